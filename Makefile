@@ -1,0 +1,53 @@
+# Two commands are all one needs:  make demo   and   make test
+PY ?= python3
+VENV := .venv
+CORE := .venv-core
+BIN := $(VENV)/bin
+
+.PHONY: demo setup test test-core lint bench screenshots lock clean
+
+demo: setup
+	@$(BIN)/caddet --demo
+
+setup: $(VENV)/.ready
+	@scripts/system-libraries
+
+$(VENV)/.ready: requirements.lock pyproject.toml
+	@test -x $(BIN)/python || $(PY) -m venv $(VENV)
+	@$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements.lock
+	@$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps -e .
+	@touch $@
+
+$(CORE)/.ready: requirements-core.lock pyproject.toml
+	@test -x $(CORE)/bin/python || $(PY) -m venv $(CORE)
+	@$(CORE)/bin/python -m pip install --quiet --disable-pip-version-check -r requirements-core.lock
+	@$(CORE)/bin/python -m pip install --quiet --disable-pip-version-check --no-deps -e .
+	@touch $@
+
+lint: setup
+	$(BIN)/ruff check src tests bench scripts
+	$(BIN)/mypy
+	$(BIN)/lint-imports
+
+# The core's own tests, in an environment where Qt is not installed.
+test-core: $(CORE)/.ready
+	$(CORE)/bin/python -m pytest -p no:pytestqt -c pytest-core.ini tests/core tests/outside
+
+test: lint test-core
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 2
+
+bench: setup
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m bench
+
+screenshots: setup
+	@scripts/screenshots
+
+# Run after changing the pins in pyproject.toml.
+lock:
+	$(PY) -m venv .venv-lock && .venv-lock/bin/pip install --quiet pip-tools
+	.venv-lock/bin/pip-compile --quiet --strip-extras --no-emit-index-url --no-emit-trusted-host --no-header --no-annotate --no-emit-find-links --extra dev -o requirements.lock pyproject.toml
+	grep -vE '^(pyqt6|pytest-qt|pytest-xdist|execnet|ruff|mypy|import-linter)' requirements.lock > requirements-core.lock
+	rm -rf .venv-lock
+
+clean:
+	rm -rf $(VENV) $(CORE) .pytest_cache .mypy_cache .ruff_cache .hypothesis

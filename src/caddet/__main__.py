@@ -1,0 +1,3 @@
+from caddet.cli import main
+
+raise SystemExit(main())

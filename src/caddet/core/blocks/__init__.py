@@ -1,0 +1,1 @@
+"""Blocks: one module each. ``core.library`` imports them all."""

@@ -1,0 +1,135 @@
+"""Figures and sums: a named value with its formula, and the same value worked out.
+
+A block declares :class:`Figure` values in order; each formula sees what was given (measures, ease,
+options) and the figures before it. :func:`add_up` works them all out, with the user's overrides.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from caddet.core.errors import Finding
+from caddet.core.figures.language import FormulaError, Quantity, names_in, parse, work_out, written
+from caddet.core.lengths import Unit, format_length
+
+COMMON = "common practice"
+
+
+@dataclass(frozen=True, slots=True)
+class Figure:
+    """A named value of a draft. ``label`` is for people; ``reason`` says why the formula is so."""
+
+    name: str
+    label: str
+    formula: str
+    reason: str = ""
+    source: str = COMMON
+    kind: Literal["length", "count"] = "length"
+    short: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Given:
+    """A value that formulas start from: a measure, an ease, an option."""
+
+    name: str
+    label: str
+    quantity: Quantity
+    estimated: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Sum:
+    """A figure worked out. ``quantity`` is in mm for lengths; ``override`` is the user's formula."""
+
+    figure: Figure
+    quantity: Quantity
+    formula: str
+    names: Mapping[str, Quantity]
+    labels: Mapping[str, str]
+    override: str | None = None
+    estimates: tuple[str, ...] = ()
+
+    @property
+    def value(self) -> float:
+        return self.quantity.value
+
+    def working(self, unit: Unit) -> str:
+        """The expression with its numbers in it."""
+        return written(parse(self.formula), self.names, self.labels, unit)
+
+    def shown(self, unit: Unit) -> str:
+        """The value as it is read."""
+        return format_length(self.value, unit) if self.figure.kind == "length" else f"{self.value:g}"
+
+
+Sums = Mapping[str, Sum]
+
+
+def add_up(
+    figures: Sequence[Figure], givens: Sequence[Given], overrides: Mapping[str, str]
+) -> tuple[dict[str, Sum], tuple[Finding, ...]]:
+    """Work out every figure in order.
+
+    An override that can't be read or gives the wrong kind of value becomes a finding at
+    ``figures.NAME`` and the block's own formula is used, so that the draft goes on.
+    Raises :class:`FormulaError` only for a fault in the block's own formula.
+    """
+    names = {given.name: given.quantity for given in givens}
+    labels = {given.name: given.label for given in givens}
+    leaning = {given.name: (given.label,) for given in givens if given.estimated}
+    sums: dict[str, Sum] = {}
+    findings: list[Finding] = []
+    known = {figure.name for figure in figures}
+    for name in overrides:
+        if name not in known:
+            findings.append(
+                Finding("override.unknown", f"There is no figure “{name}” in this block.", f"figures.{name}")
+            )
+    for figure in figures:
+        override = overrides.get(figure.name)
+        formula = figure.formula
+        quantity: Quantity | None = None
+        if override is not None:
+            try:
+                quantity = _checked(figure, override, names)
+                formula = override
+            except FormulaError as error:
+                later = known - set(sums)
+                reason = error.reason
+                if any(reason == f"there is no “{name}” here" for name in later):
+                    reason += " yet: a formula sees only the measures and the figures above it"
+                findings.append(
+                    Finding(
+                        "override.formula",
+                        f"{figure.label}: {reason} (character {error.position + 1} of “{override[:60]}”). "
+                        "The block's own formula is used until this is mended.",
+                        f"figures.{figure.name}",
+                    )
+                )
+                override = None
+        if quantity is None:
+            quantity = _checked(figure, formula, names)
+        used = names_in(parse(formula))
+        leans = tuple(dict.fromkeys(label for name in sorted(used) for label in leaning.get(name, ())))
+        sums[figure.name] = Sum(
+            figure, quantity, formula, {name: names[name] for name in used}, labels, override, leans
+        )
+        names[figure.name] = quantity
+        labels[figure.name] = figure.short or figure.label.lower()
+        if leans:
+            leaning[figure.name] = leans
+    return sums, tuple(findings)
+
+
+def _checked(figure: Figure, formula: str, names: Mapping[str, Quantity]) -> Quantity:
+    quantity = work_out(parse(formula), names)
+    wanted = 1 if figure.kind == "length" else 0
+    if quantity.dimension != wanted:
+        kind = "a length" if wanted else "a plain number"
+        raise FormulaError(f"this must come out as {kind}", 0)
+    if wanted and abs(quantity.value) > 20_000:
+        raise FormulaError("this comes out longer than 20 m", 0)
+    return quantity

@@ -1,0 +1,65 @@
+"""Parallel paths: the cut line beside the stitch line.
+
+Lines and arcs are offset exactly. A cubic is offset by cubics whose ends have the exact offset
+direction and speed (speed × (1 − distance × curvature)), halved until within tolerance.
+"""
+
+from __future__ import annotations
+
+from caddet.core.geometry.paths import Path
+from caddet.core.geometry.segments import Arc, Cubic, Line, Point, Segment, dot
+
+OFFSET_TOLERANCE = 0.02  # mm
+
+
+def left_of(direction: Point) -> Point:
+    """The unit vector to the left of a direction (y down): outside a clockwise outline."""
+    return direction * -1j
+
+
+def offset_path(path: Path, distance: float) -> Path | None:
+    """The parallel path ``distance`` mm to the left, segment by segment; None when nothing is left.
+
+    Gaps at corners inside the path are bridged by a straight line.
+    """
+    if distance == 0:
+        return path
+    pieces: list[Segment] = []
+    for segment in path.segments:
+        for part in _offset_segment(segment, distance):
+            if pieces and abs(pieces[-1].end - part.start) > 1e-6:
+                pieces.append(Line(pieces[-1].end, part.start))
+            pieces.append(part)
+    return Path(tuple(pieces)) if pieces else None
+
+
+def _offset_segment(segment: Segment, distance: float) -> list[Segment]:
+    if isinstance(segment, Line):
+        shift = left_of(segment.direction(0)) * distance
+        return [Line(segment.start + shift, segment.end + shift)]
+    if isinstance(segment, Arc):
+        radius = segment.radius + (distance if segment.sweep > 0 else -distance)
+        return [Arc(segment.centre, radius, segment.angle, segment.sweep)] if radius > 1e-6 else []
+    return list(_offset_cubic(segment, distance, 0))
+
+
+def _offset_point(curve: Cubic, t: float, distance: float) -> Point:
+    return curve.point(t) + left_of(curve.direction(t)) * distance
+
+
+def _offset_cubic(curve: Cubic, distance: float, depth: int) -> list[Cubic]:
+    start, end = _offset_point(curve, 0, distance), _offset_point(curve, 1, distance)
+    # a clockwise bend (curvature > 0) grows on its left
+    out = (curve.out - curve.start) * max(0.0, 1 + distance * curve.curvature(0))
+    into = (curve.end - curve.into) * max(0.0, 1 + distance * curve.curvature(1))
+    candidate = Cubic(start, start + out, end - into, end)
+    stray = max(_stray(candidate, curve, t, distance) for t in (0.25, 0.5, 0.75))
+    if stray <= OFFSET_TOLERANCE or depth >= 6:
+        return [candidate]
+    first, second = curve.split(0.5)
+    return _offset_cubic(first, distance, depth + 1) + _offset_cubic(second, distance, depth + 1)
+
+
+def _stray(candidate: Cubic, curve: Cubic, t: float, distance: float) -> float:
+    gap = candidate.point(t) - _offset_point(curve, t, distance)
+    return abs(dot(gap, left_of(curve.direction(t))))

@@ -1,0 +1,199 @@
+"""Paths: segments end to end. Every verb gives a new path; nothing is changed in place."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+from caddet.core.errors import CaddetError
+from caddet.core.geometry.segments import (
+    FLAT,
+    Arc,
+    Cubic,
+    Line,
+    Motion,
+    Point,
+    Segment,
+    cross,
+    dot,
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Path:
+    """One or more segments, each beginning where the one before it ends. Lengths in mm."""
+
+    segments: tuple[Segment, ...]
+
+    def __post_init__(self) -> None:
+        if not self.segments:
+            raise CaddetError("a path needs at least one segment")
+
+    @staticmethod
+    def polyline(points: Sequence[Point]) -> Path:
+        return Path(tuple(Line(a, b) for a, b in zip(points, points[1:], strict=False)))
+
+    @staticmethod
+    def join(paths: Iterable[Path]) -> Path:
+        return Path(tuple(segment for path in paths for segment in path.segments))
+
+    @property
+    def start(self) -> Point:
+        return self.segments[0].start
+
+    @property
+    def end(self) -> Point:
+        return self.segments[-1].end
+
+    @property
+    def length(self) -> float:
+        return math.fsum(segment.length for segment in self.segments)
+
+    @property
+    def start_direction(self) -> Point:
+        return self.segments[0].direction(0.0)
+
+    @property
+    def end_direction(self) -> Point:
+        return self.segments[-1].direction(1.0)
+
+    def reversed(self) -> Path:
+        return Path(tuple(segment.reversed() for segment in reversed(self.segments)))
+
+    def moved(self, motion: Motion) -> Path:
+        return Path(tuple(segment.moved(motion) for segment in self.segments))
+
+    def locate(self, length: float) -> tuple[int, float]:
+        """The segment and its parameter at a distance along the path (clamped to the ends)."""
+        left = length
+        for index, segment in enumerate(self.segments):
+            size = segment.length
+            if left <= size or index == len(self.segments) - 1:
+                return index, segment.at_length(min(max(left, 0.0), size))
+            left -= size
+        raise AssertionError("unreachable: a path has segments")
+
+    def point_at(self, length: float) -> Point:
+        index, t = self.locate(length)
+        return self.segments[index].point(t)
+
+    def direction_at(self, length: float) -> Point:
+        index, t = self.locate(length)
+        return self.segments[index].direction(t)
+
+    def split_at(self, length: float) -> tuple[Path | None, Path | None]:
+        """The parts before and after a distance; a part of no length is None."""
+        whole = self.length
+        if length <= 1e-6:
+            return None, self
+        if length >= whole - 1e-6:
+            return self, None
+        index, t = self.locate(length)
+        before, after = list(self.segments[:index]), list(self.segments[index + 1 :])
+        segment = self.segments[index]
+        if t * segment.length < 1e-6:
+            after.insert(0, segment)
+        elif (1 - t) * segment.length < 1e-6:
+            before.append(segment)
+        else:
+            first, second = segment.split(t)
+            before.append(first)
+            after.insert(0, second)
+        return (Path(tuple(before)) if before else None), (Path(tuple(after)) if after else None)
+
+    def between(self, low: float, high: float) -> Path | None:
+        """The part from one distance to another."""
+        _, rest = self.split_at(low)
+        return rest.split_at(high - max(low, 0.0))[0] if rest else None
+
+    def flattened(self, tolerance: float = FLAT) -> list[Point]:
+        """Points from start to end that stray at most ``tolerance`` mm from the path."""
+        points = [self.start]
+        for segment in self.segments:
+            points.extend(segment.flattened(tolerance))
+        return points
+
+    def crossings(self, a: Point, b: Point) -> list[tuple[float, Point]]:
+        """Where the endless line through ``a`` and ``b`` is met: distance along, and point."""
+        found: list[tuple[float, Point]] = []
+        passed = 0.0
+        for segment in self.segments:
+            for t in segment.crossings(a, b):
+                along = passed + (segment.split(t)[0].length if 0 < t < 1 else t * segment.length)
+                if not found or along - found[-1][0] > 1e-6:
+                    found.append((along, segment.point(t)))
+            passed += segment.length
+        return found
+
+    def nearest(self, point: Point) -> tuple[float, float]:
+        """The distance from a point to the path, and how far along the path that is (mm)."""
+        best_off, best_along, passed = math.inf, 0.0, 0.0
+        for segment in self.segments:
+            off, t = _nearest_on(segment, point)
+            if off < best_off:
+                best_off = off
+                best_along = passed + (segment.split(t)[0].length if 0 < t < 1 else t * segment.length)
+            passed += segment.length
+        return best_off, best_along
+
+    def bounds(self) -> tuple[float, float, float, float]:
+        """Left, top, right, bottom, to the flattening tolerance."""
+        points = self.flattened()
+        xs, ys = [p.real for p in points], [p.imag for p in points]
+        return min(xs), min(ys), max(xs), max(ys)
+
+
+def _nearest_on(segment: Segment, point: Point) -> tuple[float, float]:
+    if isinstance(segment, Line):
+        along = segment.end - segment.start
+        size = dot(along, along)
+        t = min(max(dot(point - segment.start, along) / size, 0.0), 1.0) if size else 0.0
+        return abs(segment.point(t) - point), t
+    if isinstance(segment, Arc):
+        choices = [0.0, 1.0, *segment.crossings(segment.centre, point)] if point != segment.centre else [0.0]
+        return min((abs(segment.point(t) - point), t) for t in choices)
+    count = 16
+    samples = [(abs(segment.point(i / count) - point), i / count) for i in range(count + 1)]
+    off, t = min(samples)
+    low, high = max(0.0, t - 1 / count), min(1.0, t + 1 / count)
+    for _ in range(40):  # golden-section search inside the bracket
+        a, b = low + 0.382 * (high - low), low + 0.618 * (high - low)
+        if abs(segment.point(a) - point) < abs(segment.point(b) - point):
+            high = b
+        else:
+            low = a
+    middle = (low + high) / 2
+    return min((off, t), (abs(segment.point(middle) - point), middle))
+
+
+def area(points: Sequence[Point]) -> float:
+    """Signed area in mm² of a closed polygon; positive when clockwise as seen on the table."""
+    return math.fsum(cross(a, b) for a, b in zip(points, [*points[1:], points[0]], strict=True)) / 2
+
+
+def contains(points: Sequence[Point], point: Point) -> bool:
+    """Whether a point lies inside a closed polygon (even-odd)."""
+    inside = False
+    for a, b in zip(points, [*points[1:], points[0]], strict=True):
+        if (a.imag > point.imag) != (b.imag > point.imag):
+            x = a.real + (point.imag - a.imag) / (b.imag - a.imag) * (b.real - a.real)
+            inside ^= x > point.real
+    return inside
+
+
+def assert_paths_close(first: Path, second: Path, tolerance: float = 0.05) -> None:
+    """Raise AssertionError unless two paths run within ``tolerance`` mm of each other all along."""
+    for one, other in ((first, second), (second, first)):
+        whole = one.length
+        for i in range(33):
+            off, _ = other.nearest(one.point_at(whole * i / 32))
+            assert off <= tolerance, f"{off:.3f} mm apart at {whole * i / 32:.1f} mm (allowed {tolerance} mm)"
+
+
+def arcs_as_cubics(path: Path) -> Path:
+    """The path with every arc written as cubics, for sinks that know only lines and cubics."""
+    segments: list[Line | Cubic | Arc] = []
+    for segment in path.segments:
+        segments.extend(segment.cubics() if isinstance(segment, Arc) else [segment])
+    return Path(tuple(segments))

@@ -1,0 +1,111 @@
+"""A pattern: pieces, the seams between them, and the closures the block promises."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from typing import Literal
+
+from caddet.core.errors import CaddetError
+from caddet.core.geometry.segments import Point
+from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.seams import Seam
+
+
+@dataclass(frozen=True, slots=True)
+class Term:
+    """``times`` × the length of a run, or of a mark inside, of a piece."""
+
+    piece: str
+    run: str
+    times: float = 1.0
+    mark: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Closure:
+    """An equality the block promises: the terms, measured on the pattern, add up to ``target`` mm."""
+
+    name: str
+    label: str
+    terms: tuple[Term, ...]
+    target: float
+    why: str = ""
+
+    def measured(self, pattern: Pattern) -> float:
+        """The sum of the terms on this pattern, in mm."""
+        total = 0.0
+        for term in self.terms:
+            piece = pattern.piece(term.piece)
+            if term.mark:
+                mark = piece.mark(term.run)
+                if mark is None:
+                    raise CaddetError(f"{piece.name} has no line “{term.run}”")
+                total += term.times * mark.length
+            else:
+                total += term.times * piece.run_length(term.run)
+        return total
+
+
+@dataclass(frozen=True, slots=True)
+class Dimension:
+    """Where a figure stands on the table: along a line of a piece, in the piece's coordinates."""
+
+    figure: str
+    piece: str
+    a: Point
+    b: Point
+
+
+@dataclass(frozen=True, slots=True)
+class Pattern:
+    """Net pieces with their seams, closures and the places of figures."""
+
+    pieces: tuple[Piece, ...]
+    seams: tuple[Seam, ...] = ()
+    closures: tuple[Closure, ...] = ()
+    dimensions: tuple[Dimension, ...] = ()
+
+    def piece(self, name: str) -> Piece:
+        for piece in self.pieces:
+            if piece.name == name:
+                return piece
+        raise CaddetError(f"there is no piece “{name}”; there are {', '.join(p.name for p in self.pieces)}")
+
+    def has(self, name: str) -> bool:
+        return any(piece.name == name for piece in self.pieces)
+
+    def seam(self, name: str) -> Seam:
+        for seam in self.seams:
+            if seam.name == name:
+                return seam
+        raise CaddetError(f"there is no seam “{name}”; there are {', '.join(s.name for s in self.seams)}")
+
+    def with_piece(self, changed: Piece) -> Pattern:
+        return replace(self, pieces=tuple(changed if p.name == changed.name else p for p in self.pieces))
+
+    def change(self, name: str, verb: Callable[[Piece], Piece]) -> Pattern:
+        return self.with_piece(verb(self.piece(name)))
+
+
+Fate = Literal["kept", "changed", "split", "made", "removed"]
+
+
+def provenance(before: Pattern, after: Pattern) -> dict[str, Fate]:
+    """What became of each edge run, as ``piece.run``, from one pattern to the next."""
+    fates: dict[str, Fate] = {}
+    for piece in before.pieces:
+        for run in piece.runs():
+            key = f"{piece.name}.{run}"
+            if not after.has(piece.name) or run not in after.piece(piece.name).runs():
+                fates[key] = "removed"
+                continue
+            old, new = piece.run(run), after.piece(piece.name).run(run)
+            if [edge.path for edge in old] == [edge.path for edge in new]:
+                fates[key] = "kept"
+            else:
+                fates[key] = "split" if len(new) > len(old) else "changed"
+    for piece in after.pieces:
+        for run in piece.runs():
+            fates.setdefault(f"{piece.name}.{run}", "made")
+    return fates

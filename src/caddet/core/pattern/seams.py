@@ -1,0 +1,87 @@
+"""Seams: two sides that must meet, each an ordered list of edge runs."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Literal
+
+from caddet.core.geometry.paths import Path
+from caddet.core.geometry.segments import Motion
+
+if TYPE_CHECKING:
+    from caddet.core.pattern.pattern import Pattern
+
+SeamKind = Literal["plain", "eased", "gathered", "stretched"]
+TOLERANCE = 3.0  # mm, ⅛": "seams of a traced pattern may differ by", common practice
+
+
+@dataclass(frozen=True, slots=True)
+class EdgeRef:
+    """One run of one piece as part of a seam's side.
+
+    ``backwards``: walked against the outline's order. ``mirrored``: the other half or the other of
+    a pair is meant.
+    """
+
+    piece: str
+    run: str
+    backwards: bool = False
+    mirrored: bool = False
+
+    def __str__(self) -> str:
+        return f"{self.piece}.{self.run}"
+
+
+@dataclass(frozen=True, slots=True)
+class Seam:
+    """A seam with its letter, two sides, kind and what is intended.
+
+    ``amount`` is what side B is longer than side A on purpose: mm for eased, a ratio for gathered
+    and stretched.
+    """
+
+    name: str
+    label: str
+    a: tuple[EdgeRef, ...]
+    b: tuple[EdgeRef, ...]
+    kind: SeamKind = "plain"
+    amount: float = 0.0
+    tolerance: float = TOLERANCE
+
+    def length_a(self, pattern: Pattern) -> float:
+        return side_length(pattern, self.a)
+
+    def length_b(self, pattern: Pattern) -> float:
+        return side_length(pattern, self.b)
+
+    def wanted_b(self, length_a: float) -> float:
+        """How long side B is meant to be, in mm, for this length of side A."""
+        if self.kind == "eased":
+            return length_a + self.amount
+        if self.kind in ("gathered", "stretched"):
+            return length_a * self.amount
+        return length_a
+
+    def off(self, pattern: Pattern) -> float:
+        """By how many mm side B is longer than it is meant to be."""
+        return self.length_b(pattern) - self.wanted_b(self.length_a(pattern))
+
+
+def side_length(pattern: Pattern, side: tuple[EdgeRef, ...]) -> float:
+    """The length of a seam's side along its stitch lines, in mm."""
+    return sum(pattern.piece(ref.piece).run_length(ref.run) for ref in side)
+
+
+def side_path(pattern: Pattern, ref: EdgeRef) -> list[Path]:
+    """The paths of one run in the order and hand in which the seam walks them."""
+    piece = pattern.piece(ref.piece)
+    if ref.mirrored:
+        left, _, right, _ = piece.outline().bounds()
+        flip = Motion.reflection(complex(left, 0), complex(left, 1))
+        del right
+        paths = [edge.path.moved(flip) for edge in piece.run(ref.run)]
+    else:
+        paths = [edge.path for edge in piece.run(ref.run)]
+    if ref.backwards:
+        paths = [path.reversed() for path in reversed(paths)]
+    return paths

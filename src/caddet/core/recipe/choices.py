@@ -1,0 +1,45 @@
+"""What the user chooses besides the recipe: cloth, laying, allowances. Lengths in mm."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+class Cloth(BaseModel):
+    """A cloth: usable width without the selvedges, and how it behaves."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+    name: str = Field(min_length=1, max_length=80)
+    width: float = Field(gt=100, le=6000)
+    kind: Literal["woven", "knit"] = "woven"
+    nap: bool = False
+    shrinkage: float = Field(default=0.03, ge=0, lt=0.5, description="share lost in the first wash")
+    price: float = Field(default=0.0, ge=0, le=100_000, description="for one metre")
+
+
+class LayChoices(BaseModel):
+    """How the cloth is laid, the gap between pieces, and what is bought over."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+    fold: Literal["open", "folded", "better"] = "better"
+    gap: float = Field(default=3.0, ge=0, le=100)
+    extra: float = Field(default=200.0, ge=0, le=3000, description="for mistakes, after shrinkage")
+
+
+Allowance = Annotated[float, Field(ge=0, le=150)]
+
+
+class Finishing(BaseModel):
+    """Allowances: the usual ones, and exceptions by ``piece.run``."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+    seam: Allowance = 15.0
+    hem: Allowance = 40.0
+    opening: Allowance = 20.0
+    slit: Allowance = 40.0
+    exceptions: dict[str, Allowance] = {}
+    notches: Literal["slit", "t", "inside"] = "slit"

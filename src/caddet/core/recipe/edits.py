@@ -1,0 +1,142 @@
+"""Edits: the verbs that make the next document from the present one. Pure functions."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from caddet.core.body.person import Person
+from caddet.core.errors import CaddetError
+from caddet.core.recipe.choices import Cloth
+from caddet.core.recipe.document import Document, Placement, Recipe, StepEntry, Value
+
+
+def set_measure(document: Document, code: str, mm: float | None) -> Document:
+    """One measure of the wearer, in mm; None takes it away."""
+    return set_person(document, document.wearer, document.person.with_measure(code, mm))
+
+
+def set_person(document: Document, name: str, person: Person) -> Document:
+    """Replace the person of that name (who may get a new name)."""
+    if person.name != name and any(other.name == person.name for other in document.people):
+        raise CaddetError(f"There is already someone called {person.name}.")
+    people = tuple(person if other.name == name else other for other in document.people)
+    wearer = person.name if document.wearer == name else document.wearer
+    return document.model_copy(update={"people": people, "wearer": wearer})
+
+
+def add_person(document: Document, person: Person) -> Document:
+    """Add a person and make them the wearer."""
+    if any(other.name == person.name for other in document.people):
+        raise CaddetError(f"There is already someone called {person.name}.")
+    return document.model_copy(update={"people": (*document.people, person), "wearer": person.name})
+
+
+def choose_wearer(document: Document, name: str) -> Document:
+    document.person_named(name)
+    return document.model_copy(update={"wearer": name})
+
+
+def choose_cloth(document: Document, name: str) -> Document:
+    if name not in [cloth.name for cloth in document.cloths]:
+        raise CaddetError(f"there is no cloth “{name}”")
+    return document.model_copy(update={"cloth": name})
+
+
+def change_cloth(document: Document, **changes: object) -> Document:
+    """Change properties of the chosen cloth; the new values are checked."""
+    cloth = document.chosen_cloth
+    changed = Cloth.model_validate({**cloth.model_dump(), **changes})
+    cloths = tuple(changed if other.name == cloth.name else other for other in document.cloths)
+    return document.model_copy(update={"cloths": cloths, "cloth": changed.name})
+
+
+def _with_recipe(document: Document, **changes: object) -> Document:
+    recipe = Recipe.model_validate({**document.recipe.model_dump(), **changes})
+    return document.model_copy(update={"recipe": recipe})
+
+
+def set_option(document: Document, name: str, value: Value) -> Document:
+    return _with_recipe(document, options={**document.recipe.options, name: value})
+
+
+def set_ease(document: Document, level: str, mm: float) -> Document:
+    return _with_recipe(document, ease={**document.recipe.ease, level: mm})
+
+
+def set_override(document: Document, figure: str, formula: str | None) -> Document:
+    """Put the user's formula in place of the block's; None takes it back."""
+    overrides = {name: text for name, text in document.recipe.overrides.items() if name != figure}
+    if formula is not None:
+        overrides[figure] = formula
+    return _with_recipe(document, overrides=overrides)
+
+
+def add_step(document: Document, step: StepEntry) -> Document:
+    return _with_recipe(document, steps=(*document.recipe.steps, step))
+
+
+def set_step(document: Document, index: int, step: StepEntry | None) -> Document:
+    """Replace one step; None takes it out."""
+    steps = list(document.recipe.steps)
+    if not 0 <= index < len(steps):
+        raise CaddetError(f"the recipe has no step {index + 1}")
+    steps[index : index + 1] = [] if step is None else [step]
+    return _with_recipe(document, steps=tuple(steps))
+
+
+def move_step(document: Document, index: int, to: int) -> Document:
+    """Move a step to another place in the order."""
+    steps = list(document.recipe.steps)
+    if not (0 <= index < len(steps) and 0 <= to < len(steps)):
+        raise CaddetError("a step can only be moved within the recipe")
+    steps.insert(to, steps.pop(index))
+    return _with_recipe(document, steps=tuple(steps))
+
+
+def set_finishing(document: Document, **changes: object) -> Document:
+    finishing = type(document.finishing).model_validate({**document.finishing.model_dump(), **changes})
+    return document.model_copy(update={"finishing": finishing})
+
+
+def set_allowance(document: Document, edge: str, mm: float | None) -> Document:
+    """The allowance of one ``piece.run``; None goes back to the usual one."""
+    exceptions = {name: value for name, value in document.finishing.exceptions.items() if name != edge}
+    if mm is not None:
+        exceptions[edge] = mm
+    return set_finishing(document, exceptions=exceptions)
+
+
+def set_lay(document: Document, **changes: object) -> Document:
+    lay = type(document.lay).model_validate({**document.lay.model_dump(), **changes})
+    return document.model_copy(update={"lay": lay})
+
+
+def place_piece(document: Document, piece: str, placement: Placement | None) -> Document:
+    """Where a piece lies on the table; None puts it back in its usual place."""
+    table = {name: place for name, place in document.table.items() if name != piece}
+    if placement is not None:
+        table[piece] = placement
+    return document.model_copy(update={"table": table})
+
+
+@dataclass(frozen=True, slots=True)
+class Remedy:
+    """A ready change offered beside a finding: a step, an override, an option or an ease."""
+
+    label: str
+    step: StepEntry | None = None
+    override: tuple[str, str] | None = None
+    option: tuple[str, Value] | None = None
+    ease: tuple[str, float] | None = None
+
+    def apply(self, document: Document) -> Document:
+        """The document with the remedy done."""
+        if self.step is not None:
+            document = add_step(document, self.step)
+        if self.override is not None:
+            document = set_override(document, *self.override)
+        if self.option is not None:
+            document = set_option(document, *self.option)
+        if self.ease is not None:
+            document = set_ease(document, *self.ease)
+        return document

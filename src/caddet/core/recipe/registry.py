@@ -1,0 +1,188 @@
+"""What blocks and steps declare about themselves, and the registries that find them by name.
+
+A block is one module in ``core/blocks``, a step one function in a module of ``core/shaping``; both
+register with a decorator when their package is imported (``core.library`` does that).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any, Literal
+
+from caddet.core.errors import CaddetError
+from caddet.core.figures.sums import Figure, Sums
+from caddet.core.geometry.segments import Point
+from caddet.core.lengths import Unit
+from caddet.core.pattern.pattern import Pattern
+from caddet.core.recipe.document import Value
+from caddet.core.recipe.edits import Remedy
+
+ParameterKind = Literal["length", "number", "choice", "flag", "piece", "dart", "run"]
+
+
+class CannotDraft(CaddetError):
+    """A block can't be drafted on this body: the reason, and the figure or measure at fault."""
+
+    def __init__(self, reason: str, place: str) -> None:
+        super().__init__(reason)
+        self.place = place
+
+
+class Stuck(CaddetError):
+    """A step can't be done on this pattern: the reason, and the parameter at fault."""
+
+    def __init__(self, reason: str, parameter: str = "") -> None:
+        super().__init__(reason)
+        self.parameter = parameter
+
+
+@dataclass(frozen=True, slots=True)
+class Parameter:
+    """One value a block's option or a step takes. Lengths, with their limits, in mm."""
+
+    name: str
+    label: str
+    kind: ParameterKind
+    default: Value
+    low: float = 0.0
+    high: float = 0.0
+    choices: tuple[tuple[str, str], ...] = ()
+    why: str = ""
+
+    def checked(self, value: Value) -> Value:
+        """The value if it is allowed. Raises :class:`CaddetError` with what was expected."""
+        if self.kind in ("length", "number"):
+            if isinstance(value, bool) or not isinstance(value, int | float):
+                raise CaddetError(f"{self.label}: expected a {self.kind}, not “{value}”")
+            if not self.low <= value <= self.high:
+                unit = " mm" if self.kind == "length" else ""
+                raise CaddetError(f"{self.label}: {value:g}{unit} is not between {self.low:g} and {self.high:g}{unit}")
+            return float(value)
+        if self.kind == "flag":
+            if not isinstance(value, bool):
+                raise CaddetError(f"{self.label}: expected yes or no, not “{value}”")
+            return value
+        if not isinstance(value, str):
+            raise CaddetError(f"{self.label}: expected a name, not “{value}”")
+        if self.kind == "choice" and value not in [name for name, _ in self.choices]:
+            raise CaddetError(f"{self.label}: expected one of {', '.join(n for n, _ in self.choices)}, not “{value}”")
+        return value
+
+
+Values = Mapping[str, Any]
+
+
+@dataclass(frozen=True, slots=True)
+class Gate:
+    """An inequality of use, measured on the finished pattern: ``value ≥ limit`` (mm)."""
+
+    name: str
+    label: str
+    value: float
+    limit: float
+    place: str
+    why: str
+    remedies: tuple[Remedy, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class EaseLevel:
+    """A level at which ease is given: name, label and default in mm for the whole round."""
+
+    level: str
+    label: str
+    default: float
+    measure: str
+
+
+@dataclass(frozen=True, slots=True)
+class Block:
+    """A block: what it needs, its figures, how it is drafted, and what must be possible in it."""
+
+    name: str
+    label: str
+    about: str
+    needs: tuple[str, ...]
+    uses: tuple[str, ...]
+    options: tuple[Parameter, ...]
+    ease: tuple[EaseLevel, ...]
+    figures: tuple[Figure, ...]
+    draft: Callable[[Sums, Values], Pattern]
+    gates: Callable[[Pattern, Sums, Mapping[str, float]], Sequence[Gate]]
+
+    def option_values(self, given: Mapping[str, Value]) -> dict[str, Value]:
+        """Every option with the given or default value. Raises :class:`CaddetError`."""
+        known = {option.name for option in self.options}
+        for name in given:
+            if name not in known:
+                raise CaddetError(f"{self.label} has no option “{name}”; it has {', '.join(sorted(known))}")
+        return {option.name: option.checked(given.get(option.name, option.default)) for option in self.options}
+
+
+@dataclass(frozen=True, slots=True)
+class Grip:
+    """Something a hand can take hold of on a piece, and what dragging it would do.
+
+    ``drag`` maps where the pointer is (piece coordinates, mm) to the values of the step.
+    """
+
+    step: str
+    piece: str
+    at: Point
+    label: str
+    drag: Callable[[Point], dict[str, Value]]
+    nudge: Callable[[float], dict[str, Value]]
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """A step: pure function from pattern to pattern, with what the desk needs to show it."""
+
+    kind: str
+    label: str
+    why: str
+    parameters: tuple[Parameter, ...]
+    apply: Callable[[Pattern, Values], Pattern]
+    describe: Callable[[Values, Unit], str]
+    grips: Callable[[Pattern], Sequence[Grip]] = field(default=lambda pattern: ())
+    merge: Callable[[Values, Values], dict[str, Value] | None] = field(default=lambda old, new: None)
+
+    def values(self, given: Mapping[str, Value]) -> dict[str, Value]:
+        """Every parameter with the given or default value, checked. Raises :class:`Stuck`."""
+        known = {parameter.name for parameter in self.parameters}
+        for name in given:
+            if name not in known:
+                raise Stuck(f"{self.label} has no value called “{name}”", name)
+        try:
+            return {p.name: p.checked(given.get(p.name, p.default)) for p in self.parameters}
+        except CaddetError as error:
+            raise Stuck(str(error)) from error
+
+
+BLOCKS: dict[str, Block] = {}
+STEPS: dict[str, Step] = {}
+
+
+def register_block(block: Block) -> Block:
+    """Make a block known by its name."""
+    if block.name in BLOCKS:
+        raise CaddetError(f"two blocks are called {block.name}")
+    BLOCKS[block.name] = block
+    return block
+
+
+def register_step(step: Step) -> Step:
+    """Make a step known by its kind."""
+    if step.kind in STEPS:
+        raise CaddetError(f"two steps are called {step.kind}")
+    STEPS[step.kind] = step
+    return step
+
+
+def block_named(name: str) -> Block:
+    """Raises :class:`CaddetError` naming the blocks there are."""
+    try:
+        return BLOCKS[name]
+    except KeyError:
+        raise CaddetError(f"there is no block “{name}”; there are: {', '.join(sorted(BLOCKS))}") from None
