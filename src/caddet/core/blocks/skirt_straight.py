@@ -104,7 +104,7 @@ def _darts(side: str, count: int, place: float, hip: float, intake: float, lengt
     second = place + 0.6 * (hip - place)
     # the dart nearer the side is shorter: the hip rises towards the waist there
     return (
-        DartPlan(f"{side}_dart_1", place, intake, length),
+        DartPlan(f"{side}_dart", place, intake, length),
         DartPlan(f"{side}_dart_2", second, intake, length * 0.9),
     )
 
@@ -320,7 +320,8 @@ def gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> list[G
             "hips", "Hips go through the waist", band + 2 * opening, hip, "back.zip",
             "The waist with the zip open, once round both its sides, against the hip. If it is less, the skirt "
             "can't be pulled on and the zip tears at its end.",
-            (Remedy("Lengthen the zip opening", override=("zip_length", f"{longer / 10:.1f}cm")),),
+            (Remedy("Lengthen the zip opening", override=("zip_length", f"{longer / 10:.1f}cm")),)
+            if band + 2 * opening < hip else (),
         )
     )  # fmt: skip
     stride = measures.get("stride")

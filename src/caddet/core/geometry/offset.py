@@ -7,7 +7,7 @@ direction and speed (speed × (1 − distance × curvature)), halved until withi
 from __future__ import annotations
 
 from caddet.core.geometry.paths import Path
-from caddet.core.geometry.segments import Arc, Cubic, Line, Point, Segment, dot
+from caddet.core.geometry.segments import Arc, Cubic, Line, Point, Segment, cross, dot
 
 OFFSET_TOLERANCE = 0.02  # mm
 
@@ -31,6 +31,17 @@ def offset_path(path: Path, distance: float) -> Path | None:
                 pieces.append(Line(pieces[-1].end, part.start))
             pieces.append(part)
     return Path(tuple(pieces)) if pieces else None
+
+
+def smooth_parts(path: Path) -> list[Path]:
+    """The path cut where it turns by more than about half a degree."""
+    parts: list[list[Segment]] = [[path.segments[0]]]
+    for before, after in zip(path.segments, path.segments[1:], strict=False):
+        a, b = before.direction(1.0), after.direction(0.0)
+        if abs(cross(a, b)) > 0.01 or dot(a, b) < 0:
+            parts.append([])
+        parts[-1].append(after)
+    return [Path(tuple(part)) for part in parts]
 
 
 def _offset_segment(segment: Segment, distance: float) -> list[Segment]:

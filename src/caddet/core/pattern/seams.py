@@ -5,9 +5,6 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Literal
 
-from caddet.core.geometry.paths import Path
-from caddet.core.geometry.segments import Motion
-
 if TYPE_CHECKING:
     from caddet.core.pattern.pattern import Pattern
 
@@ -71,17 +68,3 @@ def side_length(pattern: Pattern, side: tuple[EdgeRef, ...]) -> float:
     """The length of a seam's side along its stitch lines, in mm."""
     return sum(pattern.piece(ref.piece).run_length(ref.run) for ref in side)
 
-
-def side_path(pattern: Pattern, ref: EdgeRef) -> list[Path]:
-    """The paths of one run in the order and hand in which the seam walks them."""
-    piece = pattern.piece(ref.piece)
-    if ref.mirrored:
-        left, _, right, _ = piece.outline().bounds()
-        flip = Motion.reflection(complex(left, 0), complex(left, 1))
-        del right
-        paths = [edge.path.moved(flip) for edge in piece.run(ref.run)]
-    else:
-        paths = [edge.path for edge in piece.run(ref.run)]
-    if ref.backwards:
-        paths = [path.reversed() for path in reversed(paths)]
-    return paths

@@ -1,0 +1,1 @@
+"""Steps: one module per family. ``core.library`` imports them all."""

@@ -1,0 +1,107 @@
+"""What is drawn on paper for a piece, as strokes and texts that SVG, PDF, DXF and PNG share."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from caddet.core.finishing.finish import CutPiece, label_place
+from caddet.core.geometry.paths import Path
+from caddet.core.geometry.segments import Line, Motion, Point, unit
+
+Layer = Literal["cut", "stitch", "dart", "notch", "grain", "fold", "mark"]
+LineChoice = Literal["net", "cut", "both"]
+ARROW = 8.0  # mm
+TEXT_SIZE = 6.0  # mm
+
+
+@dataclass(frozen=True, slots=True)
+class Stroke:
+    """A line on paper, on its layer."""
+
+    layer: Layer
+    path: Path
+    closed: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Text:
+    """A line of text, centred at a point; size in mm."""
+
+    at: Point
+    words: str
+    size: float = TEXT_SIZE
+
+
+@dataclass(frozen=True, slots=True)
+class Sheet:
+    """Pieces arranged beside each other: strokes and texts per piece, and the whole size in mm."""
+
+    pieces: tuple[tuple[str, tuple[Stroke, ...], tuple[Text, ...]], ...]
+    width: float
+    height: float
+
+
+def strokes_of(cut: CutPiece, lines: LineChoice = "both") -> list[Stroke]:
+    """Everything drawn for a piece, in the piece's own coordinates."""
+    piece = cut.piece
+    strokes = []
+    if lines in ("cut", "both"):
+        strokes.append(Stroke("cut", cut.cut, True))
+    if lines in ("net", "both"):
+        strokes.append(Stroke("stitch", cut.stitch, True))
+    for edge in piece.edges:
+        if edge.dart:
+            strokes.append(Stroke("dart", edge.path))
+        elif edge.role == "fold":
+            strokes.append(Stroke("fold", edge.path))
+    if lines != "net":
+        strokes += [Stroke("notch", Path((Line(a, b),))) for notch in cut.notches for a, b in notch.lines]
+    strokes += [Stroke("mark", part) for mark in piece.marks for part in mark.parts]
+    strokes += [Stroke("grain", path) for path in arrow(*piece.grain)]
+    return strokes
+
+
+def arrow(a: Point, b: Point) -> list[Path]:
+    """The grainline: a line with a head at both ends."""
+    along = unit(b - a) * ARROW
+    heads = [
+        Path.polyline([end + back * (1 + 0.5j), end, end + back * (1 - 0.5j)])
+        for end, back in ((a, along), (b, -along))
+    ]
+    return [Path((Line(a, b),)), *heads]
+
+
+def texts_of(cut: CutPiece) -> list[Text]:
+    """The label in the middle of the piece; the fold says what it is."""
+    middle = label_place(cut.piece)
+    texts = []
+    _, top, _, bottom = cut.cut.bounds()
+    step = min(TEXT_SIZE * 1.6, (bottom - top) / (len(cut.labels) + 1))
+    size = min(TEXT_SIZE, step / 1.4)
+    for index, words in enumerate(cut.labels):
+        at = middle + 1j * step * (index - (len(cut.labels) - 1) / 2)
+        texts.append(Text(at, words, size * (1.3 if index == 0 else 1.0)))
+    for edge in cut.piece.edges:
+        if edge.role == "fold":
+            texts.append(Text(edge.path.point_at(edge.path.length / 2) + 14, "fold", TEXT_SIZE * 0.8))
+    return texts
+
+
+def arrange(cut: Sequence[CutPiece], lines: LineChoice = "both", widest: float = 900.0, gap: float = 20.0) -> Sheet:
+    """Pieces in rows, none wider than ``widest`` mm unless a piece is; a long flat piece gets its own row."""
+    placed = []
+    x = y = row = width = 0.0
+    for piece in cut:
+        left, top, right, bottom = (piece.cut if lines != "net" else piece.stitch).bounds()
+        if x > 0 and x + (right - left) > widest:
+            x, y, row = 0.0, y + row + gap, 0.0
+        move = Motion.translation(complex(x - left, y - top))
+        strokes = tuple(Stroke(s.layer, s.path.moved(move), s.closed) for s in strokes_of(piece, lines))
+        texts = tuple(Text(move(t.at), t.words, t.size) for t in texts_of(piece))
+        placed.append((piece.piece.name, strokes, texts))
+        x += right - left + gap
+        row = max(row, bottom - top)
+        width = max(width, x - gap)
+    return Sheet(tuple(placed), width, y + row)

@@ -1,0 +1,136 @@
+"""The lay plan: how the pieces lie on the cloth, and the length to buy."""
+
+from __future__ import annotations
+
+import math
+import time
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+from caddet.core.finishing.finish import CutPiece
+from caddet.core.geometry.segments import Motion, Point
+from caddet.core.laying.items import Item, WontFit, folded_items, open_items
+from caddet.core.laying.raster import Layout, compacted, search
+from caddet.core.recipe.choices import Cloth, LayChoices
+
+ROUND_UP = 50.0  # mm; shops cut to 5 cm, common practice
+
+
+@dataclass(frozen=True, slots=True)
+class Placed:
+    """One piece on the cloth: outline in the cloth's axes (mm), and how it was turned."""
+
+    piece: str
+    outline: tuple[Point, ...]
+    motion: Motion
+    rotation: float
+    mirrored: bool
+    on_fold: bool
+
+
+@dataclass(frozen=True, slots=True)
+class LayPlan:
+    """A lay: length of cloth used and to buy, in mm; ``width`` is the width laid on (half if folded)."""
+
+    length: float
+    width: float
+    folded: bool
+    placed: tuple[Placed, ...]
+    utilisation: float
+    buy: float
+    cost: float
+    tries: int
+
+
+@dataclass(frozen=True, slots=True)
+class LayProgress:
+    """Sent while searching: share of the time used and the shortest length so far (mm)."""
+
+    share: float
+    length: float
+
+
+Progress = Callable[[LayProgress], None]
+Cancelled = Callable[[], bool]
+
+
+def to_buy(length: float, cloth: Cloth, choices: LayChoices) -> float:
+    """The length to buy for a length needed: before shrinking, with the extra, rounded up to 5 cm."""
+    needed = length / (1 - cloth.shrinkage) + choices.extra
+    return math.ceil((needed - 1e-6) / ROUND_UP) * ROUND_UP
+
+
+def plan_lay(
+    cut: Sequence[CutPiece],
+    cloth: Cloth,
+    choices: LayChoices,
+    *,
+    seconds: float = 4.0,
+    seed: int = 1,
+    most_tries: int = 400,
+    progress: Progress = lambda report: None,
+    cancelled: Cancelled = lambda: False,
+) -> LayPlan:
+    """The better of the lays asked for. Stops at ``most_tries`` a lay, at ``seconds``, or when cancelled.
+
+    Raises :class:`WontFit` when no lay asked for takes all pieces.
+    """
+    pieces = [piece for piece in cut if piece.piece.cloth == "main"]
+    wanted = [False, True] if choices.fold == "better" else [choices.fold == "folded"]
+    variants: list[tuple[bool, list[Item]]] = []
+    for folded in wanted:
+        if folded:
+            items = folded_items(pieces, cloth.nap)
+            variants.append((True, items))
+            if any(item.alternative for item in items):
+                variants.append((True, [item.alternative or item for item in items]))
+        else:
+            variants.append((False, open_items(pieces, cloth.nap)))
+    plans: list[LayPlan] = []
+    refusals: list[WontFit] = []
+    for number, (folded, items) in enumerate(variants):
+        share = seconds / len(variants)
+
+        def report(tries: float, best: Layout | None, number: int = number) -> None:
+            length = best.length if best else 0.0
+            shortest = min([length, *(plan.length for plan in plans)])
+            progress(LayProgress(min((number + tries) / len(variants), 1.0), shortest))
+
+        try:
+            plans.append(_one(items, folded, cloth, choices, share, seed, most_tries, report, cancelled))
+        except WontFit as refusal:
+            refusals.append(refusal)
+    if not plans:
+        raise refusals[0]
+    return min(plans, key=lambda plan: plan.length)
+
+
+def _one(
+    items: list[Item], folded: bool, cloth: Cloth, choices: LayChoices, seconds: float, seed: int, most_tries: int,
+    report: Callable[[float, Layout | None], None], cancelled: Cancelled,
+) -> LayPlan:  # fmt: skip
+    width = cloth.width / 2 if folded else cloth.width
+    begun = time.monotonic()
+    count = 0
+
+    def carry_on(tries: int, best: Layout | None) -> bool:
+        nonlocal count
+        count = tries
+        used = max((time.monotonic() - begun) / seconds if seconds > 0 else 1.0, tries / most_tries)
+        report(used, best)
+        return used < 1 and not cancelled()
+
+    layout = compacted(search(items, width, choices.gap, seed, carry_on), choices.gap)
+    placed = []
+    covered = 0.0
+    for spot in layout.spots:
+        item = items[spot.item]
+        move = Motion.translation(spot.at)
+        placed.append(
+            Placed(item.piece, tuple(p + spot.at for p in spot.shape.outline), move.after(spot.shape.motion),
+                   spot.shape.rotation, spot.shape.mirrored, spot.on_fold)
+        )  # fmt: skip
+        covered += item.area
+    buy = to_buy(layout.length, cloth, choices)
+    return LayPlan(layout.length, width, folded, tuple(placed), covered / (layout.length * width), buy,
+                   buy / 1000 * cloth.price, count)  # fmt: skip

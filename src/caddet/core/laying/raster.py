@@ -1,0 +1,188 @@
+"""Placing shapes on cloth by search over a fine grid.
+
+The cloth is a grid of small cells. A shape's mask holds every cell it (with half the gap round it)
+touches, so that two masks that don't overlap are shapes that keep their gap. Free places come from a
+convolution. The search places items in an order, each at the free place nearest the beginning, and
+changes the order and the ways of lying while time is left.
+"""
+
+from __future__ import annotations
+
+import random
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+import shapely
+from scipy.signal import fftconvolve
+
+from caddet.core.geometry.segments import Point
+from caddet.core.laying.items import Item, Shape, WontFit
+
+CELL = 5.0  # mm
+Mask = npt.NDArray[np.float32]
+
+
+@dataclass(frozen=True, slots=True)
+class Spot:
+    """An item placed: which shape of it, and where its corner lies (mm)."""
+
+    item: int
+    shape: Shape
+    at: Point
+    on_fold: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Layout:
+    """Spots and the length of cloth they take, in mm."""
+
+    spots: tuple[Spot, ...]
+    length: float
+
+
+class Grid:
+    """The search over one cloth: width and gap in mm. Masks are kept between tries."""
+
+    def __init__(self, width: float, gap: float) -> None:
+        self.width = width
+        self.gap = gap
+        self.pad = gap / 2 + CELL * 0.7072
+        self.rim = int(np.ceil(self.pad / CELL)) + 1
+        self.masks: dict[int, Mask] = {}
+
+    def mask(self, shape: Shape) -> Mask:
+        """The cells touched by a shape lying at the origin, with a rim for the gap. Indexed [x, y]."""
+        key = id(shape)
+        found = self.masks.get(key)
+        if found is None:
+            size = shape.size
+            nx = int(np.ceil(size.real / CELL)) + 2 * self.rim
+            ny = int(np.ceil(size.imag / CELL)) + 2 * self.rim
+            xs = (np.arange(nx) - self.rim + 0.5) * CELL
+            ys = (np.arange(ny) - self.rim + 0.5) * CELL
+            grid_x, grid_y = np.meshgrid(xs, ys, indexing="ij")
+            polygon = shapely.Polygon([(p.real, p.imag) for p in shape.outline]).buffer(self.pad)
+            shapely.prepare(polygon)
+            found = shapely.contains_xy(polygon, grid_x, grid_y).astype(np.float32)
+            self.masks[key] = found
+        return found
+
+    def place(self, items: Sequence[Item], order: Sequence[int], choice: Sequence[int], stop_at: float) -> Layout | None:
+        """Lay the items in order, each at the free place nearest the beginning; None beyond ``stop_at``."""
+        cells_y = int(np.ceil(self.width / CELL)) + 2 * self.rim
+        cells_x = int(np.ceil(stop_at / CELL)) + 2 * self.rim + 1
+        taken = np.zeros((cells_x, cells_y), np.float32)
+        spots = []
+        length = 0.0
+        for index in order:
+            item = items[index]
+            best: tuple[float, float, Shape, int, int] | None = None
+            shapes = item.shapes if choice[index] < 0 else (item.shapes[choice[index] % len(item.shapes)],)
+            for shape in shapes:
+                size = shape.size
+                rows = int((self.width - size.imag) / CELL) + 1
+                columns = int((stop_at - size.real) / CELL) + 1
+                if rows < 1 or columns < 1:
+                    continue
+                mask = self.mask(shape)
+                if item.on_fold:
+                    strip = taken[:, : mask.shape[1]]
+                    hits = fftconvolve(strip, mask[::-1, ::-1], "valid")[:columns, :1]
+                else:
+                    hits = fftconvolve(taken, mask[::-1, ::-1], "valid")[:columns, :rows]
+                free = hits < 0.5
+                per_column = free.any(axis=1)
+                if not per_column.any():
+                    continue
+                x = int(np.argmax(per_column))
+                y = int(np.argmax(free[x]))
+                end = x * CELL + size.real
+                if best is None or (end, y) < best[:2]:
+                    best = (end, y, shape, x, y)
+            if best is None:
+                return None
+            end, _, shape, x, y = best
+            mask = self.mask(shape)
+            taken[x : x + mask.shape[0], y : y + mask.shape[1]] += mask
+            spots.append(Spot(index, shape, complex(x * CELL, y * CELL), item.on_fold))
+            length = max(length, end)
+        return Layout(tuple(spots), length)
+
+
+def check_fits(items: Sequence[Item], width: float) -> None:
+    """Raise :class:`WontFit` naming the first piece that is broader than the cloth in every way."""
+    for item in items:
+        least = min((shape.size.imag for shape in item.shapes), default=float("inf"))
+        if least > width:
+            raise WontFit(
+                f"“{item.piece}” is {least / 10:.0f} cm across the grain and does not go on "
+                f"{width / 10:.0f} cm: take a wider cloth, lay it open, or give the piece a seam."
+            )
+
+
+def search(
+    items: list[Item],
+    width: float,
+    gap: float,
+    seed: int,
+    carry_on: Callable[[int, Layout | None], bool],
+) -> Layout:
+    """The shortest layout found until ``carry_on(tries, best)`` says no.
+
+    Raises :class:`WontFit` when a piece is broader than the cloth.
+    """
+    check_fits(items, width)
+    grid = Grid(width, gap)
+    chance = random.Random(seed)
+    order = sorted(range(len(items)), key=lambda i: (not items[i].on_fold, -items[i].area))
+    choice = [-1] * len(items)
+    longest = sum(max(shape.size.real for shape in item.shapes) + gap + 2 * CELL for item in items) + 100
+    best = grid.place(items, order, choice, longest)
+    if best is None:
+        raise WontFit("The pieces can't be laid on this cloth.")
+    floor = max(max(min(s.size.real for s in item.shapes) for item in items), sum(i.area for i in items) / width)
+    tries = 1
+    while carry_on(tries, best) and best.length > floor + CELL:
+        trial, ways = list(order), list(choice)
+        a, b = chance.randrange(len(items)), chance.randrange(len(items))
+        if chance.random() < 0.3:
+            trial.insert(a, trial.pop(b))
+        else:
+            trial[a], trial[b] = trial[b], trial[a]
+        if chance.random() < 0.5:
+            index = chance.randrange(len(items))
+            ways[index] = chance.randrange(-1, len(items[index].shapes))
+        layout = grid.place(items, trial, ways, best.length + 4 * CELL)
+        tries += 1
+        if layout is not None and layout.length <= best.length + (2 * CELL if chance.random() < 0.1 else 0.0):
+            order, choice = trial, ways
+            if layout.length < best.length:
+                best = layout
+    return best
+
+
+def compacted(layout: Layout, gap: float) -> Layout:
+    """Every piece slid towards the beginning until it is ``gap`` from the next, in small exact steps."""
+    placed: list[tuple[Spot, shapely.Geometry]] = []
+    for spot in sorted(layout.spots, key=lambda s: s.at.real):
+        polygon = shapely.Polygon([(p.real, p.imag) for p in spot.shape.outline])
+        at = spot.at
+        others = shapely.union_all([other for _, other in placed]) if placed else None
+        for step in (8.0, 2.0, 0.5):
+            while at.real - step >= -1e-9:
+                trial = shapely.transform(polygon, lambda c, to=at - step: c + [to.real, to.imag])
+                if others is not None and trial.distance(others) < gap - 1e-6:
+                    break
+                at -= step
+        if at.real < 0.5 and (others is None or _clear(polygon, complex(0, at.imag), others, gap)):
+            at = complex(0, at.imag)
+        moved = shapely.transform(polygon, lambda c, to=at: c + [to.real, to.imag])
+        placed.append((Spot(spot.item, spot.shape, at, spot.on_fold), moved))
+    spots = tuple(spot for spot, _ in placed)
+    return Layout(spots, max(spot.at.real + spot.shape.size.real for spot in spots))
+
+
+def _clear(polygon: shapely.Polygon, at: Point, others: shapely.Geometry, gap: float) -> bool:
+    return bool(shapely.transform(polygon, lambda c: c + [at.real, at.imag]).distance(others) >= gap - 1e-6)
