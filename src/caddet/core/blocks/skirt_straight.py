@@ -235,7 +235,7 @@ def _band(sums: Sums, options: Values) -> Piece:
         Notch("waist", around / 2, name="centre front"),
         Notch("waist", around - side, name="side"),
     )
-    grain = (complex(whole * 0.3, depth * 0.25), complex(whole * 0.7, depth * 0.25))
+    grain = (complex(whole * 0.06, depth * 0.25), complex(whole * 0.3, depth * 0.25))
     return Piece("waistband", "Waistband", tuple(edges), notches=notches, marks=(fold,), grain=grain,
                  remark="interface it")  # fmt: skip
 

@@ -77,11 +77,16 @@ def texts_of(cut: CutPiece) -> list[Text]:
     """The label in the middle of the piece; the fold says what it is."""
     middle = label_place(cut.piece)
     texts = []
-    _, top, _, bottom = cut.cut.bounds()
-    step = min(TEXT_SIZE * 1.6, (bottom - top) / (len(cut.labels) + 1))
+    _, top, _, bottom = cut.stitch.bounds()
+    labels = list(cut.labels)
+    step = TEXT_SIZE * 1.6
+    if bottom - top < step * (len(labels) + 4):  # a narrow piece: two lines, clear of its middle
+        half = (len(labels) + 1) // 2
+        labels = [" · ".join(labels[:half]), " · ".join(labels[half:])]
+        step = (bottom - top) / 2
     size = min(TEXT_SIZE, step / 1.4)
-    for index, words in enumerate(cut.labels):
-        at = middle + 1j * step * (index - (len(cut.labels) - 1) / 2)
+    for index, words in enumerate(labels):
+        at = middle + 1j * step * (index - (len(labels) - 1) / 2)
         texts.append(Text(at, words, size * (1.3 if index == 0 else 1.0)))
     for edge in cut.piece.edges:
         if edge.role == "fold":

@@ -1,0 +1,78 @@
+"""The demo: a band of handbell ringers in a harbour town sews its own ringing clothes. All invented."""
+
+from __future__ import annotations
+
+from caddet.core.body.person import Person
+from caddet.core.recipe.choices import Cloth, Finishing, LayChoices
+from caddet.core.recipe.document import Document, Recipe, StepEntry
+
+
+def _cm(**values: float) -> dict[str, float]:
+    return {code: round(value * 10, 3) for code, value in values.items()}
+
+
+ODILE = Person(
+    name="Odile",
+    measures=_cm(
+        height=168, bust=92, waist=75, high_hip=89, hip=98, waist_to_hip=20.5, waist_to_knee=59.5,
+        waist_to_floor=105, inside_leg=77.5, nape_to_waist=41.5, stride=72,
+    ),
+    note="Rings the treble; stands with the weight on her left leg.",
+)  # fmt: skip
+BRAM = Person(
+    name="Bram",
+    measures=_cm(height=183, bust=112, waist=101, hip=110, waist_to_hip=22, waist_to_floor=112, stride=80),
+    note="Rings the tenor pair and bends a lot.",
+)  # fmt: skip
+WREN = Person(
+    name="Wren",
+    measures=_cm(height=139, bust=69, waist=60, hip=75, waist_to_hip=16.5, waist_to_knee=48),
+    born="2016-03",
+    note="Still growing: measure again before cutting.",
+)  # fmt: skip
+ISHBEL = Person(
+    name="Ishbel",
+    measures=_cm(height=159, bust=118, waist=104, hip=126, waist_to_hip=21, waist_to_floor=99),
+    note="Prefers a band that does not dig in.",
+)  # fmt: skip
+
+
+def demo_document() -> Document:
+    """A finished skirt project with its steps, so that every station shows something real at once."""
+    return Document(
+        title="Ringing skirt",
+        people=(ODILE, BRAM, WREN, ISHBEL),
+        wearer="Odile",
+        cloths=(
+            Cloth(name="Quay twill", width=1500.0, shrinkage=0.03, price=14.5),
+            Cloth(name="Lantern velvet", width=1400.0, nap=True, shrinkage=0.02, price=21.0),
+        ),
+        cloth="Quay twill",
+        recipe=Recipe(
+            block="skirt.straight",
+            options={"school": "seat", "length": 580.0},
+            ease={"waist": 10.0, "hip": 40.0},
+            overrides={"front_dart_length": "9.5cm"},
+            steps=(
+                StepEntry(kind="lengthen", values={"piece": "all", "at": 400.0, "amount": 30.0}),
+                StepEntry(kind="flare", values={"piece": "all", "amount": 35.0, "above": 0.0}),
+                StepEntry(kind="slit", values={"piece": "back", "run": "centre_back", "height": 140.0}),
+            ),
+        ),
+        finishing=Finishing(hem=40.0, exceptions={"waistband.inside": 10.0}),
+        lay=LayChoices(fold="better"),
+        notes="The band walks the quay in a line: stride first, then looks.",
+    )
+
+
+def new_document(title: str = "New skirt") -> Document:
+    """What a new project starts from: one person with average measures to be replaced, one cloth."""
+    person = Person(name="Somebody", measures=_cm(height=168, waist=76, hip=100, waist_to_hip=20))
+    return Document(
+        title=title,
+        people=(person,),
+        wearer=person.name,
+        cloths=(Cloth(name="Cloth", width=1400.0),),
+        cloth="Cloth",
+        recipe=Recipe(block="skirt.straight"),
+    )

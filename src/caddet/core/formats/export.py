@@ -1,0 +1,69 @@
+"""One door out: the bytes of an export by the ending of its file name."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+
+from caddet.core.errors import InputError
+from caddet.core.formats import drawings, listing, pdf, svg
+from caddet.core.formats.paper import LineChoice
+from caddet.core.laying.plan import LayPlan
+from caddet.core.lengths import Unit, format_length
+from caddet.core.recipe.choices import Cloth
+from caddet.core.recipe.document import Document
+from caddet.core.workroom import Made
+
+ENDINGS = (".pdf", ".svg", ".dxf", ".csv", ".json", ".png")
+
+
+def export_bytes(
+    made: Made,
+    ending: str,
+    *,
+    paper: str = "A4",
+    lines: LineChoice = "both",
+    calibration: float = 1.0,
+    progress: Callable[[float], None] = lambda share: None,
+    cancelled: Callable[[], bool] = lambda: False,
+) -> bytes:
+    """The pattern in the format of the ending. Raises :class:`InputError` for an unknown ending."""
+    title = f"{made.document.title} · {made.document.wearer}"
+    match ending.lower():
+        case ".pdf":
+            return pdf.pdf_pieces(made.cut, title, paper=paper, lines=lines, calibration=calibration,
+                                  progress=progress, cancelled=cancelled)  # fmt: skip
+        case ".svg":
+            return svg.svg_pieces(made.cut, title, lines).encode()
+        case ".dxf":
+            return drawings.dxf_pieces(made.cut, lines).encode()
+        case ".png":
+            return drawings.png_pieces(made.cut, lines)
+        case ".csv":
+            return listing.csv_pieces(made).encode()
+        case ".json":
+            return (json.dumps(listing.pieces_listing(made), ensure_ascii=False, indent=1) + "\n").encode()
+        case _:
+            raise InputError(f"can't write “{ending or 'a file without an ending'}”; expected {', '.join(ENDINGS)}.", "output")
+
+
+def lay_words(plan: LayPlan, document: Document, cloth: Cloth, unit: Unit = "cm") -> list[str]:
+    """The lay in words: cloth, fold, what is used, what to buy."""
+    fold = "folded lengthwise" if plan.folded else "in a single layer"
+    words = [
+        f"{cloth.name}, {format_length(cloth.width, unit, with_unit=True)} wide, {fold}; for {document.wearer}",
+        f"{format_length(plan.length, unit, with_unit=True)} used ({plan.utilisation:.0%} of it covered); "
+        f"buy {format_length(plan.buy, unit, with_unit=True)}, with {cloth.shrinkage:.0%} for shrinking and "
+        f"{format_length(document.lay.extra, unit, with_unit=True)} for mistakes",
+    ]
+    if plan.cost:
+        words.append(f"cost {plan.cost:.2f}")
+    return words
+
+
+def lay_bytes(plan: LayPlan, document: Document, cloth: Cloth, ending: str) -> bytes:
+    """The lay plan as .pdf or .svg."""
+    title = f"{document.title} · lay plan"
+    if ending.lower() == ".pdf":
+        return pdf.pdf_lay(plan, title, lay_words(plan, document, cloth))
+    return svg.svg_lay(plan, title).encode()

@@ -1,0 +1,47 @@
+"""From the core's paths to Qt's painter paths."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from PyQt6.QtCore import QPointF
+from PyQt6.QtGui import QPainterPath
+
+from caddet.core.geometry.paths import Path
+from caddet.core.geometry.segments import Point
+from caddet.core.geometry.sinks import draw
+
+
+class PainterSink:
+    """A sink on a QPainterPath, in mm."""
+
+    def __init__(self) -> None:
+        self.path = QPainterPath()
+
+    def move_to(self, point: Point) -> None:
+        self.path.moveTo(point.real, point.imag)
+
+    def line_to(self, point: Point) -> None:
+        self.path.lineTo(point.real, point.imag)
+
+    def curve_to(self, out: Point, into: Point, end: Point) -> None:
+        self.path.cubicTo(out.real, out.imag, into.real, into.imag, end.real, end.imag)
+
+    def close(self) -> None:
+        self.path.closeSubpath()
+
+
+def painter_path(paths: Path | Iterable[Path], *, closed: bool = False) -> QPainterPath:
+    """One painter path of one or several paths."""
+    sink = PainterSink()
+    for path in [paths] if isinstance(paths, Path) else paths:
+        draw(path, sink, closed=closed)
+    return sink.path
+
+
+def qpoint(point: Point) -> QPointF:
+    return QPointF(point.real, point.imag)
+
+
+def to_point(point: QPointF) -> Point:
+    return complex(point.x(), point.y())

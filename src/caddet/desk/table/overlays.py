@@ -1,0 +1,221 @@
+"""What lies over the pieces in screen pixels: figures, grips, seam letters."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QPainter, QPainterPath, QPen
+from PyQt6.QtWidgets import (
+    QGraphicsItem,
+    QGraphicsObject,
+    QGraphicsSceneHoverEvent,
+    QGraphicsSceneMouseEvent,
+    QStyleOptionGraphicsItem,
+    QWidget,
+)
+
+from caddet.core.geometry.segments import Point
+from caddet.core.recipe.registry import Grip
+from caddet.desk.theme import LOOK
+
+
+class _Pinned(QGraphicsObject):
+    """An item pinned to a place of the table and drawn in screen pixels."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIgnoresTransformations)
+        self.setAcceptHoverEvents(True)
+        self.hovered = False
+
+    def hoverEnterEvent(self, event: QGraphicsSceneHoverEvent | None) -> None:
+        self.hovered = True
+        self.update()
+
+    def hoverLeaveEvent(self, event: QGraphicsSceneHoverEvent | None) -> None:
+        self.hovered = False
+        self.update()
+
+    def focusInEvent(self, event: object) -> None:
+        self.update()
+
+    def focusOutEvent(self, event: object) -> None:
+        self.update()
+
+
+class FigureChip(_Pinned):
+    """A figure at its place on a piece; a click opens its sum."""
+
+    clicked = pyqtSignal(str)
+
+    def __init__(self, figure: str, words: str, label: str, yours: bool, guess: bool) -> None:
+        super().__init__()
+        self.figure, self.words, self.yours, self.guess = figure, words, yours, guess
+        self.setToolTip(label)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setZValue(20)
+        self.font = LOOK.figure_font(15)
+        size = QFontMetricsF(self.font).size(0, words)
+        self.box = QRectF(-size.width() / 2 - 8, -size.height() / 2 - 2, size.width() + 16, size.height() + 4)
+
+    def boundingRect(self) -> QRectF:
+        return self.box.adjusted(-2, -2, 2, 2)
+
+    def paint(
+        self, painter: QPainter | None, option: QStyleOptionGraphicsItem | None, widget: QWidget | None = None
+    ) -> None:
+        if painter is None:
+            return
+        color = "woad" if self.yours or self.hovered else ("weld" if self.guess else "grid_five")
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(QPen(LOOK.color(color), 1.6 if color != "grid_five" else 1.0))
+        painter.setBrush(LOOK.color("white"))
+        painter.drawRoundedRect(self.box, 5, 5)
+        painter.setPen(LOOK.color("ink"))
+        painter.setFont(self.font)
+        painter.drawText(self.box, Qt.AlignmentFlag.AlignCenter, self.words)
+
+    def mousePressEvent(self, event: QGraphicsSceneMouseEvent | None) -> None:
+        if event is not None:
+            event.accept()
+        self.clicked.emit(self.figure)
+
+
+class LetterTag(_Pinned):
+    """The letter that the two partner edges of a seam share."""
+
+    def __init__(self, letter: str, color: str) -> None:
+        super().__init__()
+        self.letter, self.color = letter, color
+        self.setZValue(15)
+
+    def boundingRect(self) -> QRectF:
+        return QRectF(-13, -13, 26, 26)
+
+    def paint(
+        self, painter: QPainter | None, option: QStyleOptionGraphicsItem | None, widget: QWidget | None = None
+    ) -> None:
+        if painter is None:
+            return
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(QPen(LOOK.color(self.color), 1.6))
+        painter.setBrush(LOOK.color("white"))
+        painter.drawEllipse(QPointF(0, 0), 10.5, 10.5)
+        painter.setPen(LOOK.color(self.color))
+        painter.setFont(LOOK.figure_font(14))
+        painter.drawText(self.boundingRect(), Qt.AlignmentFlag.AlignCenter, self.letter)
+
+
+class GripItem(_Pinned):
+    """A handle: drag it with the pointer, or focus it and use the arrow keys and Enter."""
+
+    dragged = pyqtSignal(object, object)  # grip, values
+    dropped = pyqtSignal(object, object)
+    dropped_nothing = pyqtSignal()
+
+    def __init__(self, grip: Grip, to_piece: Callable[[QPointF], Point]) -> None:
+        super().__init__()
+        self.grip, self.to_piece = grip, to_piece
+        self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIsFocusable)
+        self.setCursor(Qt.CursorShape.SizeAllCursor)
+        self.setToolTip(f"{grip.label}: drag, or focus and use the arrow keys, then Enter")
+        self.setZValue(30)
+        self.pressed_at: QPointF | None = None
+        self.moved = False
+        self.nudged = 0.0
+
+    def boundingRect(self) -> QRectF:
+        return QRectF(-16, -16, 32, 32)
+
+    def paint(
+        self, painter: QPainter | None, option: QStyleOptionGraphicsItem | None, widget: QWidget | None = None
+    ) -> None:
+        if painter is None:
+            return
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        active = self.hovered or self.hasFocus() or self.pressed_at is not None
+        painter.setPen(QPen(LOOK.color("woad"), 2.4 if active else 1.6))
+        painter.setBrush(LOOK.color("woad_tint" if active else "white"))
+        painter.drawEllipse(QPointF(0, 0), 9, 9)
+        painter.setPen(QPen(LOOK.color("woad"), 1.8))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPath(_symbol(self.grip.step))
+        if self.hasFocus():
+            painter.setPen(QPen(LOOK.color("ink"), 1.2, Qt.PenStyle.DashLine))
+            painter.drawEllipse(QPointF(0, 0), 13, 13)
+
+    def mousePressEvent(self, event: QGraphicsSceneMouseEvent | None) -> None:
+        if event is None or event.button() != Qt.MouseButton.LeftButton:
+            return
+        self.setFocus()
+        self.pressed_at = event.scenePos()
+        self.moved = False
+        event.accept()
+
+    def mouseMoveEvent(self, event: QGraphicsSceneMouseEvent | None) -> None:
+        if event is None or self.pressed_at is None:
+            return
+        self.moved = True
+        self.dragged.emit(self.grip, self._values(event.scenePos()))
+
+    def mouseReleaseEvent(self, event: QGraphicsSceneMouseEvent | None) -> None:
+        if event is None or self.pressed_at is None:
+            return
+        was_moved = self.moved
+        values = self._values(event.scenePos())
+        self.pressed_at = None
+        if was_moved:
+            self.dropped.emit(self.grip, values)
+        else:
+            self.dropped_nothing.emit()
+
+    def _values(self, scene: QPointF) -> object:
+        """Values for the pointer; the small miss at the press is taken off."""
+        assert self.pressed_at is not None
+        miss = self.to_piece(self.pressed_at) - self.grip.at
+        return self.grip.drag(self.to_piece(scene) - miss)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is None:
+            return
+        key = event.key()
+        step = 1.0 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 5.0
+        if key in (Qt.Key.Key_Right, Qt.Key.Key_Down, Qt.Key.Key_Left, Qt.Key.Key_Up):
+            self.nudged += step if key in (Qt.Key.Key_Right, Qt.Key.Key_Down) else -step
+            self.dragged.emit(self.grip, self.grip.nudge(self.nudged))
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.nudged:
+            nudged, self.nudged = self.nudged, 0.0
+            self.dropped.emit(self.grip, self.grip.nudge(nudged))
+        elif key == Qt.Key.Key_Escape:
+            self.nudged = 0.0
+            self.pressed_at = None
+            self.dropped_nothing.emit()
+        else:
+            event.ignore()
+
+
+def _symbol(step: str) -> QPainterPath:
+    """A small drawing of what the grip does, 10 pixels across."""
+    path = QPainterPath()
+    if step == "pivot_dart":  # an open dart
+        path.moveTo(-4, -4)
+        path.lineTo(0, 5)
+        path.lineTo(4, -4)
+    elif step == "lengthen":  # up and down
+        path.moveTo(0, -5)
+        path.lineTo(0, 5)
+        path.moveTo(-3, 2)
+        path.lineTo(0, 5)
+        path.lineTo(3, 2)
+    elif step == "flare":  # swung out
+        path.moveTo(-3, -5)
+        path.quadTo(-2, 1, 4, 5)
+        path.moveTo(-3, -5)
+        path.lineTo(-3, 5)
+    else:  # a slit
+        path.moveTo(-1, -5)
+        path.lineTo(-3, 5)
+        path.moveTo(-1, -5)
+        path.lineTo(3, 5)
+    return path

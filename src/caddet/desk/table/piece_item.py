@@ -1,0 +1,172 @@
+"""A piece on the table: paper on cloth, with its lines."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QTransform
+from PyQt6.QtWidgets import QGraphicsItem, QGraphicsSceneMouseEvent, QStyleOptionGraphicsItem, QWidget
+
+from caddet.core.finishing.finish import CutPiece, cut_words, label_place
+from caddet.core.formats.paper import arrow
+from caddet.core.geometry.segments import Point
+from caddet.core.recipe.document import Placement
+from caddet.desk.table.drawing import painter_path, qpoint
+from caddet.desk.theme import LOOK
+
+
+@dataclass(frozen=True, slots=True)
+class Showing:
+    """What the table shows for a station."""
+
+    cut: bool = False
+    figures: bool = False
+    grips: bool = False
+    letters: bool = False
+    movable: bool = True
+
+
+class PieceItem(QGraphicsItem):
+    """Paints one piece; can be picked up and laid elsewhere."""
+
+    def __init__(self, cut: CutPiece, showing: Showing) -> None:
+        super().__init__()
+        self.cut = cut
+        self.showing = showing
+        self.lit: dict[str, str] = {}
+        self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIsMovable, showing.movable)
+        self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIsSelectable, showing.movable)
+        self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIsFocusable, showing.movable)
+        self.setCursor(Qt.CursorShape.OpenHandCursor if showing.movable else Qt.CursorShape.ArrowCursor)
+        self.moved_by_hand = False
+        self._build()
+
+    @property
+    def name(self) -> str:
+        return self.cut.piece.name
+
+    def _build(self) -> None:
+        piece = self.cut.piece
+        self.stitch = painter_path(self.cut.stitch, closed=True)
+        self.outer = painter_path(self.cut.cut, closed=True) if self.showing.cut else self.stitch
+        self.darts = painter_path([edge.path for edge in piece.edges if edge.dart])
+        self.marks = painter_path([part for mark in piece.marks for part in mark.parts])
+        self.grain = painter_path(arrow(*piece.grain))
+        self.fold = painter_path([edge.path for edge in piece.edges if edge.role == "fold"])
+        self.notches = QPainterPath()
+        if self.showing.cut:
+            for notch in self.cut.notches:
+                for a, b in notch.lines:
+                    self.notches.moveTo(qpoint(a))
+                    self.notches.lineTo(qpoint(b))
+        self.runs = {run: painter_path([edge.path for edge in piece.run(run)]) for run in piece.runs()}
+        self.label_at = qpoint(label_place(piece))
+        self.words = (piece.label, cut_words(piece))
+        self._bounds = self.outer.boundingRect().adjusted(-14, -14, 14, 14)
+
+    def set_cut(self, cut: CutPiece) -> None:
+        """Show a newer version of the same piece."""
+        if cut is not self.cut and cut != self.cut:
+            self.prepareGeometryChange()
+            self.cut = cut
+            self._build()
+            self.update()
+
+    def light(self, runs: dict[str, str]) -> None:
+        """Light some runs, each in a colour of the theme."""
+        if runs != self.lit:
+            self.lit = runs
+            self.update()
+
+    def placement(self) -> Placement:
+        return Placement(x=self.pos().x(), y=self.pos().y(), turn=self.rotation())
+
+    def put(self, placement: Placement) -> None:
+        self.setPos(placement.x, placement.y)
+        self.setRotation(placement.turn)
+
+    def to_piece(self, scene: QPointF) -> Point:
+        """A place on the table in the piece's own coordinates."""
+        local = self.mapFromScene(scene)
+        return complex(local.x(), local.y())
+
+    # --- QGraphicsItem ------------------------------------------------------------------------
+
+    def boundingRect(self) -> QRectF:
+        return self._bounds
+
+    def shape(self) -> QPainterPath:
+        return self.outer
+
+    def paint(
+        self, painter: QPainter | None, option: QStyleOptionGraphicsItem | None, widget: QWidget | None = None
+    ) -> None:
+        if painter is None:
+            return
+        scale = painter.worldTransform().map(QPointF(1, 0)) - painter.worldTransform().map(QPointF(0, 0))
+        px = 1 / max((scale.x() ** 2 + scale.y() ** 2) ** 0.5, 1e-6)  # mm in a pixel
+        ink, iron = LOOK.color("ink"), LOOK.color("iron")
+        shade = QColor(0, 0, 0, 26)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(shade)
+        for step in (1.5, 3.0):
+            painter.drawPath(self.outer.translated(step * px, step * px * 1.4))
+        painter.setBrush(LOOK.color("paper"))
+        painter.drawPath(self.outer)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        if self.showing.cut:
+            painter.setPen(_pen(iron, 1.1))
+            painter.drawPath(self.outer)
+            painter.drawPath(self.notches)
+        selected = self.isSelected()
+        painter.setPen(_pen(LOOK.color("woad") if selected else ink, 2.2 if selected else 1.6))
+        painter.drawPath(self.stitch)
+        painter.setPen(_pen(ink, 1.3))
+        painter.drawPath(self.darts)
+        painter.setPen(_pen(iron, 1.0, Qt.PenStyle.DotLine))
+        painter.drawPath(self.marks)
+        painter.setPen(_pen(iron, 1.2))
+        painter.drawPath(self.grain)
+        if not self.fold.isEmpty():
+            pen = _pen(ink, 2.4)
+            pen.setDashPattern([8, 2, 1.5, 2])
+            painter.setPen(pen)
+            painter.drawPath(self.fold)
+        for run, name in self.lit.items():
+            if run in self.runs:
+                painter.setPen(_pen(LOOK.color(name), 4.0))
+                painter.drawPath(self.runs[run])
+        self._label(painter)
+
+    def _label(self, painter: QPainter) -> None:
+        """Name and count in screen pixels, whatever the zoom, if there is room for them."""
+        at = painter.worldTransform().map(self.label_at)
+        box = painter.worldTransform().mapRect(self.stitch.boundingRect())
+        painter.save()
+        painter.setWorldTransform(QTransform())
+        if box.height() > 54 and box.width() > 60:
+            painter.setPen(LOOK.color("ink"))
+            painter.setFont(LOOK.font(14, LOOK.font(14).Weight.DemiBold))
+            painter.drawText(QRectF(at.x() - 120, at.y() - 22, 240, 20), Qt.AlignmentFlag.AlignCenter, self.words[0])
+            painter.setPen(LOOK.color("iron"))
+            painter.setFont(LOOK.font(12))
+            painter.drawText(QRectF(at.x() - 120, at.y() - 2, 240, 18), Qt.AlignmentFlag.AlignCenter, self.words[1])
+        elif box.width() > 150 and box.height() > 16:
+            painter.setPen(LOOK.color("ink"))
+            painter.setFont(LOOK.font(12))
+            text = " · ".join(self.words)
+            painter.drawText(QRectF(at.x() - 160, at.y() - 9, 320, 18), Qt.AlignmentFlag.AlignCenter, text)
+        painter.restore()
+
+    def mouseReleaseEvent(self, event: QGraphicsSceneMouseEvent | None) -> None:
+        super().mouseReleaseEvent(event)
+        self.moved_by_hand = True
+
+
+def _pen(color: QColor, width: float, style: Qt.PenStyle = Qt.PenStyle.SolidLine) -> QPen:
+    pen = QPen(color, width, style)
+    pen.setCosmetic(True)
+    pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
+    pen.setCapStyle(Qt.PenCapStyle.FlatCap)
+    return pen
