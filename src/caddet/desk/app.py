@@ -1,0 +1,107 @@
+"""Starting the window: display, fonts, project, and the last project when none is named."""
+
+from __future__ import annotations
+
+import os
+import signal
+import sys
+from collections.abc import Callable
+from pathlib import Path
+
+import platformdirs
+from PyQt6.QtCore import QSettings, Qt, QTimer
+from PyQt6.QtWidgets import QApplication
+
+from caddet.core.demo import new_document
+from caddet.core.errors import InputError
+from caddet.core.formats.project import open_project, save_project
+from caddet.core.recipe.document import Document
+from caddet.desk.theme import LOOK, load_fonts
+from caddet.desk.window import MainWindow
+from caddet.desk.workbench import Workbench
+
+
+def work_folder() -> Path:
+    """Where projects lie that were given no other place, under the XDG data directory."""
+    folder = Path(platformdirs.user_data_dir("caddet")) / "projects"
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise InputError(f"this folder can't be made ({error.strerror}).", str(folder)) from error
+    return folder
+
+
+def demo_path() -> Path:
+    return work_folder() / "Ringing skirt.caddet"
+
+
+def need_display() -> None:
+    """Raise :class:`InputError` with one clear sentence when there is no screen to open a window on."""
+    if os.environ.get("QT_QPA_PLATFORM", "").split(":")[0] in ("offscreen", "minimal", "vnc", "linuxfb", "eglfs"):
+        return
+    if sys.platform.startswith("linux") and not (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")):
+        raise InputError(
+            "there is no screen here (neither DISPLAY nor WAYLAND_DISPLAY is set), so no window can be opened. "
+            "The commands work without one: caddet --help.",
+            "display",
+        )
+
+
+def make_app() -> QApplication:
+    """The application with fonts and look."""
+    app = QApplication.instance()
+    if not isinstance(app, QApplication):
+        app = QApplication(["caddet"])
+    app.setApplicationName("Caddet")
+    app.setStyle("Fusion")
+    load_fonts()
+    app.setPalette(LOOK.palette())
+    return app
+
+
+def open_bench(file: Path | None, demo: Callable[[], Document] | None) -> tuple[Workbench, list[str]]:
+    """The workbench for a file, for the demo, or for the last project; and what has to be said.
+
+    Raises :class:`InputError` when a named file can't be opened.
+    """
+    if file is None and demo is not None:
+        file = demo_path()
+        if not file.exists():
+            save_project(demo(), file)
+    if file is None:
+        last = Path(str(QSettings("caddet", "caddet").value("last", "")))
+        file = last if last.is_file() else work_folder() / "My first skirt.caddet"
+    if not file.exists():
+        document = new_document(file.stem[:120] or "New skirt")
+        save_project(document, file)
+        return Workbench(document, file), []
+    opened = open_project(file)
+    said = [finding.sentence for finding in opened.findings]
+    if opened.read_only:
+        said.append(f"{file.name} can only be read; keep a copy to change it.")
+    return Workbench(opened.document, file, read_only=opened.read_only), said
+
+
+def run(file: Path | None, demo: Callable[[], Document] | None) -> int:
+    """Open the window and stay until it is closed. Returns the exit code."""
+    need_display()
+    QApplication.setAttribute(Qt.ApplicationAttribute.AA_DontUseNativeMenuBar)
+    app = make_app()
+    bench, said = open_bench(file, demo)
+    settings = QSettings("caddet", "caddet")
+    window = MainWindow(bench)
+    window.table.view.dots = float(settings.value("dots_per_mm", 0.0) or 0.0)
+    bench.set_unit("in" if settings.value("unit", "cm") == "in" else "cm")
+    LOOK.switch(settings.value("evening", "no") == "yes")
+    bench.unit_changed.connect(lambda: settings.setValue("unit", bench.unit))
+    LOOK.changed.connect(lambda: settings.setValue("evening", "yes" if LOOK.evening else "no"))
+    bench.edited.connect(lambda: settings.setValue("last", str(bench.path or "")))
+    settings.setValue("last", str(bench.path or ""))
+    window.show()
+    for words in said:
+        window.say(words)
+    signal.signal(signal.SIGINT, lambda *_: window.close())
+    beat = QTimer()  # lets Python see Ctrl C while Qt waits
+    beat.start(300)
+    beat.timeout.connect(lambda: None)
+    return app.exec()

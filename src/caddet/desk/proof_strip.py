@@ -1,0 +1,146 @@
+"""Proof: the strip along the bottom, every check that applies, worst first."""
+
+from __future__ import annotations
+
+import textwrap
+
+from PyQt6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QFont, QFontMetricsF, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QMenu, QScrollArea, QWidget
+
+from caddet.core.fitting.proof import ProofLine
+from caddet.core.lengths import Unit, format_fine, format_length
+from caddet.core.recipe.edits import Remedy
+from caddet.desk.stations.base import empty
+from caddet.desk.theme import LOOK
+from caddet.desk.widgets.fields import label
+
+_COLORS = {"fails": "madder", "look": "weld", "holds": "verdigris"}
+
+
+def figure_of(line: ProofLine, unit: Unit) -> str:
+    """The figure that a line of the proof shows."""
+    if line.kind == "finding":
+        return "look here" if line.verdict == "look" else "can’t go on"
+    if line.kind == "gate":
+        return f"{format_length(line.value - line.limit, unit, sign=True)} to spare" if line.holds else (
+            f"{format_length(line.value - line.limit, unit, sign=True)} short"
+        )  # fmt: skip
+    if line.kind == "join":
+        return f"{line.value:.1f}°"
+    return format_fine(line.value - line.limit, unit)
+
+
+class ProofChip(QAbstractButton):
+    """One line of the proof. State is shown by sign, words and colour."""
+
+    def __init__(self, line: ProofLine, unit: Unit) -> None:
+        super().__init__()
+        self.line = line
+        self.figure = figure_of(line, unit)
+        self.setText(line.label)
+        verdict = {"fails": "fails", "look": "look at this", "holds": "holds"}[line.verdict]
+        self.setAccessibleName(f"{line.label}: {self.figure}, {verdict}")
+        self.setToolTip("\n".join(textwrap.wrap(line.sentence, 70)))
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.title_font, self.figure_font_ = LOOK.font(13, QFont.Weight.Medium), LOOK.figure_font(14)
+        wide = max(QFontMetricsF(self.title_font).horizontalAdvance(line.label),
+                   QFontMetricsF(self.figure_font_).horizontalAdvance(self.figure))  # fmt: skip
+        self._size = QSize(round(wide) + 42, LOOK.px(44))
+        self.setFixedSize(self._size)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        name = _COLORS[self.line.verdict]
+        box = QRectF(self.rect()).adjusted(1, 1, -1, -1)
+        painter.setPen(QPen(LOOK.color("woad"), 2) if self.hasFocus() else Qt.PenStyle.NoPen)
+        painter.setBrush(LOOK.color(f"{name}_tint"))
+        painter.drawRoundedRect(box, 6, 6)
+        painter.setPen(QPen(LOOK.color(name), 2.2))
+        if self.line.verdict == "holds":
+            painter.drawPolyline(QPolygonF([QPointF(10, 16), QPointF(14, 20), QPointF(21, 11)]))
+        else:
+            painter.setFont(LOOK.figure_font(18))
+            painter.drawText(QRectF(6, 4, 20, 22), Qt.AlignmentFlag.AlignCenter, "!" if self.line.verdict == "look" else "×")
+        half = self.height() / 2
+        painter.setPen(LOOK.color("ink"))
+        painter.setFont(self.title_font)
+        painter.drawText(QRectF(30, 2, self.width(), half), Qt.AlignmentFlag.AlignVCenter, self.line.label)
+        painter.setPen(LOOK.color(name))
+        painter.setFont(self.figure_font_)
+        painter.drawText(QRectF(30, half - 1, self.width(), half), Qt.AlignmentFlag.AlignVCenter, self.figure)
+
+
+class ProofStrip(QWidget):
+    """The strip. A chip opens its sentence, its place and its remedies."""
+
+    go_to = pyqtSignal(str)
+    remedy = pyqtSignal(object)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setObjectName("strip")
+        self.setFixedHeight(LOOK.px(66))
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(16, 4, 8, 4)
+        row.addWidget(label("Proof", "heading"))
+        self.summary = label("", "faint")
+        row.addWidget(self.summary)
+        self.scroll = QScrollArea()
+        self.scroll.setWidgetResizable(True)
+        self.scroll.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.inside = QWidget()
+        self.inside.setObjectName("body")
+        self.chips_row = QHBoxLayout(self.inside)
+        self.chips_row.setContentsMargins(0, 0, 0, 0)
+        self.chips_row.setSpacing(8)
+        self.scroll.setWidget(self.inside)
+        row.addWidget(self.scroll, 1)
+        self.chips: list[ProofChip] = []
+        self._shown: object = None
+
+    def show_proof(self, lines: tuple[ProofLine, ...], unit: Unit) -> None:
+        state = (lines, unit, LOOK.evening, LOOK.scale)
+        if state == self._shown:
+            return
+        self._shown = state
+        empty(self.chips_row)
+        self.chips = []
+        good = sum(line.verdict == "holds" for line in lines)
+        self.summary.setText(f"{good} of {len(lines)} hold")
+        for line in lines:
+            chip = ProofChip(line, unit)
+            chip.clicked.connect(lambda _=False, c=chip: self.open(c))
+            self.chips.append(chip)
+            self.chips_row.addWidget(chip)
+        self.chips_row.addStretch(1)
+
+    def menu_of(self, chip: ProofChip) -> QMenu:
+        """The sentence, where to go, and the remedies."""
+        menu = QMenu(self)
+        for words in textwrap.wrap(chip.line.sentence, 64):
+            action = menu.addAction(words)
+            if action is not None:
+                action.setEnabled(False)
+        menu.addSeparator()
+        if chip.line.place:
+            where = menu.addAction("Show me the place")
+            if where is not None:
+                where.triggered.connect(lambda: self.go_to.emit(chip.line.place))
+        for remedy in chip.line.remedies:
+            self._add_remedy(menu, remedy)
+        return menu
+
+    def _add_remedy(self, menu: QMenu, remedy: Remedy) -> None:
+        action = menu.addAction(f"Remedy: {remedy.label}")
+        if action is not None:
+            action.triggered.connect(lambda: self.remedy.emit(remedy))
+
+    def open(self, chip: ProofChip) -> None:
+        menu = self.menu_of(chip)
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        height = menu.sizeHint().height()
+        menu.popup(chip.mapToGlobal(QPoint(0, -height - 4)))

@@ -1,0 +1,97 @@
+"""The rail: the stations in the order of the work, each with its state."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QFont, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QVBoxLayout, QWidget
+
+from caddet.desk.stations.base import Station, Status
+from caddet.desk.theme import LOOK
+
+WIDE = 138
+
+
+class RailButton(QAbstractButton):
+    """One station: name, what is settled or left."""
+
+    def __init__(self, station: Station) -> None:
+        super().__init__()
+        self.station = station
+        self.state = Status("")
+        self.setCheckable(True)
+        self.setFixedHeight(62)
+        self.setText(station.name)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def show_state(self, state: Status) -> None:
+        self.state = state
+        left = f", {state.left} to look at" if state.left else (", settled" if state.settled else "")
+        self.setAccessibleName(f"{self.station.name}: {state.words}{left}")
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        here = self.isChecked()
+        if here:
+            painter.fillRect(self.rect(), LOOK.color("table"))
+            painter.fillRect(QRectF(0, 0, 4, self.height()), LOOK.color("woad"))
+        if self.hasFocus() or self.underMouse():
+            painter.setPen(QPen(LOOK.color("woad" if here else "rail_text"), 1.4, Qt.PenStyle.DashLine if self.hasFocus() else Qt.PenStyle.SolidLine))  # fmt: skip
+            painter.drawRoundedRect(QRectF(self.rect()).adjusted(5, 3, -5, -3), 6, 6)
+        painter.setPen(LOOK.color("ink" if here else "rail_text"))
+        painter.setFont(LOOK.font(17, QFont.Weight.DemiBold if here else QFont.Weight.Medium))
+        painter.drawText(QRectF(18, 9, WIDE - 50, 26), Qt.AlignmentFlag.AlignVCenter, self.station.name)
+        painter.setPen(LOOK.color("iron" if here else "rail_faint"))
+        painter.setFont(LOOK.font(12))
+        painter.drawText(QRectF(18, 34, WIDE - 22, 18), Qt.AlignmentFlag.AlignVCenter, self.state.words)
+        if self.state.left:
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(LOOK.color("weld" if here else "tape"))
+            painter.drawEllipse(QPointF(WIDE - 21, 22), 10, 10)
+            painter.setPen(LOOK.color("white") if here else Qt.GlobalColor.black)
+            painter.setFont(LOOK.figure_font(13))
+            painter.drawText(QRectF(WIDE - 31, 12, 20, 20), Qt.AlignmentFlag.AlignCenter, str(self.state.left))
+        elif self.state.settled:
+            pen = QPen(LOOK.color("verdigris") if here else Qt.GlobalColor.white, 2.2)
+            pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
+            painter.setPen(pen)
+            painter.drawPolyline(
+                QPolygonF([QPointF(WIDE - 27, 22), QPointF(WIDE - 22, 27), QPointF(WIDE - 14, 16)])
+            )
+
+
+class Rail(QWidget):
+    """The column of stations."""
+
+    chosen = pyqtSignal(str)
+
+    def __init__(self, stations: list[Station]) -> None:
+        super().__init__()
+        self.setFixedWidth(WIDE)
+        self.setAccessibleName("Stations")
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 10, 0, 10)
+        column.setSpacing(2)
+        self.group = QButtonGroup(self)
+        self.buttons: dict[str, RailButton] = {}
+        for number, station in enumerate(stations, start=1):
+            one = RailButton(station)
+            one.setToolTip(f"{station.name} (Alt+{number})")
+            one.clicked.connect(lambda _=False, key=station.key: self.chosen.emit(key))
+            self.group.addButton(one)
+            self.buttons[station.key] = one
+            column.addWidget(one)
+        column.addStretch(1)
+
+    def show_here(self, key: str) -> None:
+        self.buttons[key].setChecked(True)
+
+    def refresh(self) -> None:
+        for one in self.buttons.values():
+            one.show_state(one.station.status())
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        QPainter(self).fillRect(self.rect(), LOOK.color("rail"))

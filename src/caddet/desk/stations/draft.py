@@ -1,0 +1,177 @@
+"""Draft: what are the basic shapes?"""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PyQt6.QtWidgets import QVBoxLayout, QWidget
+
+from caddet.core.errors import CaddetError
+from caddet.core.recipe import edits
+from caddet.core.recipe.registry import Parameter, block_named
+from caddet.desk.stations.base import Station, Status, empty
+from caddet.desk.table.piece_item import Showing
+from caddet.desk.widgets.fields import Choices, LengthRow, label
+from caddet.desk.widgets.sum_row import SumRow
+
+
+class DraftStation(Station):
+    """The block's pieces with figures on them; options, ease and sums in the docket."""
+
+    key, name = "draft", "Draft"
+    why_head = "Why a quarter?"
+    why = (
+        "The draft is half a front. Two halves of front and two of back go round the body, so each takes a quarter of "
+        "the finished girth. Click any figure for its sum; what you put in its place is marked as yours."
+    )
+
+    def build(self) -> None:
+        self.sums_box = QVBoxLayout()
+        self.sums_box.setSpacing(0)
+        self.options_box = QVBoxLayout()
+        self.options_box.setSpacing(0)
+        self.school_box = QVBoxLayout()
+        self.body.addLayout(self.school_box)
+        self.body.addWidget(label("Choices", "whyhead"))
+        self.body.addLayout(self.options_box)
+        self.body.addSpacing(6)
+        self.body.addWidget(label("Sums", "whyhead"))
+        self.body.addLayout(self.sums_box)
+        self.rows: dict[str, SumRow] = {}
+        self.fields: dict[str, LengthRow] = {}
+        self.choices: dict[str, Choices] = {}
+        self._block = ""
+        self.table.figure_chosen.connect(self.open_figure)
+
+    def refresh(self) -> None:
+        document = self.bench.document
+        block = block_named(document.recipe.block)
+        self.aside.setText(block.label)
+        if self._block != block.name:
+            self._block = block.name
+            self._build_options()
+        for option in block.options:
+            value = document.recipe.options.get(option.name, option.default)
+            if option.name in self.choices:
+                self.choices[option.name].show_choice(str(value))
+            elif option.name in self.fields:
+                self.fields[option.name].show_value(float(value), self.bench.unit)
+        for level in block.ease:
+            value = document.recipe.ease.get(level.level, level.default)
+            row = self.fields[f"ease_{level.level}"]
+            row.show_value(value, self.bench.unit)
+        made = self.made
+        if made is None:
+            return
+        if list(made.sums) != list(self.rows):
+            self._build_sums()
+        findings = {f.place.removeprefix("figures."): f.sentence for f in made.findings if f.place.startswith("figures.")}
+        for name, row_ in self.rows.items():
+            row_.show_sum(made.sums[name], self.bench.unit)
+            if name in findings:
+                row_.complain(findings[name])
+            elif not row_.formula.isModified():
+                row_.complain("")
+
+    def _build_options(self) -> None:
+        empty(self.options_box)
+        empty(self.school_box)
+        self.fields, self.choices = {}, {}
+        block = block_named(self._block)
+        for option in block.options:
+            if option.kind == "choice":
+                chooser = Choices(option.label, option.choices)
+                chooser.setToolTip(option.why)
+                chooser.chosen.connect(partial(self._set_choice, option))
+                self.choices[option.name] = chooser
+                self.school_box.addWidget(chooser)
+                self.school_box.addWidget(label(option.why, "why", wrap=True))
+            elif option.kind == "length":
+                row = LengthRow(option.label, self.bench.unit, option.why)
+                row.field.entered.connect(partial(self._set_length, option))
+                self.fields[option.name] = row
+                self.options_box.addWidget(row)
+        for level in block.ease:
+            row = LengthRow(f"Ease, {level.label.lower()}", self.bench.unit, "all round")
+            row.field.entered.connect(partial(self._set_ease, level.level))
+            self.fields[f"ease_{level.level}"] = row
+            self.options_box.addWidget(row)
+
+    def _build_sums(self) -> None:
+        empty(self.sums_box)
+        self.rows = {}
+        made = self.made
+        for name, sum_ in (made.sums if made else {}).items():
+            row = SumRow(sum_, self.bench.unit)
+            row.chosen.connect(partial(self._toggle, name))
+            row.overridden.connect(self._override)
+            row.tried.connect(self._try)
+            self.rows[name] = row
+            self.sums_box.addWidget(row)
+
+    def _set_choice(self, option: Parameter, key: str) -> None:
+        words = dict(option.choices)[key]
+        self.bench.edit(f"{option.label}: {words}", lambda d: edits.set_option(d, option.name, key))
+
+    def _set_length(self, option: Parameter, value: float) -> None:
+        try:
+            checked = option.checked(value)
+        except CaddetError as error:
+            self.fields[option.name].field.refuse(str(error))
+            return
+        self.bench.edit(option.label, lambda d: edits.set_option(d, option.name, checked))
+
+    def _set_ease(self, level: str, value: float) -> None:
+        self.bench.edit(f"Ease at the {level}", lambda d: edits.set_ease(d, level, value))
+
+    def _toggle(self, name: str) -> None:
+        opened = self.rows[name].opened
+        for other, row in self.rows.items():
+            row.open(other == name and not opened)
+        if opened:
+            self.bench.preview(None)
+
+    def open_figure(self, name: str) -> None:
+        """Open the sum of a figure (clicked on the table, or found)."""
+        if name not in self.rows:
+            return
+        for other, row in self.rows.items():
+            row.open(other == name)
+        row = self.rows[name]
+        row.setFocus()
+        self._reveal(row)
+
+    def _reveal(self, row: QWidget) -> None:
+        from PyQt6.QtCore import QTimer
+
+        QTimer.singleShot(0, row, lambda: self.scroll.ensureWidgetVisible(row, 0, 60))
+
+    def _try(self, name: str, formula: str | None) -> None:
+        """Show a formula on the table while it is typed; nothing is kept."""
+        if formula is None:
+            self.bench.preview(None)
+        else:
+            self.bench.preview(edits.set_override(self.bench.history.document, name, formula))
+
+    def _override(self, name: str, formula: str | None) -> None:
+        label_ = self.rows[name].title.text()
+        deed = f"{label_}: your own formula" if formula is not None else f"{label_}: taken back"
+        row = self.rows[name]
+        row.formula.setModified(False)
+        self.bench.edit(deed, lambda d: edits.set_override(d, name, formula))
+
+    def leave(self) -> None:
+        super().leave()
+        self.bench.preview(None)
+
+    def draw(self) -> None:
+        self.table.show_pattern(self.made, Showing(figures=True))
+
+    def status(self) -> Status:
+        made = self.made
+        if made is None:
+            return Status("")
+        wrong = sum(line.kind in ("closure", "gate") and line.verdict == "fails" for line in made.proof)
+        wrong += sum(finding.severity == "stops" for finding in made.findings)
+        count = len(made.pattern.pieces) if made.pattern else 0
+        return Status(f"{count} pieces", wrong == 0 and count > 0, wrong)

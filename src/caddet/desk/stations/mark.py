@@ -1,0 +1,208 @@
+"""Mark: what must be on the paper? And onto paper it goes."""
+
+from __future__ import annotations
+
+from functools import partial
+from pathlib import Path
+
+from PyQt6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QProgressBar, QVBoxLayout
+
+from caddet.core.errors import CaddetError
+from caddet.core.finishing.finish import allowance
+from caddet.core.formats.export import ENDINGS, export_bytes
+from caddet.core.formats.files import write_whole
+from caddet.core.formats.pdf import PAPERS
+from caddet.core.recipe import edits
+from caddet.desk.stations.base import Station, Status, empty
+from caddet.desk.table.piece_item import Showing
+from caddet.desk.tasks import Task
+from caddet.desk.widgets.fields import Choices, LengthField, LengthRow, Row, button, label
+
+_USUAL = (
+    ("seam", "Seams", "1.5 cm is usual; 1 cm or ⅜\" for curves and overlocked edges."),
+    ("hem", "Hems", "2 + 2 cm turned twice; deeper for light and wide, shallower for heavy or curved."),
+    ("opening", "Zip opening", "A little more than a seam, to press the zip flat."),
+    ("slit", "Slit", "Turned back as its own facing."),
+)
+
+
+class MarkStation(Station):
+    """Allowances, notches and labels; export and printing."""
+
+    key, name = "mark", "Mark"
+    why_head = "Why is the allowance added last?"
+    why = (
+        "The draft is net: its line is where you sew. Walking and measuring are done on that line; the allowance only "
+        "says where the scissors go. Some schools draft it in from the start; then every figure carries it along."
+    )
+
+    def build(self) -> None:
+        self.usual: dict[str, LengthRow] = {}
+        for name, words, why in _USUAL:
+            row = LengthRow(words, self.bench.unit, why)
+            row.field.entered.connect(partial(self._set_usual, name))
+            self.usual[name] = row
+            self.body.addWidget(row)
+        self.body.addWidget(label("Notches", "heading"))
+        self.notches = Choices("Notches", (("slit", "Snip"), ("t", "T"), ("inside", "Inside")))
+        self.notches.chosen.connect(
+            lambda key: self.bench.edit("Notches", lambda d: edits.set_finishing(d, notches=key))
+        )
+        self.body.addWidget(self.notches)
+        self.body.addSpacing(6)
+        self.body.addWidget(label("Edges of", "whyhead"))
+        self.pieces = QComboBox()
+        self.pieces.setAccessibleName("Piece whose edges are shown")
+        self.pieces.activated.connect(lambda _: self.refresh())
+        self.body.addWidget(self.pieces)
+        self.edges_box = QVBoxLayout()
+        self.edges_box.setSpacing(0)
+        self.body.addLayout(self.edges_box)
+        self._edges: dict[str, LengthField] = {}
+        self._shown: object = None
+        self.paper = QComboBox()
+        self.paper.setAccessibleName("Paper")
+        self.paper.addItems(list(PAPERS))
+        self.lines = QComboBox()
+        self.lines.setAccessibleName("Lines to print")
+        for key, words in (("both", "Both lines"), ("net", "Stitch line only"), ("cut", "Cut line only")):
+            self.lines.addItem(words, key)
+        row_ = QHBoxLayout()
+        row_.addWidget(self.paper, 1)
+        row_.addWidget(self.lines, 2)
+        self.foot.addLayout(row_)
+        self.progress = QProgressBar()
+        self.progress.setRange(0, 100)
+        self.progress.setTextVisible(False)
+        self.progress.setAccessibleName("Printing")
+        self.stop = button("Stop", self._stop)
+        busy = QHBoxLayout()
+        busy.addWidget(self.progress, 1)
+        busy.addWidget(self.stop)
+        self.foot.addLayout(busy)
+        self.progress.hide()
+        self.stop.hide()
+        self.print = button("Print to PDF…", self.ask_pdf)
+        self.foot.addWidget(self.print)
+        self.task: Task | None = None
+        self.table.piece_chosen.connect(self._piece_chosen)
+
+    def _piece_chosen(self, name: str) -> None:
+        index = self.pieces.findData(name)
+        if self.active and index >= 0:
+            self.pieces.setCurrentIndex(index)
+            self.refresh()
+
+    def refresh(self) -> None:
+        finishing = self.bench.document.finishing
+        for name, row in self.usual.items():
+            row.show_value(getattr(finishing, name), self.bench.unit)
+        self.notches.show_choice(finishing.notches)
+        made = self.made
+        pattern = made.pattern if made is not None else None
+        names = [(p.name, p.label) for p in pattern.pieces] if pattern is not None else []
+        if names != [(self.pieces.itemData(i), self.pieces.itemText(i)) for i in range(self.pieces.count())]:
+            self.pieces.clear()
+            for name, words in names:
+                self.pieces.addItem(words, name)
+        piece = pattern.piece(self.pieces.currentData()) if pattern is not None and self.pieces.count() else None
+        runs = [(run, piece.run(run)[0]) for run in piece.runs()] if piece is not None else []
+        shown = (piece.name if piece else "", [run for run, _ in runs])
+        if shown != self._shown:
+            self._shown = shown
+            empty(self.edges_box)
+            self._edges = {}
+            for run, edge in runs:
+                if edge.role == "fold" or piece is None:
+                    continue
+                row_ = Row(run.replace("_", " "))
+                row_.setFocusPolicy(row_.focusPolicy().NoFocus)
+                field = LengthField(f"Allowance of {piece.label} {run}", self.bench.unit, may_be_empty=True)
+                key = f"{piece.name}.{run}"
+                field.entered.connect(partial(self._set_edge, key))
+                field.cleared.connect(partial(self._set_edge, key, None))
+                row_.chosen.connect(partial(self.table.light, {piece.name: {run: "woad"}}))
+                row_.top.addWidget(field)
+                self._edges[run] = field
+                self.edges_box.addWidget(row_)
+        for run, edge in runs:
+            if piece is not None and run in self._edges:
+                self._edges[run].show_value(allowance(finishing, piece, edge), self.bench.unit)
+                parent = self._edges[run].parentWidget()
+                if isinstance(parent, Row):
+                    own = f"{piece.name}.{run}" in finishing.exceptions
+                    parent.set_sub("yours; empty the field for the usual" if own else f"usual for a {edge.role}")
+        self.aside.setText(f"{len(names)} pieces")
+
+    def _set_usual(self, name: str, value: float) -> None:
+        self.bench.edit(f"Allowance: {name}", lambda d: edits.set_finishing(d, **{name: value}))
+
+    def _set_edge(self, key: str, value: float | None) -> None:
+        self.bench.edit(f"Allowance of {key}", lambda d: edits.set_allowance(d, key, value))
+
+    # --- out ----------------------------------------------------------------------------------
+
+    def ask_pdf(self) -> None:
+        """Ask where the PDF goes, and write it."""
+        self._ask(".pdf", "PDF (*.pdf)")
+
+    def ask_export(self) -> None:
+        """Ask for a file in any of the open formats."""
+        self._ask(".svg", ";;".join(f"{e[1:].upper()} (*{e})" for e in (".svg", ".dxf", ".png", ".csv", ".json", ".pdf")))
+
+    def _ask(self, ending: str, kinds: str) -> None:
+        folder = self.bench.path.parent if self.bench.path else Path.home()
+        title = self.bench.document.title.replace("/", "-")
+        name, _ = QFileDialog.getSaveFileName(self, "Write the pattern", str(folder / f"{title}{ending}"), kinds)
+        if name:
+            path = Path(name)
+            self.write(path if path.suffix.lower() in ENDINGS else path.with_name(path.name + ending))
+
+    def write(self, path: Path) -> None:
+        """Write the pattern in the background, with progress; says where it went or why not."""
+        made = self.made
+        if made is None or made.pattern is None:
+            self.bench.said.emit("There is nothing to print: the draft has to close first.")
+            return
+        paper, lines = self.paper.currentText(), self.lines.currentData()
+
+        def work(task: Task) -> Path:
+            data = export_bytes(made, path.suffix, paper=paper, lines=lines, progress=task.report,
+                                cancelled=lambda: task.cancelled)  # fmt: skip
+            if task.cancelled:
+                raise CaddetError("Stopped; nothing was written.")
+            write_whole(path, data)
+            return path
+
+        self.progress.setValue(0)
+        self.progress.show()
+        self.stop.show()
+        self.task = self.bench.run(work)
+        self.task.progressed.connect(lambda share: self.progress.setValue(round(share * 100)))
+        self.task.finished.connect(lambda where: self._written(f"Written: {where}"))
+        self.task.failed.connect(lambda error: self._written(str(error)))
+
+    def _written(self, words: str) -> None:
+        self.progress.hide()
+        self.stop.hide()
+        self.task = None
+        self.bench.said.emit(words)
+
+    def _stop(self) -> None:
+        if self.task is not None:
+            self.task.cancel()
+
+    def draw(self) -> None:
+        self.table.show_pattern(self.made, Showing(cut=True))
+
+    def leave(self) -> None:
+        super().leave()
+        self.table.light({})
+
+    def status(self) -> Status:
+        made = self.made
+        wrong = sum(f.code.startswith("finish") for f in made.findings) if made is not None else 0
+        from caddet.core.lengths import format_length
+
+        words = f"seams {format_length(self.bench.document.finishing.seam, self.bench.unit)}"
+        return Status(words, made is not None and made.pattern is not None and wrong == 0, wrong)

@@ -1,0 +1,235 @@
+"""Shape: how does it become this design?"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from functools import partial
+from typing import Any
+
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
+
+from caddet.core.errors import InputError
+from caddet.core.lengths import Unit
+from caddet.core.pattern.pattern import Pattern
+from caddet.core.recipe import edits
+from caddet.core.recipe.document import Document, StepEntry, Value
+from caddet.core.recipe.registry import STEPS, Grip, Parameter, Step
+from caddet.desk.stations.base import Station, Status, empty
+from caddet.desk.table.piece_item import Showing
+from caddet.desk.widgets.fields import LengthField, Row, button, label
+
+
+def with_step(document: Document, kind: str, values: Mapping[str, Value]) -> Document:
+    """The document with a step done by hand: merged into the last one when it is the same hold."""
+    steps = document.recipe.steps
+    step = STEPS[kind]
+    if steps and steps[-1].kind == kind and steps[-1].on:
+        merged = step.merge(steps[-1].values, values)
+        if merged is not None:
+            return edits.set_step(document, len(steps) - 1, StepEntry(kind=kind, values=merged))
+    return edits.add_step(document, StepEntry(kind=kind, values=dict(values)))
+
+
+class ShapeStation(Station):
+    """The recipe as slips, in order; steps are made by hand on the table or typed."""
+
+    key, name = "shape", "Shape"
+    why_head = "Why steps?"
+    why = (
+        "The garment is a list of steps on top of the block. Take hold of a ring on the table and drag, or add a step "
+        "and type. Change a measure or an early step and everything after it is made again."
+    )
+
+    def build(self) -> None:
+        self.slips_box = QVBoxLayout()
+        self.slips_box.setSpacing(0)
+        self.body.addLayout(self.slips_box)
+        self.body.addSpacing(8)
+        self.body.addWidget(label("Add a step", "whyhead"))
+        grid = QGridLayout()
+        for index, step in enumerate(STEPS.values()):
+            one = button(step.label, partial(self.add, step))
+            one.setToolTip(step.why)
+            grid.addWidget(one, index // 2, index % 2)
+        self.body.addLayout(grid)
+        self.open_index = -1
+        self._shown: object = None
+        self.table.grip_dragged.connect(self._dragged)
+        self.table.grip_dropped.connect(self._dropped)
+        self.table.grip_let_go.connect(lambda: self.bench.preview(None))
+
+    # --- the recipe ---------------------------------------------------------------------------
+
+    def refresh(self) -> None:
+        steps = self.bench.document.recipe.steps
+        self.aside.setText(f"{len(steps)} step{'' if len(steps) == 1 else 's'}")
+        made = self.made
+        stuck = tuple(outcome.stuck for outcome in made.evaluated.outcomes) if made is not None else ()
+        state = (steps, stuck, self.open_index, self.bench.unit)
+        if state == self._shown or self.bench.preview_document is not None:
+            return
+        self._shown = state
+        focus = self.focusWidget()
+        typed = focus.accessibleName() if focus is not None and self.isAncestorOf(focus) else ""
+        empty(self.slips_box)
+        if not steps:
+            self.slips_box.addWidget(label("No steps yet: the pieces are as drafted.", "faint", wrap=True))
+        for index, entry in enumerate(steps):
+            self.slips_box.addWidget(self._slip(index, entry, stuck[index] if index < len(stuck) else ""))
+        if typed:
+            for widget in self.findChildren(QWidget):
+                if widget.accessibleName() == typed and widget.isVisible():
+                    widget.setFocus()
+
+    def _slip(self, index: int, entry: StepEntry, stuck: str) -> Row:
+        step = STEPS.get(entry.kind)
+        words = step.describe(entry.values, self.bench.unit) if step else entry.kind
+        row = Row(f"{index + 1}  {words[:1].upper()}{words[1:]}")
+        row.chosen.connect(partial(self._open, index))
+        if stuck:
+            row.set_sub(f"Stuck: {stuck}")
+            row.sub.setObjectName("wrong")
+        on = QCheckBox()
+        on.setChecked(entry.on)
+        on.setToolTip("Whether this step is done")
+        on.setAccessibleName(f"Step {index + 1} is done")
+        on.toggled.connect(partial(self._switch, index))
+        row.top.addWidget(on)
+        if index == self.open_index and step is not None:
+            row.set_chosen(True)
+            row.column.addWidget(self._editor(index, entry, step))
+        return row
+
+    def _editor(self, index: int, entry: StepEntry, step: Step) -> QWidget:
+        inside = QWidget()
+        grid = QGridLayout(inside)
+        grid.setContentsMargins(0, 6, 0, 4)
+        pattern = self._before(index)
+        for line, parameter in enumerate(step.parameters):
+            value = entry.values.get(parameter.name, parameter.default)
+            caption = label(parameter.label, wrap=True)
+            caption.setToolTip(parameter.why)
+            grid.addWidget(caption, line, 0)
+            grid.addWidget(self._field(index, entry, parameter, value, pattern), line, 1)
+        row = QHBoxLayout()
+        row.addWidget(button("Earlier", partial(self._move, index, -1)))
+        row.addWidget(button("Later", partial(self._move, index, 1)))
+        row.addStretch(1)
+        row.addWidget(button("Take out", partial(self._take_out, index)))
+        grid.addLayout(row, len(step.parameters), 0, 1, 2)
+        return inside
+
+    def _before(self, index: int) -> Pattern | None:
+        """The pattern that a step works on."""
+        made = self.made
+        if made is None:
+            return None
+        outcomes = made.evaluated.outcomes
+        return made.evaluated.drafted if index == 0 else outcomes[index - 1].pattern if index <= len(outcomes) else None
+
+    def _field(
+        self, index: int, entry: StepEntry, parameter: Parameter, value: Value, pattern: Pattern | None
+    ) -> QWidget:
+        name = f"Step {index + 1}: {parameter.label}"
+        if parameter.kind in ("length", "number"):
+            field = LengthField(name, self.bench.unit)
+            if parameter.kind == "number":
+                field.read = _read_number
+                field.edit.setText(f"{float(value):g}")
+                field.value = float(value)
+            else:
+                field.show_value(float(value), self.bench.unit)
+            field.entered.connect(lambda v: self._set(index, entry, parameter.name, v))
+            return field
+        box = QComboBox()
+        box.setAccessibleName(name)
+        choices = _names(parameter, pattern, str(entry.values.get("piece", "")))
+        if str(value) not in dict(choices):
+            choices.append((str(value), str(value).replace("_", " ") or "—"))
+        for key, words in choices:
+            box.addItem(words, key)
+        box.setCurrentIndex(max(0, [key for key, _ in choices].index(str(value))))
+        box.activated.connect(lambda at: self._set(index, entry, parameter.name, box.itemData(at)))
+        return box
+
+    def _set(self, index: int, entry: StepEntry, name: str, value: Value) -> None:
+        changed = entry.model_copy(update={"values": {**entry.values, name: value}})
+        self.bench.edit(f"Step {index + 1} changed", lambda d: edits.set_step(d, index, changed))
+
+    def _switch(self, index: int, on: bool) -> None:
+        entry = self.bench.history.document.recipe.steps[index].model_copy(update={"on": on})
+        self.bench.edit(f"Step {index + 1} {'on' if on else 'off'}", lambda d: edits.set_step(d, index, entry))
+
+    def _take_out(self, index: int) -> None:
+        self.open_index = -1
+        self.bench.edit(f"Take out step {index + 1}", lambda d: edits.set_step(d, index, None))
+
+    def _move(self, index: int, by: int) -> None:
+        to = index + by
+        if 0 <= to < len(self.bench.document.recipe.steps):
+            self.open_index = to
+            self.bench.edit(f"Move step {index + 1}", lambda d: edits.move_step(d, index, to))
+
+    def _open(self, index: int) -> None:
+        self.open_index = -1 if index == self.open_index else index
+        self.refresh()
+
+    def add(self, step: Step) -> None:
+        """Add a step with values that make sense here, and open it for typing."""
+        made = self.made
+        values: dict[str, Any] = {p.name: p.default for p in step.parameters}
+        if made is not None and made.pattern is not None:
+            grips = step.grips(made.pattern)
+            if grips:
+                values = {**values, **grips[0].nudge(20.0)}
+        self.open_index = len(self.bench.history.document.recipe.steps)
+        self.bench.edit(step.label, lambda d: edits.add_step(d, StepEntry(kind=step.kind, values=values)))
+
+    # --- by hand ------------------------------------------------------------------------------
+
+    def _dragged(self, grip: Grip, values: dict[str, Value]) -> None:
+        self.bench.preview(with_step(self.bench.history.document, grip.step, values))
+        words = STEPS[grip.step].describe(values, self.bench.unit)
+        self.bench.said.emit(words[:1].upper() + words[1:])
+
+    def _dropped(self, grip: Grip, values: dict[str, Value]) -> None:
+        before = self.bench.history.document
+        self.bench.edit(STEPS[grip.step].label, lambda d: with_step(d, grip.step, values))
+        if len(self.bench.history.document.recipe.steps) > len(before.recipe.steps):
+            self.open_index = len(before.recipe.steps)
+
+    def draw(self) -> None:
+        self.table.show_pattern(self.made, Showing(grips=True))
+
+    def status(self) -> Status:
+        made = self.made
+        stuck = sum(bool(outcome.stuck) for outcome in made.evaluated.outcomes) if made is not None else 0
+        count = len(self.bench.document.recipe.steps)
+        return Status(f"{count} step{'' if count == 1 else 's'}", stuck == 0 and count > 0, stuck)
+
+
+def _names(parameter: Parameter, pattern: Pattern | None, piece_name: str) -> list[tuple[str, str]]:
+    """What a parameter may name on this pattern: key and words."""
+    if parameter.kind == "choice":
+        return list(parameter.choices)
+    if pattern is None:
+        return []
+    if parameter.kind == "piece":
+        every = [("all", "All that have it")] if parameter.default == "all" else []
+        return every + [(piece.name, piece.label) for piece in pattern.pieces]
+    pieces = [pattern.piece(piece_name)] if pattern.has(piece_name) else list(pattern.pieces)
+    if parameter.kind == "dart":
+        return [(dart.name, dart.label) for piece in pieces for dart in piece.darts]
+    return [(run, run.replace("_", " ")) for piece in pieces for run in piece.runs()]
+
+
+def _read_number(text: str, unit: Unit) -> float:
+    """A plain number, such as a share."""
+    try:
+        value = float(text.replace(",", "."))
+    except ValueError:
+        value = math.nan
+    if not math.isfinite(value):
+        raise InputError(f"“{text[:40]}” is not a number.")
+    return value

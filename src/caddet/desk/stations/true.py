@@ -1,0 +1,254 @@
+"""True: does everything meet? Two pieces rolled along each other at the stitch line."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PyQt6.QtCore import QRectF, Qt
+from PyQt6.QtGui import QBrush, QPainter, QPen, QTransform
+from PyQt6.QtWidgets import QGraphicsItem, QSlider, QStyleOptionGraphicsItem, QVBoxLayout, QWidget
+
+from caddet.core.errors import CaddetError
+from caddet.core.geometry.segments import Motion
+from caddet.core.lengths import format_fine, format_length
+from caddet.core.pattern.pattern import Pattern
+from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.seams import EdgeRef, Seam
+from caddet.core.truing.walk import Walk, roll, walk
+from caddet.desk.stations.base import Station, Status, empty
+from caddet.desk.table.drawing import painter_path, qpoint
+from caddet.desk.theme import LOOK
+from caddet.desk.widgets.fields import Row, button, label
+
+_WORDS = {"meets": "meets", "eased": "eased on purpose", "gathered": "gathered", "stretched": "stretched", "off": "off"}
+
+
+class RolledItem(QGraphicsItem):
+    """A piece as it lies while walking, with the walked run strong and what has been walked lit."""
+
+    def __init__(self, piece: Piece, ref: EdgeRef, place: Motion, walked: float, color: str) -> None:
+        super().__init__()
+        moved = piece.moved(place)
+        self.outline = painter_path(moved.outline(), closed=True)
+        length = piece.run_length(ref.run)
+        edges = [edge.path.moved(place) for edge in piece.run(ref.run)]
+        if ref.backwards:
+            edges = [path.reversed() for path in reversed(edges)]
+        self.run = painter_path(edges)
+        done = []
+        left = min(walked, length)
+        for path in edges:
+            part = path.between(0.0, min(left, path.length)) if left > 1e-6 else None
+            if part is not None:
+                done.append(part)
+            left -= path.length
+        self.done = painter_path(done)
+        self.darts = painter_path([edge.path for edge in moved.edges if edge.dart])
+        self.notches = []
+        for notch in piece.notches:
+            if notch.run == ref.run:
+                point, direction, _ = piece.run_point(notch.run, notch.at)
+                a, b = place(point - direction * 1j * 9), place(point + direction * 1j * 9)
+                self.notches.append((qpoint(a), qpoint(b)))
+        self.color = color
+        self.words = piece.label
+        self.middle = self.outline.boundingRect().center()
+
+    def boundingRect(self) -> QRectF:
+        return self.outline.boundingRect().adjusted(-12, -12, 12, 12)
+
+    def paint(
+        self, painter: QPainter | None, option: QStyleOptionGraphicsItem | None, widget: QWidget | None = None
+    ) -> None:
+        if painter is None:
+            return
+        paper = LOOK.color("paper")
+        paper.setAlpha(225)
+        painter.setBrush(QBrush(paper))
+        painter.setPen(_pen("ink", 1.4))
+        painter.drawPath(self.outline)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPath(self.darts)
+        painter.setPen(_pen(self.color, 2.4))
+        painter.drawPath(self.run)
+        painter.setPen(_pen(self.color, 5.0))
+        painter.drawPath(self.done)
+        painter.setPen(_pen("ink", 2.4))
+        for a, b in self.notches:
+            painter.drawLine(a, b)
+        at = painter.worldTransform().map(self.middle)
+        painter.save()
+        painter.setWorldTransform(QTransform())
+        painter.setFont(LOOK.font(14, LOOK.font(14).Weight.DemiBold))
+        painter.setPen(LOOK.color("ink"))
+        painter.drawText(QRectF(at.x() - 90, at.y() - 10, 180, 20), Qt.AlignmentFlag.AlignCenter, self.words)
+        painter.restore()
+
+
+class TouchItem(QGraphicsItem):
+    """The place where the two pieces touch, and how far has been walked."""
+
+    def __init__(self, at: complex, words: str) -> None:
+        super().__init__()
+        self.words = words
+        self.setPos(qpoint(at))
+        self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIgnoresTransformations)
+        self.setZValue(40)
+
+    def boundingRect(self) -> QRectF:
+        return QRectF(-110, -52, 220, 66)
+
+    def paint(
+        self, painter: QPainter | None, option: QStyleOptionGraphicsItem | None, widget: QWidget | None = None
+    ) -> None:
+        if painter is None:
+            return
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(QPen(LOOK.color("madder"), 2))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawEllipse(QRectF(-8, -8, 16, 16))
+        painter.setFont(LOOK.figure_font(17))
+        wide = painter.fontMetrics().horizontalAdvance(self.words) + 22
+        box = QRectF(-wide / 2, -48, wide, 30)
+        painter.setPen(QPen(LOOK.color("woad"), 1.4))
+        painter.setBrush(LOOK.color("white"))
+        painter.drawRoundedRect(box, 15, 15)
+        painter.setPen(LOOK.color("woad"))
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, self.words)
+
+
+def _pen(color: str, width: float) -> QPen:
+    pen = QPen(LOOK.color(color), width)
+    pen.setCosmetic(True)
+    pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
+    return pen
+
+
+class TrueStation(Station):
+    """The seams and their two lengths; the picture walks the chosen one."""
+
+    key, name = "true", "True"
+    why_head = "Why walk a seam?"
+    why = (
+        "Paper pieces are laid edge to edge at the stitch line and rolled along. Where one runs out before the other, "
+        "the machine would have to gather or stretch it. Up to 3 mm (⅛\") the cloth forgives."
+    )
+
+    def build(self) -> None:
+        self.seam = ""
+        self.seams_box = QVBoxLayout()
+        self.seams_box.setSpacing(0)
+        self.body.addLayout(self.seams_box)
+        self.parts_box = QVBoxLayout()
+        self.parts_box.setSpacing(2)
+        self.body.addLayout(self.parts_box)
+        self.foot.addWidget(label("Walk along the seam", "heading"))
+        self.slider = QSlider(Qt.Orientation.Horizontal)
+        self.slider.setAccessibleName("Walk along the seam")
+        self.slider.setRange(0, 1000)
+        self.slider.setValue(350)
+        self.slider.setSingleStep(5)
+        self.slider.setPageStep(50)
+        self.slider.valueChanged.connect(lambda _: self.draw())
+        self.foot.addWidget(self.slider)
+        self.rows: dict[str, Row] = {}
+        self._shown: object = None
+
+    def _walk(self, seam: Seam) -> Walk | None:
+        made = self.made
+        if made is None or made.pattern is None:
+            return None
+        try:
+            return walk(made.pattern, seam)
+        except CaddetError:
+            return None
+
+    def refresh(self) -> None:
+        made = self.made
+        pattern = made.pattern if made is not None else None
+        seams = pattern.seams if pattern is not None else ()
+        self.aside.setText(f"{len(seams)} seams")
+        if self.seam not in [seam.name for seam in seams]:
+            self.seam = seams[0].name if seams else ""
+        walks = [self._walk(seam) for seam in seams]
+        state = (walks, self.seam, self.bench.unit)
+        if state == self._shown:
+            return
+        self._shown = state
+        empty(self.seams_box)
+        self.rows = {}
+        unit = self.bench.unit
+        for seam, walked in zip(seams, walks, strict=True):
+            row = Row(f"{seam.name}   {seam.label}")
+            row.chosen.connect(partial(self.choose, seam.name))
+            row.set_chosen(seam.name == self.seam)
+            if walked is None:
+                row.set_sub("An edge of this seam is gone.")
+            else:
+                sides = f"{format_length(walked.length_a, unit)} ⇄ {format_length(walked.length_b, unit)}"
+                row.top.addWidget(label(sides, "value"))
+                row.set_sub(f"{'✓ ' if walked.holds else '! '}{_WORDS[walked.verdict]}, {format_fine(walked.off, unit)}")
+                row.sub.setObjectName("good" if walked.holds else "bad")
+            self.rows[seam.name] = row
+            self.seams_box.addWidget(row)
+        empty(self.parts_box)
+        chosen = next((w for w in walks if w is not None and w.seam.name == self.seam), None)
+        if chosen is not None:
+            self._show_parts(chosen)
+
+    def _show_parts(self, walked: Walk) -> None:
+        unit = self.bench.unit
+        self.parts_box.addWidget(label(f"Seam {walked.seam.name}, notch to notch", "whyhead"))
+        for part in walked.stretches:
+            words = (
+                f"to {part.until}: {format_length(part.a, unit)} and {format_length(part.b, unit)} "
+                f"({format_fine(part.b - part.a, unit)})"
+            )
+            self.parts_box.addWidget(label(words, "working", wrap=True))
+        made = self.made
+        line = next((p for p in made.proof if p.kind == "seam" and p.name == walked.seam.name), None) if made else None
+        for remedy in line.remedies if line else ():
+            self.parts_box.addWidget(button(remedy.label, lambda r=remedy: self.bench.edit(r.label, r.apply)))
+
+    def choose(self, name: str) -> None:
+        """Walk another seam."""
+        self.seam = name
+        self.refresh()
+        self.table.forget_fit()
+        self.draw()
+
+    def draw(self) -> None:
+        if not self.active:
+            return
+        made = self.made
+        if made is None or made.pattern is None or not self.seam:
+            self.table.show_own([])
+            return
+        seam = made.pattern.seam(self.seam)
+        walked = self._walk(seam)
+        if walked is None:
+            self.table.show_own([])
+            return
+        self.table.show_own(self._rolled(made.pattern, seam, walked))
+
+    def _rolled(self, pattern: Pattern, seam: Seam, walked: Walk) -> list[QGraphicsItem]:
+        at = max(walked.length_a, walked.length_b) * self.slider.value() / 1000
+        state = roll(pattern, seam, at)
+        unit = self.bench.unit
+        piece_a, piece_b = pattern.piece(state.part_a.piece), pattern.piece(state.part_b.piece)
+        return [
+            RolledItem(piece_a, state.part_a, state.place_a, state.along_a, "woad"),
+            RolledItem(piece_b, state.part_b, state.place_b, state.along_b, "verdigris" if walked.holds else "madder"),
+            TouchItem(state.touch, f"{format_length(at, unit, with_unit=True)} walked"),
+        ]
+
+    def enter(self) -> None:
+        self.table.forget_fit()
+        super().enter()
+
+    def status(self) -> Status:
+        made = self.made
+        lines = [line for line in made.proof if line.kind == "seam"] if made is not None else []
+        good = sum(line.verdict == "holds" for line in lines)
+        left = len(lines) - good
+        return Status(f"{left} to settle" if left else f"{good} seams meet", bool(lines) and left == 0, left)

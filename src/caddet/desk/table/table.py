@@ -1,0 +1,296 @@
+"""The table widget: view, tapes, zoom bar, and the pieces of the shown pattern."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent
+from PyQt6.QtWidgets import QGraphicsItem, QGraphicsScene, QGridLayout, QHBoxLayout, QPushButton, QWidget
+
+from caddet.core.pattern.pattern import Pattern
+from caddet.core.recipe.document import Placement
+from caddet.core.recipe.edits import place_piece
+from caddet.core.recipe.registry import STEPS
+from caddet.core.workroom import Made
+from caddet.desk.table.overlays import FigureChip, GripItem, LetterTag
+from caddet.desk.table.piece_item import PieceItem, Showing
+from caddet.desk.table.tapes import THICK, Tape
+from caddet.desk.table.view import TableView
+from caddet.desk.theme import LOOK
+from caddet.desk.workbench import Workbench
+
+GAP = 60.0
+WIDEST = 1150.0
+
+
+class _Corner(QWidget):
+    """The corner between the tapes: says the unit."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setFixedSize(THICK, THICK)
+        self.words = "cm"
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), LOOK.color("tape"))
+        painter.setPen(LOOK.color("tape_ink"))
+        painter.setFont(LOOK.font(12, LOOK.font(12).Weight.DemiBold))
+        painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, self.words)
+
+
+class Table(QWidget):
+    """Where the pieces lie."""
+
+    figure_chosen = pyqtSignal(str)
+    grip_dragged = pyqtSignal(object, object)
+    grip_dropped = pyqtSignal(object, object)
+    grip_let_go = pyqtSignal()
+    piece_chosen = pyqtSignal(str)
+
+    def __init__(self, bench: Workbench) -> None:
+        super().__init__()
+        self.bench = bench
+        self.scene = QGraphicsScene(self)
+        self.scene.setItemIndexMethod(QGraphicsScene.ItemIndexMethod.NoIndex)
+        self.view = TableView(self.scene)
+        self.top, self.left, self.corner = Tape(self.view, False), Tape(self.view, True), _Corner()
+        grid = QGridLayout(self)
+        grid.setContentsMargins(0, 0, 0, 0)
+        grid.setSpacing(0)
+        grid.addWidget(self.corner, 0, 0)
+        grid.addWidget(self.top, 0, 1)
+        grid.addWidget(self.left, 1, 0)
+        grid.addWidget(self.view, 1, 1)
+        self.pieces: dict[str, PieceItem] = {}
+        self.overlays: list[QGraphicsItem] = []
+        self.own: list[QGraphicsItem] = []
+        self.showing = Showing()
+        self._fitted = False
+        self.zoom_bar = self._make_zoom_bar()
+        bench.unit_changed.connect(self._set_unit)
+        LOOK.changed.connect(self.repaint_all)
+        self.scene.selectionChanged.connect(self._selected)
+
+    def _make_zoom_bar(self) -> QWidget:
+        bar = QWidget(self.view)
+        row = QHBoxLayout(bar)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(4)
+        for words, tip, act in (
+            ("−", "Smaller (−)", lambda: self.view.zoom_step(False)),
+            ("+", "Larger (+)", lambda: self.view.zoom_step(True)),
+            ("1:1", "Real size (1)", lambda: self.view.zoom_to(1.0)),
+            ("All", "Show everything (0)", self.fit),
+        ):
+            button = QPushButton(words)
+            button.setToolTip(tip)
+            button.setAccessibleName(tip)
+            button.setFixedHeight(30)
+            button.setMinimumWidth(36)
+            button.clicked.connect(act)
+            row.addWidget(button)
+        bar.adjustSize()
+        self.view.scrolled.connect(self._place_zoom_bar)
+        return bar
+
+    def _place_zoom_bar(self) -> None:
+        port = self.view.viewport()
+        if port is not None:
+            self.zoom_bar.adjustSize()
+            self.zoom_bar.move(port.width() - self.zoom_bar.width() - 10, port.height() - self.zoom_bar.height() - 10)
+
+    def _set_unit(self) -> None:
+        unit = self.bench.unit
+        self.corner.words = unit
+        self.corner.update()
+        for tape in (self.top, self.left):
+            tape.set_unit(unit)
+        self.view.unit = unit
+        self.view.viewport_update()
+
+    def repaint_all(self) -> None:
+        self.view.viewport_update()
+        for widget in (self.top, self.left, self.corner):
+            widget.update()
+        self.scene.update()
+
+    # --- what is shown ------------------------------------------------------------------------
+
+    def show_pattern(self, made: Made | None, showing: Showing) -> None:
+        """Show the pieces of a pattern (or none), with the overlays a station wants."""
+        self.clear_own()
+        cut = made.cut if made is not None else ()
+        if showing != self.showing or {c.piece.name for c in cut} != set(self.pieces):
+            self._clear_pieces()
+            self.showing = showing
+        for piece in cut:
+            item = self.pieces.get(piece.piece.name)
+            if item is None:
+                item = self.pieces[piece.piece.name] = PieceItem(piece, showing)
+                self.scene.addItem(item)
+            else:
+                item.set_cut(piece)
+        if self.bench.preview_document is None:
+            self._lay_out()
+        held = self._held_grip()
+        if held is None:
+            self._clear_overlays()
+            if made is not None and made.pattern is not None:
+                self._add_overlays(made, made.pattern)
+        if not self._fitted and self.pieces:
+            self.fit()
+
+    def _held_grip(self) -> GripItem | None:
+        """The grip that is being dragged or nudged just now: it must outlive the redraw."""
+        for item in self.overlays:
+            if isinstance(item, GripItem) and (item.pressed_at is not None or item.nudged):
+                return item
+        return None
+
+    def _lay_out(self) -> None:
+        """Put each piece where the user laid it, or in rows."""
+        x = y = row = 0.0
+        table = self.bench.document.table
+        for name, item in self.pieces.items():
+            box = item.outer.boundingRect()
+            if x > 0 and x + box.width() > WIDEST:
+                x, y, row = 0.0, y + row + GAP, 0.0
+            if name in table:
+                item.put(table[name])
+            else:
+                item.put(Placement(x=x - box.left(), y=y - box.top()))
+            x += box.width() + GAP
+            row = max(row, box.height())
+
+    def _add_overlays(self, made: Made, pattern: Pattern) -> None:
+        if self.showing.figures:
+            for dimension in pattern.dimensions:
+                sum_ = made.sums.get(dimension.figure)
+                if sum_ is None or not pattern.has(dimension.piece):
+                    continue
+                item = self.pieces[dimension.piece]
+                chip = FigureChip(
+                    dimension.figure, sum_.shown(self.bench.unit), sum_.figure.label,
+                    sum_.override is not None, bool(sum_.estimates),
+                )  # fmt: skip
+                middle = (dimension.a + dimension.b) / 2
+                chip.setPos(item.mapToScene(QPointF(middle.real, middle.imag)))
+                chip.clicked.connect(self.figure_chosen)
+                self._overlay(chip)
+        if self.showing.letters:
+            for seam in pattern.seams:
+                for ref in (*seam.a, *seam.b):
+                    if ref.mirrored and (len(seam.b) > 1 or seam.a[0].run != ref.run):
+                        continue
+                    item = self.pieces[ref.piece]
+                    point, _, _ = item.cut.piece.run_point(ref.run, item.cut.piece.run_length(ref.run) * 0.5)
+                    tag = LetterTag(seam.name, "woad" if abs(seam.off(pattern)) <= seam.tolerance else "madder")
+                    tag.setPos(item.mapToScene(QPointF(point.real, point.imag)))
+                    self._overlay(tag)
+        if self.showing.grips:
+            for step in STEPS.values():
+                for grip in step.grips(pattern):
+                    item = self.pieces[grip.piece]
+                    handle = GripItem(grip, item.to_piece)
+                    handle.setPos(item.mapToScene(QPointF(grip.at.real, grip.at.imag)))
+                    handle.dragged.connect(self.grip_dragged)
+                    handle.dropped.connect(self.grip_dropped)
+                    handle.dropped_nothing.connect(self.grip_let_go)
+                    self._overlay(handle)
+
+    def _overlay(self, item: QGraphicsItem) -> None:
+        self.scene.addItem(item)
+        self.overlays.append(item)
+
+    def show_own(self, items: Iterable[QGraphicsItem], *, fit: bool = False) -> None:
+        """Show a station's own items instead of the pieces."""
+        self._clear_pieces()
+        self.clear_own()
+        for item in items:
+            self.scene.addItem(item)
+            self.own.append(item)
+        if fit or not self._fitted:
+            self.fit()
+
+    def clear_own(self) -> None:
+        for item in self.own:
+            self.scene.removeItem(item)
+        self.own = []
+
+    def _clear_overlays(self) -> None:
+        for item in self.overlays:
+            self.scene.removeItem(item)
+        self.overlays = []
+
+    def _clear_pieces(self) -> None:
+        self._clear_overlays()
+        for item in self.pieces.values():
+            self.scene.removeItem(item)
+        self.pieces = {}
+
+    def forget_fit(self) -> None:
+        """Fit the view again the next time something is shown."""
+        self._fitted = False
+
+    def fit(self) -> None:
+        """Show everything."""
+        rect = QRectF()
+        for item in [*self.pieces.values(), *self.own]:
+            rect = rect.united(item.sceneBoundingRect())
+        if not rect.isEmpty() and self.view.width() > 50:
+            self.view.show_all(rect)
+            self._fitted = True
+
+    def light(self, runs: dict[str, dict[str, str]]) -> None:
+        """Light runs: piece → run → colour name."""
+        for name, item in self.pieces.items():
+            item.light(runs.get(name, {}))
+
+    # --- hands --------------------------------------------------------------------------------
+
+    def _selected(self) -> None:
+        for item in self.scene.selectedItems():
+            if isinstance(item, PieceItem):
+                self.piece_chosen.emit(item.name)
+
+    def keep_moves(self) -> None:
+        """Keep where pieces were laid by hand."""
+        for name, item in self.pieces.items():
+            if item.moved_by_hand:
+                item.moved_by_hand = False
+                placement = item.placement()
+                x, y = item.pos().x(), item.pos().y()
+                old = self.bench.history.document.table.get(name)
+                if old != placement and (old is not None or self._away_from_usual(name, x, y)):
+                    self.bench.edit(f"Lay the {name} elsewhere", lambda d, n=name, p=placement: place_piece(d, n, p))
+
+    def _away_from_usual(self, name: str, x: float, y: float) -> bool:
+        item = self.pieces[name]
+        here = item.placement()
+        self._lay_out()
+        usual = item.placement()
+        item.put(here)
+        return abs(usual.x - x) > 1 or abs(usual.y - y) > 1 or usual.turn != here.turn
+
+    def turn_selected(self, degrees: float) -> None:
+        """Turn the picked-up pieces on the table; the pattern is not changed."""
+        for item in self.scene.selectedItems():
+            if isinstance(item, PieceItem):
+                middle = item.mapToScene(item.outer.boundingRect().center())
+                item.setRotation((item.rotation() + degrees) % 360)
+                item.setPos(item.pos() + middle - item.mapToScene(item.outer.boundingRect().center()))
+                item.moved_by_hand = True
+        self.keep_moves()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is None:
+            return
+        if event.key() == Qt.Key.Key_R:
+            self.turn_selected(-15 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 15)
+        elif event.key() == Qt.Key.Key_0:
+            self.fit()
+        else:
+            super().keyPressEvent(event)
+

@@ -1,0 +1,200 @@
+"""Fields: a length that is typed, a choice, a row with a figure and its sum."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+
+from PyQt6.QtCore import QEvent, Qt, pyqtSignal
+from PyQt6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent
+from PyQt6.QtWidgets import QButtonGroup, QFrame, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+
+from caddet.core.errors import CaddetError
+from caddet.core.lengths import Unit, format_length, parse_length
+
+
+def label(words: str, name: str = "", *, wrap: bool = False) -> QLabel:
+    """A label with a style name of the theme."""
+    made = QLabel(words)
+    made.setObjectName(name)
+    made.setWordWrap(wrap)
+    return made
+
+
+def button(words: str, act: Callable[[], object], name: str = "") -> QPushButton:
+    """A button that does one thing."""
+    made = QPushButton(words)
+    made.setObjectName(name)
+    made.clicked.connect(lambda: act())
+    made.setAutoDefault(True)
+    return made
+
+
+class LengthField(QWidget):
+    """A typed length. Refuses what it can't read beside the field and keeps the old value."""
+
+    entered = pyqtSignal(float)
+    cleared = pyqtSignal()
+
+    def __init__(
+        self, name: str, unit: Unit, read: Callable[[str, Unit], float] = parse_length, *, may_be_empty: bool = False
+    ) -> None:
+        super().__init__()
+        self.unit, self.read, self.may_be_empty = unit, read, may_be_empty
+        self.value: float | None = None
+        self.edit = QLineEdit()
+        self.edit.setObjectName("length")
+        self.edit.setAccessibleName(name)
+        self.edit.setAlignment(Qt.AlignmentFlag.AlignRight)
+        self.edit.setFixedWidth(104)
+        self.edit.editingFinished.connect(self._finished)
+        self.edit.installEventFilter(self)
+        self.wrong = label("", "wrong", wrap=True)
+        self.wrong.hide()
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(2)
+        column.addWidget(self.edit, 0, Qt.AlignmentFlag.AlignRight)
+        column.addWidget(self.wrong)
+
+    def show_value(self, value: float | None, unit: Unit) -> None:
+        """Show a value without telling anyone."""
+        self.value, self.unit = value, unit
+        if not self.edit.hasFocus() or not self.edit.isModified():
+            self._write()
+            self._complain("")
+
+    def _write(self) -> None:
+        self.edit.setText("" if self.value is None else format_length(self.value, self.unit))
+        self.edit.setModified(False)
+
+    def _finished(self) -> None:
+        if not self.edit.isModified():
+            return
+        text = self.edit.text().strip()
+        if not text and self.may_be_empty:
+            self.edit.setModified(False)
+            self._complain("")
+            self.cleared.emit()
+            return
+        try:
+            value = self.read(text, self.unit)
+        except CaddetError as error:
+            self._complain(str(error))
+            return
+        self.edit.setModified(False)
+        self._complain("")
+        self.value = value
+        self._write()
+        self.entered.emit(value)
+
+    def refuse(self, sentence: str) -> None:
+        """Say why the value was not taken."""
+        self._complain(sentence)
+
+    def _complain(self, sentence: str) -> None:
+        self.wrong.setText(sentence)
+        self.wrong.setVisible(bool(sentence))
+        self.edit.setProperty("wrong", bool(sentence))
+        style = self.edit.style()
+        if style is not None:
+            style.unpolish(self.edit)
+            style.polish(self.edit)
+
+    def eventFilter(self, watched: object, event: QEvent | None) -> bool:
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress and event.key() == Qt.Key.Key_Escape:
+            self._write()
+            self._complain("")
+            return True
+        if isinstance(event, QFocusEvent) and event.type() == QEvent.Type.FocusIn:
+            self.edit.selectAll()
+        return False
+
+
+class Choices(QFrame):
+    """A few choices side by side, one of them taken."""
+
+    chosen = pyqtSignal(str)
+
+    def __init__(self, name: str, choices: Sequence[tuple[str, str]]) -> None:
+        super().__init__()
+        self.setObjectName("choices")
+        self.setAccessibleName(name)
+        self.group = QButtonGroup(self)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(2, 2, 2, 2)
+        row.setSpacing(0)
+        self.buttons: dict[str, QPushButton] = {}
+        for key, words in choices:
+            one = QPushButton(words)
+            one.setObjectName("choice")
+            one.setCheckable(True)
+            one.setAccessibleName(f"{name}: {words}")
+            one.clicked.connect(lambda _=False, k=key: self.chosen.emit(k))
+            self.group.addButton(one)
+            self.buttons[key] = one
+            row.addWidget(one, 1)
+
+    def show_choice(self, key: str) -> None:
+        if key in self.buttons:
+            self.buttons[key].setChecked(True)
+
+
+class Row(QFrame):
+    """A row of the docket: words on the left, something on the right; can be chosen by click or Enter."""
+
+    chosen = pyqtSignal()
+
+    def __init__(self, title: str, sub: str = "") -> None:
+        super().__init__()
+        self.setObjectName("row")
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setAccessibleName(title)
+        self.title = label(title, "heading", wrap=True)
+        self.sub = label(sub, "working", wrap=True)
+        self.sub.setVisible(bool(sub))
+        self.top = QHBoxLayout()
+        self.top.setSpacing(6)
+        self.top.addWidget(self.title, 1)
+        self.column = QVBoxLayout(self)
+        self.column.setContentsMargins(6, 8, 6, 8)
+        self.column.setSpacing(2)
+        self.column.addLayout(self.top)
+        self.column.addWidget(self.sub)
+
+    def set_sub(self, words: str) -> None:
+        self.sub.setText(words)
+        self.sub.setVisible(bool(words))
+
+    def set_chosen(self, chosen: bool) -> None:
+        self.setProperty("chosen", chosen)
+        style = self.style()
+        if style is not None:
+            style.unpolish(self)
+            style.polish(self)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        self.setFocus()
+        self.chosen.emit()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            self.chosen.emit()
+        elif event is not None:
+            super().keyPressEvent(event)
+
+
+class LengthRow(Row):
+    """A row with a typed length."""
+
+    def __init__(self, title: str, unit: Unit, sub: str = "") -> None:
+        super().__init__(title, sub)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.field = LengthField(title, unit)
+        self.top.addWidget(self.field)
+        self.unit_words = label(unit, "unit")
+        self.unit_words.setFixedWidth(22)
+        self.top.addWidget(self.unit_words)
+
+    def show_value(self, value: float | None, unit: Unit) -> None:
+        self.unit_words.setText(unit)
+        self.field.show_value(value, unit)

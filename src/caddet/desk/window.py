@@ -1,0 +1,428 @@
+"""The main window: rail, table, docket, proof, header; it only brings them together."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PyQt6.QtCore import QTimer
+from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence
+from PyQt6.QtWidgets import (
+    QApplication,
+    QFileDialog,
+    QHBoxLayout,
+    QLabel,
+    QMainWindow,
+    QMenu,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from caddet.core.demo import demo_document, new_document
+from caddet.core.errors import CaddetError, InputError
+from caddet.core.formats.files import write_whole
+from caddet.core.formats.project import open_project, save_project
+from caddet.core.recipe import edits
+from caddet.core.recipe.registry import STEPS
+from caddet.desk.finder import Command, Finder
+from caddet.desk.header import Header
+from caddet.desk.proof_strip import ProofStrip
+from caddet.desk.rail import Rail
+from caddet.desk.stations.base import Station
+from caddet.desk.stations.draft import DraftStation
+from caddet.desk.stations.lay import LayStation
+from caddet.desk.stations.mark import MarkStation
+from caddet.desk.stations.measure import MeasureStation
+from caddet.desk.stations.shape import ShapeStation
+from caddet.desk.stations.true import TrueStation
+from caddet.desk.table.table import Table
+from caddet.desk.theme import LOOK
+from caddet.desk.widgets.fields import button
+from caddet.desk.workbench import Workbench
+
+DOCKET = 332
+
+
+class MainWindow(QMainWindow):
+    """One project in one window."""
+
+    def __init__(self, bench: Workbench) -> None:
+        super().__init__()
+        self.bench = bench
+        self.setWindowTitle("Caddet")
+        self.table = Table(bench)
+        self.measure = MeasureStation(bench, self.table)
+        self.draft = DraftStation(bench, self.table)
+        self.shape = ShapeStation(bench, self.table)
+        self.true = TrueStation(bench, self.table)
+        self.mark = MarkStation(bench, self.table)
+        self.lay = LayStation(bench, self.table)
+        self.stations: list[Station] = [self.measure, self.draft, self.shape, self.true, self.mark, self.lay]
+        self.here = self.draft.key
+        self.header, self.rail, self.strip = Header(bench), Rail(self.stations), ProofStrip()
+        self.dockets = QStackedWidget()
+        docket = QWidget()
+        docket.setObjectName("docket")
+        docket.setFixedWidth(LOOK.px(DOCKET))
+        self.docket = docket
+        column = QVBoxLayout(docket)
+        column.setContentsMargins(0, 0, 0, 14)
+        column.setSpacing(0)
+        column.addWidget(self.dockets, 1)
+        self.onward = button("", self.go_onward, "onward")
+        row = QHBoxLayout()
+        row.setContentsMargins(18, 0, 18, 0)
+        row.addWidget(self.onward)
+        column.addLayout(row)
+        for station in self.stations:
+            self.dockets.addWidget(station)
+        middle = QVBoxLayout()
+        middle.setSpacing(0)
+        middle.addWidget(self.table, 1)
+        middle.addWidget(self.strip)
+        body = QHBoxLayout()
+        body.setSpacing(0)
+        body.addWidget(self.rail)
+        body.addLayout(middle, 1)
+        body.addWidget(docket)
+        whole = QWidget()
+        outer = QVBoxLayout(whole)
+        outer.setContentsMargins(0, 0, 0, 0)
+        outer.setSpacing(0)
+        outer.addWidget(self.header)
+        outer.addLayout(body, 1)
+        self.setCentralWidget(whole)
+        self.finder = Finder(whole, self.commands)
+        self.toast = QLabel("", self.table)
+        self.toast.setWordWrap(False)
+        self.toast.hide()
+        self._toast_timer = QTimer(self)
+        self._toast_timer.setSingleShot(True)
+        self._toast_timer.timeout.connect(self.toast.hide)
+        self._connect()
+        self._actions()
+        self._restyle()
+        self.resize(1280, 800)
+        self.go(self.here)
+
+    def _connect(self) -> None:
+        bench = self.bench
+        bench.edited.connect(self._edited)
+        bench.made.connect(self._made)
+        bench.saved.connect(self.header.refresh)
+        bench.unit_changed.connect(self._unit)
+        bench.said.connect(self.say)
+        self.rail.chosen.connect(self.go)
+        self.header.find.connect(self.finder.open)
+        self.header.project.connect(self._project_menu)
+        self.strip.go_to.connect(self.go_to_place)
+        self.strip.remedy.connect(lambda remedy: bench.edit(remedy.label, remedy.apply))
+        self.table.figure_chosen.connect(self._figure)
+        LOOK.changed.connect(self._restyle)
+
+    # --- keeping up ---------------------------------------------------------------------------
+
+    def _edited(self) -> None:
+        self.header.refresh()
+        for station in self.stations:
+            station.refresh()
+        if self.here == self.measure.key:
+            self.measure.draw()
+        self.rail.refresh()
+
+    def _made(self) -> None:
+        made = self.bench.result
+        if made is not None:
+            self.strip.show_proof(made.proof, self.bench.unit)
+        for station in self.stations:
+            station.refresh()
+        self.station.draw()
+        self.rail.refresh()
+
+    def _unit(self) -> None:
+        self._edited()
+        self._made()
+
+    def _restyle(self) -> None:
+        app = QApplication.instance()
+        if isinstance(app, QApplication):
+            app.setPalette(LOOK.palette())
+            app.setStyleSheet(LOOK.sheet())
+        self.docket.setFixedWidth(round(DOCKET * (1 + (LOOK.scale - 1) * 0.6)))
+        self.header.setFixedHeight(LOOK.px(50))
+        self.strip.setFixedHeight(LOOK.px(66))
+        self.toast.setStyleSheet(
+            f"background: {LOOK.name('ink')}; color: {LOOK.name('white')}; border-radius: 6px; padding: 7px 12px;"
+        )
+        self._edited()
+        self._made()
+
+    @property
+    def station(self) -> Station:
+        return next(station for station in self.stations if station.key == self.here)
+
+    def go(self, key: str) -> None:
+        """Go to a station."""
+        self.table.keep_moves()
+        self.station.leave()
+        self.here = key
+        self.dockets.setCurrentWidget(self.station)
+        self.rail.show_here(key)
+        self.station.enter()
+        index = self.stations.index(self.station)
+        after = self.stations[index + 1] if index + 1 < len(self.stations) else None
+        self.onward.setText(f"On to {after.name}" if after else "Back to Measure for the next person")
+        self.rail.refresh()
+
+    def go_onward(self) -> None:
+        index = self.stations.index(self.station)
+        self.go(self.stations[(index + 1) % len(self.stations)].key)
+
+    def go_to_place(self, place: str) -> None:
+        """Go where a finding or a proof line points: ``person.hip``, ``figures.x``, ``front.side``."""
+        head, _, rest = place.partition(".")
+        made = self.bench.result
+        if head == "person":
+            self.go("measure")
+            if rest in self.measure.rows:
+                self.measure.rows[rest][1].edit.setFocus()
+        elif head == "figures":
+            self._figure(rest)
+        elif place.startswith("recipe["):
+            self.shape.open_index = int(place.partition("[")[2].partition("]")[0]) - 1
+            self.go("shape")
+        elif head == "recipe":
+            self.go("draft")
+        elif made is not None and made.pattern is not None and made.pattern.has(head):
+            if self.here not in ("draft", "shape", "mark"):
+                self.go("draft")
+            self.table.light({head: {rest: "weld"}} if rest else {})
+
+    def _figure(self, name: str) -> None:
+        if self.here != "draft":
+            self.go("draft")
+        self.draft.open_figure(name)
+
+    def say(self, words: str) -> None:
+        """A passing word at the foot of the table."""
+        self.toast.setText(words if len(words) < 130 else words[:127] + "…")
+        self.toast.adjustSize()
+        self.toast.move(40, self.table.height() - self.toast.height() - 14)
+        self.toast.show()
+        self.toast.raise_()
+        self._toast_timer.start(7000)
+
+    # --- commands -----------------------------------------------------------------------------
+
+    def _actions(self) -> None:
+        def add(words: str, keys: str, act: object) -> None:
+            action = QAction(words, self)
+            action.setShortcut(QKeySequence(keys))
+            action.triggered.connect(act)
+            self.addAction(action)
+
+        add("Find", "Ctrl+K", self.finder.open)
+        add("Undo", "Ctrl+Z", self.bench.undo)
+        add("Redo", "Ctrl+Shift+Z", self.bench.redo)
+        add("Redo", "Ctrl+Y", self.bench.redo)
+        add("Open", "Ctrl+O", self.ask_open)
+        add("New", "Ctrl+N", self.ask_new)
+        add("Keep a copy", "Ctrl+Shift+S", self.ask_copy)
+        add("Print", "Ctrl+P", self.print)
+        add("Export", "Ctrl+E", self.export)
+        add("Units", "Ctrl+U", self.switch_unit)
+        add("Light", "Ctrl+L", lambda: LOOK.switch(not LOOK.evening))
+        add("Larger text", "Ctrl++", lambda: LOOK.set_scale(LOOK.scale + 0.1))
+        add("Smaller text", "Ctrl+-", lambda: LOOK.set_scale(LOOK.scale - 0.1))
+        add("Table", "F6", self.table.view.setFocus)
+        for number, station in enumerate(self.stations, start=1):
+            add(station.name, f"Alt+{number}", lambda _=False, key=station.key: self.go(key))
+
+    def commands(self) -> list[Command]:
+        """Everything the finder offers just now."""
+        bench = self.bench
+        found = [
+            Command(f"{station.name}", "station", lambda key=station.key: self.go(key), f"Alt+{number}")
+            for number, station in enumerate(self.stations, start=1)
+        ]
+        found += [Command(step.label, "add a step", lambda s=step: self._add_step(s.kind)) for step in STEPS.values()]
+        made = bench.result
+        if made is not None:
+            found += [
+                Command(f"{s.figure.label} {s.shown(bench.unit)}", "figure", lambda n=name: self._figure(n))
+                for name, s in made.sums.items()
+            ]
+            found += [
+                Command(cut.piece.label, "piece", lambda n=cut.piece.name: self._pick_piece(n)) for cut in made.cut
+            ]
+            found += [
+                Command(f"{seam.name} {seam.label}", "seam to walk", lambda n=seam.name: self._walk(n))
+                for seam in (made.pattern.seams if made.pattern else ())
+            ]
+        found += [
+            Command(person.name, "make it for", lambda n=person.name: bench.edit(f"For {n}", lambda d: edits.choose_wearer(d, n)))
+            for person in bench.document.people
+        ]
+        found += [
+            Command("Undo", "command", bench.undo, "Ctrl+Z"),
+            Command("Redo", "command", bench.redo, "Ctrl+Shift+Z"),
+            Command("Open a project", "command", self.ask_open, "Ctrl+O"),
+            Command("New project", "command", self.ask_new, "Ctrl+N"),
+            Command("Keep a copy", "command", self.ask_copy, "Ctrl+Shift+S"),
+            Command("Print the pattern to PDF", "command", self.print, "Ctrl+P"),
+            Command("Export SVG, DXF, PNG, CSV, JSON", "command", self.export, "Ctrl+E"),
+            Command("Switch cm and inches", "command", self.switch_unit, "Ctrl+U"),
+            Command("Day or evening table", "command", lambda: LOOK.switch(not LOOK.evening), "Ctrl+L"),
+            Command("Larger text", "command", lambda: LOOK.set_scale(LOOK.scale + 0.1), "Ctrl++"),
+            Command("Smaller text", "command", lambda: LOOK.set_scale(LOOK.scale - 0.1), "Ctrl+-"),
+            Command("Show everything on the table", "command", self.table.fit, "0"),
+            Command("Real size on the table", "command", lambda: self.table.view.zoom_to(1.0), "1"),
+            Command("Set real size: hold a ruler to the screen", "command", self.calibrate),
+            Command("Tidy the table", "command", self.tidy),
+            Command("Begin the demo anew", "command", self.demo_anew),
+        ]
+        return found
+
+    def _add_step(self, kind: str) -> None:
+        self.go("shape")
+        self.shape.add(STEPS[kind])
+
+    def _pick_piece(self, name: str) -> None:
+        if self.here not in ("draft", "shape", "mark"):
+            self.go("draft")
+        self.table.scene.clearSelection()
+        item = self.table.pieces.get(name)
+        if item is not None:
+            item.setSelected(True)
+            self.table.view.setFocus()
+
+    def _walk(self, seam: str) -> None:
+        self.go("true")
+        self.true.choose(seam)
+
+    def switch_unit(self) -> None:
+        self.bench.set_unit("in" if self.bench.unit == "cm" else "cm")
+
+    def print(self) -> None:
+        self.go("mark")
+        self.mark.ask_pdf()
+
+    def export(self) -> None:
+        self.go("mark")
+        self.mark.ask_export()
+
+    def tidy(self) -> None:
+        """Put every piece back in its usual place on the table."""
+        self.bench.edit("Tidy the table", lambda d: d.model_copy(update={"table": {}}))
+        self.table.fit()
+
+    def calibrate(self) -> None:
+        """Set real size once with a ruler or a bank card held to the screen."""
+        from caddet.desk.widgets.calibration import Calibration
+
+        Calibration(self, self.table.view).show()
+
+    # --- projects -----------------------------------------------------------------------------
+
+    def _project_menu(self) -> None:
+        menu = QMenu(self)
+        undo, redo = self.bench.history.undo_deed, self.bench.history.redo_deed
+        for words, act, there in (
+            (f"Undo: {undo}" if undo else "Undo", self.bench.undo, undo is not None),
+            (f"Redo: {redo}" if redo else "Redo", self.bench.redo, redo is not None),
+            ("", None, True),
+            ("New…", self.ask_new, True),
+            ("Open…", self.ask_open, True),
+            ("Keep a copy…", self.ask_copy, True),
+            ("", None, True),
+            ("Print to PDF…", self.print, True),
+            ("Export…", self.export, True),
+        ):
+            if act is None:
+                menu.addSeparator()
+                continue
+            action = menu.addAction(words)
+            if action is not None:
+                action.setEnabled(there)
+                action.triggered.connect(act)
+        menu.popup(self.header.title.mapToGlobal(self.header.title.rect().bottomLeft()))
+
+    def open_path(self, path: Path) -> None:
+        """Open a project; what can't be read is said, and the present one stays."""
+        try:
+            opened = open_project(path)
+        except InputError as error:
+            self.say(str(error))
+            return
+        self.table.forget_fit()
+        self.bench.load(opened.document, path, read_only=opened.read_only)
+        for finding in opened.findings:
+            self.say(finding.sentence)
+        if opened.read_only:
+            self.say(f"{path.name} can only be read; keep a copy to change it.")
+
+    def ask_open(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, "Open a project", str(self._folder()), "Caddet (*.caddet)")
+        if name:
+            self.open_path(Path(name))
+
+    def ask_new(self) -> None:
+        name, _ = QFileDialog.getSaveFileName(self, "New project", str(self._folder() / "skirt.caddet"), "Caddet (*.caddet)")
+        if name:
+            self.new_at(_with_ending(Path(name)))
+
+    def new_at(self, path: Path) -> None:
+        """Begin a new project in a file."""
+        document = new_document(path.stem[:120] or "New skirt")
+        try:
+            save_project(document, path)
+        except CaddetError as error:
+            self.say(str(error))
+            return
+        self.table.forget_fit()
+        self.bench.load(document, path)
+        self.go("measure")
+
+    def ask_copy(self) -> None:
+        name, _ = QFileDialog.getSaveFileName(self, "Keep a copy", str(self._folder() / "copy.caddet"), "Caddet (*.caddet)")
+        if name:
+            self.copy_to(_with_ending(Path(name)))
+
+    def copy_to(self, path: Path) -> None:
+        """Write a copy and go on with it."""
+        document = self.bench.history.document
+        try:
+            save_project(document, path)
+        except CaddetError as error:
+            self.say(str(error))
+            return
+        self.bench.load(document, path)
+        self.say(f"Kept as {path.name}; from here on you work in the copy.")
+
+    def demo_anew(self) -> None:
+        from caddet.desk.app import demo_path
+
+        path = demo_path()
+        try:
+            write_whole(path, b"", keep_previous=True)
+            save_project(demo_document(), path)
+        except CaddetError as error:
+            self.say(str(error))
+            return
+        self.open_path(path)
+
+    def _folder(self) -> Path:
+        return self.bench.path.parent if self.bench.path else Path.home()
+
+    def closeEvent(self, event: QCloseEvent | None) -> None:
+        self.table.keep_moves()
+        if self.lay.task is not None:
+            self.lay.task.cancel()
+        if self.mark.task is not None:
+            self.mark.task.cancel()
+        self.bench.close()
+        super().closeEvent(event)
+
+
+def _with_ending(path: Path) -> Path:
+    return path if path.suffix == ".caddet" else path.with_name(path.name + ".caddet")
