@@ -32,12 +32,13 @@ class EvaluateRequest:
 
 @dataclass(frozen=True, slots=True)
 class Made:
-    """The answer: the evaluated recipe, the cut pieces and the proof."""
+    """The answer: the evaluated recipe, the cut pieces (and those of the bare block), the proof."""
 
     request: EvaluateRequest
     block: Block
     evaluated: Evaluated
     cut: tuple[CutPiece, ...]
+    drafted: tuple[CutPiece, ...]
     proof: tuple[ProofLine, ...]
     findings: tuple[Finding, ...]
 
@@ -68,5 +69,8 @@ def make(request: EvaluateRequest, cache: StageCache | None = None) -> Made:
     if evaluated.pattern is not None:
         cut, more = finish(evaluated.pattern, document, person.name)
         findings = (*findings, *more)
+    drafted = cut
+    if evaluated.drafted is not None and evaluated.drafted is not evaluated.pattern:
+        drafted, _ = finish(evaluated.drafted, document, person.name)
     proof = prove(block, evaluated.pattern, evaluated.sums, evaluated.measures, findings)
-    return Made(request, block, evaluated, cut, proof, findings)
+    return Made(request, block, evaluated, cut, drafted, proof, findings)

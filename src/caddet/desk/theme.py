@@ -98,6 +98,7 @@ class Look(QObject):
         QLabel#title {{ font-weight: 600; }}
         QLabel#station {{ font-size: {px(21)}px; font-weight: 600; }}
         QLabel#heading {{ font-weight: 600; }}
+        QLabel#caption {{ color: {c("ink")}; font-size: {px(13)}px; }}
         QLabel#faint, QLabel#working {{ color: {c("iron")}; font-size: {px(13)}px; }}
         QLabel#why {{ color: {c("iron")}; font-size: {px(13)}px; }}
         QLabel#whyhead {{ color: {c("woad")}; font-weight: 600; }}
@@ -119,6 +120,7 @@ class Look(QObject):
         QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus {{ border: 2px solid {c("woad")}; padding: 3px 6px; }}
         QLineEdit[wrong="true"] {{ border: 2px solid {c("madder")}; padding: 3px 6px; }}
         QLineEdit#length {{ font-family: "{FIGURES}"; font-size: {px(18)}px; font-weight: 600; }}
+        QComboBox::drop-down {{ border: 0; width: 22px; }}
         QComboBox QAbstractItemView {{ background: {c("white")}; border: 1px solid {c("grid_five")};
             selection-background-color: {c("woad_tint")}; selection-color: {c("ink")}; }}
         QPushButton {{ background: {c("white")}; border: 1px solid {c("grid_five")}; border-radius: 6px;
@@ -140,9 +142,10 @@ class Look(QObject):
             border: 1px solid {c("woad")}; }}
         QPushButton#choice:focus {{ border: 2px solid {c("woad")}; }}
         QFrame#choices {{ background: {c("table")}; border-radius: 6px; }}
+        QSlider {{ min-height: 26px; }}
         QSlider::groove:horizontal {{ height: 6px; background: {c("table")}; border-radius: 3px; }}
         QSlider::handle:horizontal {{ width: 20px; margin: -8px 0; background: {c("woad")}; border-radius: 10px; }}
-        QSlider:focus {{ border: 1px solid {c("woad")}; }}
+        QSlider:focus::handle {{ border: 3px solid {c("ink")}; }}
         QProgressBar {{ border: 0; background: {c("table")}; border-radius: 4px; height: 8px; }}
         QProgressBar::chunk {{ background: {c("woad")}; border-radius: 4px; }}
         QMenu {{ background: {c("white")}; border: 1px solid {c("grid_five")}; padding: 5px; }}
@@ -155,8 +158,8 @@ class Look(QObject):
         QToolTip {{ background: {c("white")}; color: {c("ink")}; border: 1px solid {c("grid_five")}; padding: 4px; }}
         QScrollBar:vertical {{ width: 10px; background: transparent; }}
         QScrollBar::handle:vertical {{ background: {c("grid_five")}; border-radius: 5px; min-height: 30px; }}
-        QScrollBar:horizontal {{ height: 10px; background: transparent; }}
-        QScrollBar::handle:horizontal {{ background: {c("grid_five")}; border-radius: 5px; min-width: 30px; }}
+        QScrollBar:horizontal {{ height: 6px; background: transparent; }}
+        QScrollBar::handle:horizontal {{ background: {c("grid_five")}; border-radius: 3px; min-width: 30px; }}
         QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
         QCheckBox::indicator {{ width: 17px; height: 17px; }}
         """

@@ -17,12 +17,19 @@ from caddet.core.recipe.registry import CannotDraft
 
 @dataclass(frozen=True, slots=True)
 class DartPlan:
-    """A dart on a level waist line: distance of its middle from the centre, intake and length in mm."""
+    """A dart: its middle's distance from the centre, intake and length in mm.
+
+    ``rise`` is how far the waist lies above the level line at the dart.
+    """
 
     name: str
     middle: float
     intake: float
     length: float
+    rise: float = 0.0
+
+    def apex(self, centre: Point) -> Point:
+        return complex(self.middle, centre.imag + self.length - self.rise)
 
 
 def closed_curve(
@@ -34,7 +41,7 @@ def closed_curve(
     """
     opened = [Motion()]
     for dart in darts:
-        apex = complex(dart.middle, centre.imag + dart.length)
+        apex = dart.apex(centre)
         angle = 2 * math.atan2(dart.intake / 2, dart.length)
         opened.append(Motion.rotation(angle, apex).after(opened[-1]))
     close = _inverse(opened[-1])
@@ -57,7 +64,7 @@ def darted_edge(
     edges: list[Edge] = []
     rest, passed = curve, 0.0
     for dart, before, after in zip(darts, opened, opened[1:], strict=False):
-        apex = complex(dart.middle, centre.imag + dart.length)
+        apex = dart.apex(centre)
         back = _inverse(before)
         # the seam of the closed dart: from the apex up along the leg nearer the centre
         half = math.atan2(dart.intake / 2, dart.length)

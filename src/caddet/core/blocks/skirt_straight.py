@@ -9,6 +9,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from functools import cache
 
 from scipy.optimize import brentq
 
@@ -49,9 +51,10 @@ FIGURES = (
     Figure("hip_depth", "Hip level", "waist_to_hip", "How far below the waist the fullest part lies."),
     Figure("side_lift", "Waist, up at the side", "1.5cm",
            "The way over the hip is longer at the side than down the middle."),
-    Figure("side_shaping", "Taken in at the side", "clamp((hip_round / 4 - waist_seam / 4) * 0.4, 0cm, 2.5cm)",
-           "The side takes two fifths of what the waist is smaller, at most 2.5: more makes a bump on the "
-           "hip. A guess: the waist is then solved to the millimetre."),
+    Figure("side_shaping", "Taken in at the side", 
+           "max(clamp((hip_round - waist_seam) / 4 * 0.4, 0cm, 2.5cm), (hip_round - waist_seam) / 4 - 7cm)",
+           "The side takes two fifths of what the waist is smaller, at most 2.5 (more makes a bump on the hip) "
+           "unless two darts of 3.5 are full. A guess: the waist is then solved to the millimetre."),
     Figure("front_take", "For darts, front", "max(front_hip - front_waist - side_shaping, 0cm)",
            "What is left after the side seam."),
     Figure("back_take", "For darts, back", "max(back_hip - back_waist - side_shaping, 0cm)",
@@ -131,29 +134,60 @@ def _below(seam: Cubic, corner: Point, flare: float) -> tuple[Path, Path]:
     return Path((seam, *flared.side.segments)), Path((flared.hem_arc, Line(flared.hem_arc.end, centre)))
 
 
-def _half(
-    side: str, label: str, sums: Sums, options: Values, partner: float | None = None
-) -> tuple[list[Edge], tuple[DartPlan, ...], Path, float]:
+@dataclass(frozen=True, slots=True)
+class _Quarter:
+    """What half a front or half a back is drafted from, in mm."""
+
+    side: str
+    hip: Point
+    waist: float
+    lift: float
+    corner: Point
+    flare: float
+
+    def closed(self, side_x: float, lift: float, darts: tuple[DartPlan, ...]) -> tuple[Cubic, list[Motion], Cubic]:
+        """For a side point: the waist with its darts closed, how they open, and the side above the hip."""
+        seam = _side_curve(complex(side_x, -lift), self.hip, self.flare, (self.corner - self.hip).imag)
+        waist, opened = closed_curve(0j, seam.start, seam.direction(0) * -1j, darts)
+        return waist, opened, seam
+
+    def solved(self, guess: float, lift: float, darts: tuple[DartPlan, ...], near: float = 1e-4) -> float:
+        """The side point that gives the wanted waist, looked for ever wider round the guess."""
+
+        @cache
+        def miss(side_x: float) -> float:
+            return self.closed(side_x, lift, darts)[0].length - self.waist
+
+        for reach in (2.0, 10.0, 40.0):
+            if miss(guess - reach) * miss(guess + reach) <= 0:
+                return float(brentq(miss, guess - reach, guess + reach, xtol=near))
+        raise CannotDraft(
+            f"No side point gives a {self.side} waist of {self.waist / 10:.1f} cm with these darts; look at the darts.",
+            f"figures.{self.side}_dart",
+        )
+
+
+def _quarter(side: str, sums: Sums, options: Values) -> tuple[_Quarter, tuple[DartPlan, ...]]:
+    """The figures of one half piece, checked. Raises :class:`CannotDraft` with the reason."""
     hip_width, waist = sums[f"{side}_hip"].value, sums[f"{side}_waist"].value
     depth, lift, length = sums["hip_depth"].value, sums["side_lift"].value, float(options["length"])
-    flare = float(options["flare"])
-    hang = length - depth
-    hip = complex(hip_width, depth)
-    if hang < 50:
+    if length - depth < 50:
         raise CannotDraft(
             "The skirt ends less than 5 cm below the hip: make it longer, or look at the waist-to-hip measure.",
             "recipe.options.length",
         )
-    if depth < 40 or lift >= depth * 0.5:
+    if depth < 40 or not 0 <= lift < depth * 0.5:
         raise CannotDraft(
-            "The hip level lies too near the waist for a skirt; expected at least 4 cm below it.", "person.waist_to_hip"
+            "The hip level lies too near the waist for a skirt; expected at least 4 cm below it, and the side lifted by "
+            "less than half of that.",
+            "person.waist_to_hip",
         )
     if waist < 40 or hip_width < 40:
-        raise CannotDraft(f"A quarter of the {label.lower()} comes out at less than 4 cm.", f"figures.{side}_waist")
-    count = round(sums[f"{side}_darts"].value)
-    if not 0 <= count <= 2:
-        raise CannotDraft(f"{count} darts in half a {side}: expected 0, 1 or 2.", f"figures.{side}_darts")
-    plans = _darts(side, count, sums[f"{side}_dart_place"].value, hip_width, sums[f"{side}_dart"].value,
+        raise CannotDraft(f"A quarter of the {side} comes out at less than 4 cm.", f"figures.{side}_waist")
+    count = sums[f"{side}_darts"].value
+    if count not in (0, 1, 2):
+        raise CannotDraft(f"{count:g} darts in half a {side}: expected 0, 1 or 2.", f"figures.{side}_darts")
+    plans = _darts(side, round(count), sums[f"{side}_dart_place"].value, hip_width, sums[f"{side}_dart"].value,
                    sums[f"{side}_dart_length"].value)  # fmt: skip
     for plan in plans:
         if not 10 <= plan.length <= depth:
@@ -162,46 +196,40 @@ def _half(
             )
         if not 5 <= plan.middle <= hip_width - 5:
             raise CannotDraft("A dart stands outside the piece.", f"figures.{side}_dart_place")
-
-    guess = waist + sum(plan.intake for plan in plans)
-
-    def closed(side_x: float, up: float) -> tuple[Cubic, list[Motion], Cubic]:
-        seam = _side_curve(complex(side_x, -up), hip, flare, hang)
-        waist_curve, opened = closed_curve(0j, seam.start, seam.direction(0) * -1j, plans)
-        return waist_curve, opened, seam
-
-    def solved(up: float) -> float:
-        def miss(side_x: float) -> float:
-            return closed(side_x, up)[0].length - waist
-
-        low, high = guess - 40, guess + 40
-        if miss(low) * miss(high) > 0:
-            raise CannotDraft(
-                f"No side point gives a {side} waist of {waist / 10:.1f} cm with these darts; look at the darts.",
-                f"figures.{side}_dart",
-            )
-        return float(brentq(miss, low, high, xtol=1e-4))
-
     corner = complex(hip_width, length)
-    side_x = solved(lift)
-    curve, opened, seam = closed(side_x, lift)
-    edge, hem = _below(seam, corner, flare)
-    for _ in range(4):  # the partner side is given: lift this one until both are as long
+    return _Quarter(side, complex(hip_width, depth), waist, lift, corner, float(options["flare"])), plans
+
+
+def _half(
+    side: str, sums: Sums, options: Values, partner: float | None = None
+) -> tuple[list[Edge], tuple[DartPlan, ...], Path, float]:
+    """Waist, side and hem of half a front or back; with the partner's side given, this one is made as long.
+
+    Gives the edges, the darts, the side seam, and how far along it the hip lies.
+    """
+    quarter, darts = _quarter(side, sums, options)
+    lift = quarter.lift
+    at = quarter.waist + sum(dart.intake for dart in darts)
+    for _ in range(2 if darts else 0):  # a dart's length and intake count from the waist as it will lie
+        at = quarter.solved(at, lift, darts, 0.5)
+        curve, opened, _ = quarter.closed(at, lift, darts)
+        rises = [-e.path.start.imag for e in darted_edge("waist", curve, opened, darts, 0j) if e.dart][::2]
+        darts = tuple(replace(dart, rise=rise) for dart, rise in zip(darts, rises, strict=True))
+    for _ in range(5):  # the partner side is given: lift this one until both are as long
+        at = quarter.solved(at, lift, darts)
+        curve, opened, seam = quarter.closed(at, lift, darts)
+        edge, hem = _below(seam, quarter.corner, quarter.flare)
         if partner is None or abs(partner - edge.length) < 0.005:
             break
         lift += partner - edge.length
-        side_x = solved(lift)
-        curve, opened, seam = closed(side_x, lift)
-        edge, hem = _below(seam, corner, flare)
-    if abs(side_x - hip_width) > depth:
+    if abs(at - quarter.hip.real) > quarter.hip.imag:
         raise CannotDraft(
             "The waist and the hip differ so much that the side seam would lie flat: look at both measures.",
             f"figures.{side}_hip",
         )
-    edges = darted_edge("waist", curve, opened, plans, 0j)
-    edges.append(Edge("side", edge))
-    edges.append(Edge("hem", hem, "hem"))
-    return edges, plans, edge, seam.length
+    edges = darted_edge("waist", curve, opened, darts, 0j)
+    edges += [Edge("side", edge), Edge("hem", hem, "hem")]
+    return edges, darts, edge, seam.length
 
 
 def _hip_mark(width: float, depth: float) -> Mark:
@@ -243,8 +271,8 @@ def _band(sums: Sums, options: Values) -> Piece:
 def draft(sums: Sums, options: Values) -> Pattern:
     """Front, back and waistband of a straight skirt. Raises :class:`CannotDraft` with the reason."""
     length = float(options["length"])
-    front_edges, front_plans, front_side, front_curve = _half("front", "Front", sums, options)
-    back_edges, back_plans, back_side, back_curve = _half("back", "Back", sums, options, front_side.length)
+    front_edges, front_plans, front_side, front_curve = _half("front", sums, options)
+    back_edges, back_plans, back_side, back_curve = _half("back", sums, options, front_side.length)
     front_hip, back_hip = sums["front_hip"].value, sums["back_hip"].value
     front_edges.append(Edge("centre_front", Path.polyline([complex(0, length), 0j]), "fold"))
     zip_length = sums["zip_length"].value
@@ -291,13 +319,13 @@ def draft(sums: Sums, options: Values) -> Pattern:
     dimensions = (
         Dimension("front_hip", "front", complex(0, depth), complex(front_hip, depth)),
         Dimension("back_hip", "back", complex(0, depth), complex(back_hip, depth)),
-        Dimension("front_waist", "front", 0j, complex(front_side.start.real, 0)),
-        Dimension("back_waist", "back", 0j, complex(back_side.start.real, 0)),
-        Dimension("hip_depth", "front", complex(front_hip * 0.32, 0), complex(front_hip * 0.32, depth)),
+        Dimension("front_waist", "front", 30j, complex(front_hip * 0.44, 30)),
+        Dimension("back_waist", "back", 30j, complex(back_hip * 0.4, 30)),
+        Dimension("hip_depth", "front", complex(front_hip * 0.2, 40), complex(front_hip * 0.2, depth + 20)),
         Dimension("zip_length", "back", 0j, opening),
         *(Dimension(f"{side}_dart", side, *_mouth(edges, plans[0].name))
           for side, edges, plans in (("front", front_edges, front_plans), ("back", back_edges, back_plans)) if plans),
-        Dimension("band_length", "waistband", complex(0, sums["band_depth"].value / 2),
+        Dimension("band_length", "waistband", complex(sums["band_length"].value * 0.6, sums["band_depth"].value / 2),
                   complex(sums["band_length"].value, sums["band_depth"].value / 2)),
     )  # fmt: skip
     return Pattern((front, back, band), seams, closures, dimensions)

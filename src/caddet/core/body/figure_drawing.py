@@ -7,6 +7,7 @@ wide as deep: common practice, no source); heights from lengths, both estimated 
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from caddet.core.body.estimates import estimate
@@ -59,31 +60,34 @@ def draw_figure(person: Person) -> FigureDrawing:
     def half(code: str) -> float:
         return half_width(girth(code))
 
+    def limb(code: str) -> float:
+        return girth(code) / math.tau
+
     shoulder = have.get("across_shoulders", 0.235 * height) / 2
-    hip_half, waist_half, bust_half = half("hip"), half("waist"), half("bust") * 0.94
-    leg_x = hip_half * 0.5
+    hip_half, waist_half, bust_half = half("hip"), half("waist"), half("bust") * 0.96
+    neck, leg_x, top = limb("neck") * 0.95, hip_half * 0.5, levels["shoulder"]
     right = [
-        complex(half("neck") * 0.9, levels["neck"] - 0.02 * height), complex(half("neck"), levels["neck"] + 0.01 * height),
-        complex(shoulder * 0.92, levels["shoulder"] - 0.005 * height), complex(shoulder, levels["shoulder"] + 0.025 * height),
-        complex(max(bust_half, shoulder * 0.86), levels["bust"]), complex(waist_half, levels["waist"]),
-        complex(hip_half, levels["hip"]), complex(leg_x + half("thigh") * 0.95, levels["thigh"] + 0.03 * height),
-        complex(leg_x + half("knee"), levels["knee"]), complex(leg_x + half("calf"), levels["calf"]),
-        complex(leg_x + half("ankle"), levels["ankle"]), complex(leg_x + half("ankle") * 1.5, -2),
+        complex(neck * 0.96, levels["chin"] - 0.01 * height), complex(neck, levels["neck"] - 0.004 * height),
+        complex(neck * 1.45, levels["neck"] + 0.011 * height), complex(shoulder * 0.8, top + 0.002 * height),
+        complex(shoulder, top + 0.026 * height), complex(shoulder * 0.96, top + 0.062 * height),
+        complex(bust_half, levels["bust"]), complex(waist_half, levels["waist"]),
+        complex((waist_half + 2 * hip_half) / 3, (levels["waist"] + levels["hip"]) / 2), complex(hip_half, levels["hip"]),
+        complex(leg_x + limb("thigh"), levels["thigh"] + 0.02 * height),
+        complex(leg_x + limb("knee") * 1.02, levels["knee"]), complex(leg_x + limb("calf") * 1.08, levels["calf"]),
+        complex(leg_x + limb("ankle"), levels["ankle"] - 0.01 * height),
+        complex(leg_x + limb("ankle") * 1.9, -0.012 * height), complex(leg_x + limb("ankle") * 1.2, 0),
+        complex(leg_x - limb("ankle") * 0.7, 0), complex(leg_x - limb("ankle") * 0.9, levels["ankle"] - 0.01 * height),
+        complex(leg_x - limb("calf") * 0.85, levels["calf"]), complex(leg_x - limb("knee") * 0.9, levels["knee"]),
+        complex(min(6.0, leg_x * 0.1), levels["crotch"] + 0.012 * height), complex(0, levels["crotch"]),
     ]  # fmt: skip
-    inner = [
-        complex(leg_x - half("ankle") * 1.1, -2), complex(leg_x - half("ankle"), levels["ankle"]),
-        complex(leg_x - half("calf") * 0.85, levels["calf"]), complex(leg_x - half("knee") * 0.9, levels["knee"]),
-        complex(3, levels["crotch"]),
-    ]  # fmt: skip
-    outer_path, inner_path = through(right), through(inner)
     mirror = Motion.reflection(0j, 1j)
-    body = [outer_path, inner_path]
-    head = _ellipse(complex(0, (levels["crown"] + levels["chin"]) / 2), half("head") * 0.92,
+    side = through(right)
+    body = Path((*side.segments, *side.moved(mirror).reversed().segments))
+    head = _ellipse(complex(0, (levels["crown"] + levels["chin"]) / 2), limb("head") * 0.9,
                     (levels["chin"] - levels["crown"]) / 2)  # fmt: skip
-    arm_out, arm_in = _arm(shoulder, levels["shoulder"] + 0.025 * height, height, half("upper_arm"), half("wrist"))
-    outlines = [head, *body, arm_out, arm_in]
-    outlines += [path.moved(mirror) for path in (*body, arm_out, arm_in)]
-    tapes = _tapes(person, levels, half, shoulder, leg_x, height)
+    arm = _arm(shoulder, top + 0.02 * height, height, limb("upper_arm"), limb("wrist"))
+    outlines = [arm, arm.moved(mirror), body, head]
+    tapes = _tapes(person, levels, half, limb, shoulder, leg_x, height)
     return FigureDrawing(tuple(outlines), tapes, height)
 
 
@@ -114,24 +118,25 @@ def _ellipse(centre: Point, rx: float, ry: float) -> Path:
     return Path(tuple(segments))
 
 
-def _arm(x: float, y: float, height: float, upper: float, wrist: float) -> tuple[Path, Path]:
-    lean = 0.055 * height
-    outer = through([
-        complex(x, y), complex(x + lean * 0.4 + upper * 0.5, y + 0.08 * height),
-        complex(x + lean * 0.9 + wrist * 1.2, y + 0.19 * height), complex(x + lean * 1.4 + wrist, y + 0.32 * height),
-        complex(x + lean * 1.55 + wrist, y + 0.4 * height), complex(x + lean * 1.4, y + 0.415 * height),
+def _arm(x: float, y: float, height: float, upper: float, wrist: float) -> Path:
+    """The right arm, hanging a little away from the body, closed behind the shoulder."""
+    lean = 0.05 * height
+
+    def at(share: float, off: float) -> Point:
+        return complex(x + lean * share * 1.6 - upper * 0.4 + off, y + 0.43 * height * share)
+
+    return through([
+        complex(x * 0.86, y - 0.012 * height), at(0.1, upper * 1.02), at(0.3, upper * 1.0), at(0.46, upper * 0.84),
+        at(0.62, upper * 0.8), at(0.84, wrist * 1.05), at(0.92, wrist * 1.4), at(1.0, wrist * 0.7), at(1.02, 0),
+        at(0.96, -wrist * 0.8), at(0.84, -wrist * 1.0), at(0.62, -upper * 0.72), at(0.46, -upper * 0.76),
+        at(0.25, -upper * 0.9), complex(x * 0.84, y + 0.07 * height),
     ])  # fmt: skip
-    inner = through([
-        complex(x - 0.012 * height, y + 0.085 * height), complex(x + lean * 0.75 - wrist, y + 0.19 * height),
-        complex(x + lean * 1.15 - wrist * 0.6, y + 0.32 * height), complex(x + lean * 1.4, y + 0.415 * height),
-    ])  # fmt: skip
-    return outer, inner
 
 
 def _round(centre: Point, half: float) -> tuple[Path, ...]:
     """A tape round the body: the near half of an ellipse seen a little from above."""
     dip = half * 0.16
-    left, right = centre - half - 4, centre + half + 4
+    left, right = centre - half - 3, centre + half + 3
     return (Path((Cubic(left, left + dip * 1.4j, right + dip * 1.4j, right),)),)
 
 
@@ -142,16 +147,17 @@ def _upright(x: float, top: float, bottom: float) -> tuple[Path, ...]:
 
 
 def _tapes(
-    person: Person, levels: dict[str, float], half: object, shoulder: float, leg_x: float, height: float
+    person: Person, levels: dict[str, float], half: Callable[[str], float], limb: Callable[[str], float],
+    shoulder: float, leg_x: float, height: float,
 ) -> dict[str, tuple[Path, ...]]:
-    assert callable(half)
     tapes: dict[str, tuple[Path, ...]] = {}
-    for code in ("neck", "bust", "under_bust", "waist", "high_hip", "hip"):
+    tapes["neck"] = _round(complex(0, levels["neck"]), limb("neck") * 1.1)
+    for code in ("bust", "under_bust", "waist", "high_hip", "hip"):
         tapes[code] = _round(complex(0, levels[code]), half(code))
     tapes["upper_bust"] = _round(complex(0, levels["bust"] - 0.045 * height), half("bust") * 0.94)
-    tapes["head"] = _round(complex(0, levels["crown"] + 0.055 * height), half("head") * 0.92)
+    tapes["head"] = _round(complex(0, levels["crown"] + 0.055 * height), limb("head") * 0.9)
     for code in ("thigh", "knee", "calf", "ankle"):
-        tapes[code] = _round(complex(leg_x, levels[code]), half(code))
+        tapes[code] = _round(complex(leg_x, levels[code]), limb(code))
     far = half("hip") + 0.05 * height
     tapes["height"] = _upright(-far - 0.16 * height, -height, 0)
     tapes["waist_to_floor"] = _upright(far, levels["waist"], 0)
@@ -161,8 +167,8 @@ def _tapes(
     tapes["inside_leg"] = _upright(0, levels["crotch"], 0)
     tapes["body_rise"] = _upright(far, levels["waist"], levels["crotch"])
     tapes["nape_to_waist"] = _upright(0, levels["neck"], levels["waist"])
-    tapes["shoulder_to_waist_front"] = _upright(half("neck"), levels["neck"], levels["waist"])
-    tapes["shoulder_to_bust"] = _upright(half("neck"), levels["neck"], levels["bust"])
+    tapes["shoulder_to_waist_front"] = _upright(limb("neck"), levels["neck"], levels["waist"])
+    tapes["shoulder_to_bust"] = _upright(limb("neck"), levels["neck"], levels["bust"])
     across = complex(0, levels["shoulder"])
     tapes["across_shoulders"] = (Path.polyline([across - shoulder, across + shoulder]),)
     stride = person.measures.get("stride", 0.43 * height)

@@ -330,6 +330,7 @@ def _written(
             return f"{words.get(function, function)}({inner})"
 
 
+@lru_cache(maxsize=2048)
 def names_in(node: Node) -> frozenset[str]:
     """Every name that a formula leans on."""
     match node:

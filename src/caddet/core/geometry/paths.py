@@ -154,17 +154,21 @@ def _nearest_on(segment: Segment, point: Point) -> tuple[float, float]:
         choices = [0.0, 1.0, *segment.crossings(segment.centre, point)] if point != segment.centre else [0.0]
         return min((abs(segment.point(t) - point), t) for t in choices)
     count = 16
-    samples = [(abs(segment.point(i / count) - point), i / count) for i in range(count + 1)]
-    off, t = min(samples)
-    low, high = max(0.0, t - 1 / count), min(1.0, t + 1 / count)
-    for _ in range(40):  # golden-section search inside the bracket
-        a, b = low + 0.382 * (high - low), low + 0.618 * (high - low)
-        if abs(segment.point(a) - point) < abs(segment.point(b) - point):
-            high = b
-        else:
-            low = a
-    middle = (low + high) / 2
-    return min((off, t), (abs(segment.point(middle) - point), middle))
+    offs = [abs(segment.point(i / count) - point) for i in range(count + 1)]
+    best = min((off, i / count) for i, off in enumerate(offs))
+    for i, off in enumerate(offs):
+        if off > best[0] + segment.length / count or off > min(offs[max(i - 1, 0)], offs[min(i + 1, count)]):
+            continue  # no minimum can lie here
+        low, high = max(0.0, (i - 1) / count), min(1.0, (i + 1) / count)
+        for _ in range(32):  # golden-section search inside the bracket
+            a, b = low + 0.382 * (high - low), low + 0.618 * (high - low)
+            if abs(segment.point(a) - point) < abs(segment.point(b) - point):
+                high = b
+            else:
+                low = a
+        t = (low + high) / 2
+        best = min(best, (abs(segment.point(t) - point), t))
+    return best
 
 
 def area(points: Sequence[Point]) -> float:

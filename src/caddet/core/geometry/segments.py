@@ -9,6 +9,7 @@ import cmath
 import math
 from dataclasses import dataclass
 from functools import lru_cache
+from itertools import pairwise
 
 import numpy as np
 
@@ -210,6 +211,10 @@ class Cubic:
 
 @lru_cache(maxsize=8192)
 def _cubic_length(curve: Cubic) -> float:
+    legs = abs(curve.out - curve.start), abs(curve.into - curve.out), abs(curve.end - curve.into)
+    chord = abs(curve.end - curve.start)
+    if sum(legs) <= 1.1 * chord and 4 * min(legs) > max(legs):
+        return _gauss(curve, 0.0, 1.0)  # bends so gently that twelve nodes are exact to 1e-9
     return _length_between(curve, 0.0, 1.0, _gauss(curve, 0.0, 1.0), 0)
 
 
@@ -240,14 +245,52 @@ def cubic_roots(a: float, b: float, c: float, d: float) -> list[float]:
     scale = max(abs(a), abs(b), abs(c), abs(d))
     if scale == 0:
         return []
-    coefficients = [value for value in (a, b, c, d)]
-    while coefficients and abs(coefficients[0]) < 1e-12 * scale:
-        coefficients.pop(0)
-    if len(coefficients) < 2:
+    turns = [t for t in _quadratic_roots(3 * a, 2 * b, c, scale) if 0 < t < 1]
+    found: list[float] = []
+    for low, high in pairwise([0.0, *sorted(turns), 1.0]):
+        root = _monotone_root(a, b, c, d, low, high, scale)
+        if root is not None and (not found or root - found[-1] > 1e-9):
+            found.append(root)
+    return found
+
+
+def _quadratic_roots(a: float, b: float, c: float, scale: float) -> list[float]:
+    if abs(a) < 1e-14 * scale:
+        return [-c / b] if abs(b) > 1e-14 * scale else []
+    under = b * b - 4 * a * c
+    if under < 0:
         return []
-    roots = np.roots(coefficients)
-    real = sorted(float(r.real) for r in roots if abs(r.imag) < 1e-7 and -1e-9 <= r.real <= 1 + 1e-9)
-    return [min(max(r, 0.0), 1.0) for r in real]
+    half = -0.5 * (b + math.copysign(math.sqrt(under), b))
+    return [half / a, c / half] if half else [0.0]
+
+
+def _monotone_root(a: float, b: float, c: float, d: float, low: float, high: float, scale: float) -> float | None:
+    """The root between two turns of a cubic, by Newton kept inside its bracket."""
+
+    def value(t: float) -> float:
+        return ((a * t + b) * t + c) * t + d
+
+    at_low, at_high = value(low), value(high)
+    for end, off in ((low, at_low), (high, at_high)):
+        if abs(off) <= 1e-12 * scale:
+            return end
+    if (at_low > 0) == (at_high > 0):
+        return None
+    rising = at_high > 0
+    t = (low + high) / 2
+    for _ in range(60):
+        off = value(t)
+        if (off > 0) == rising:
+            high = t
+        else:
+            low = t
+        slope = (3 * a * t + 2 * b) * t + c
+        step = t - off / slope if slope else math.inf
+        after = step if low < step < high else (low + high) / 2
+        if abs(after - t) < 1e-14:
+            break
+        t = after
+    return t
 
 
 @dataclass(frozen=True, slots=True)

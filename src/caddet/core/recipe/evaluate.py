@@ -158,7 +158,7 @@ def _draft(block: Block, recipe: Recipe, person: Person) -> _Base:
     try:
         options = block.option_values(recipe.options)
     except CaddetError as error:
-        return replace(empty, findings=(Finding("option", str(error), "recipe.options", "stops"),))
+        return replace(empty, findings=(Finding("option", f"{error}.", "recipe.options", "stops"),))
     for level in block.ease:
         ease = recipe.ease.get(level.level, level.default)
         givens.append(Given(f"ease_{level.level}", "ease", Quantity(ease, 1)))

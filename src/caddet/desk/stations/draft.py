@@ -4,14 +4,15 @@ from __future__ import annotations
 
 from functools import partial
 
-from PyQt6.QtWidgets import QVBoxLayout, QWidget
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 
 from caddet.core.errors import CaddetError
 from caddet.core.recipe import edits
 from caddet.core.recipe.registry import Parameter, block_named
 from caddet.desk.stations.base import Station, Status, empty
 from caddet.desk.table.piece_item import Showing
-from caddet.desk.widgets.fields import Choices, LengthRow, label
+from caddet.desk.widgets.fields import Choices, LengthField, label
 from caddet.desk.widgets.sum_row import SumRow
 
 
@@ -28,8 +29,8 @@ class DraftStation(Station):
     def build(self) -> None:
         self.sums_box = QVBoxLayout()
         self.sums_box.setSpacing(0)
-        self.options_box = QVBoxLayout()
-        self.options_box.setSpacing(0)
+        self.options_box = QGridLayout()
+        self.options_box.setVerticalSpacing(2)
         self.school_box = QVBoxLayout()
         self.body.addLayout(self.school_box)
         self.body.addWidget(label("Choices", "whyhead"))
@@ -38,7 +39,7 @@ class DraftStation(Station):
         self.body.addWidget(label("Sums", "whyhead"))
         self.body.addLayout(self.sums_box)
         self.rows: dict[str, SumRow] = {}
-        self.fields: dict[str, LengthRow] = {}
+        self.fields: dict[str, LengthField] = {}
         self.choices: dict[str, Choices] = {}
         self._block = ""
         self.table.figure_chosen.connect(self.open_figure)
@@ -58,8 +59,7 @@ class DraftStation(Station):
                 self.fields[option.name].show_value(float(value), self.bench.unit)
         for level in block.ease:
             value = document.recipe.ease.get(level.level, level.default)
-            row = self.fields[f"ease_{level.level}"]
-            row.show_value(value, self.bench.unit)
+            self.fields[f"ease_{level.level}"].show_value(value, self.bench.unit)
         made = self.made
         if made is None:
             return
@@ -87,15 +87,26 @@ class DraftStation(Station):
                 self.school_box.addWidget(chooser)
                 self.school_box.addWidget(label(option.why, "why", wrap=True))
             elif option.kind == "length":
-                row = LengthRow(option.label, self.bench.unit, option.why)
-                row.field.entered.connect(partial(self._set_length, option))
-                self.fields[option.name] = row
-                self.options_box.addWidget(row)
+                field = self._add_field(option.name, option.label, option.why)
+                field.entered.connect(partial(self._set_length, option))
         for level in block.ease:
-            row = LengthRow(f"Ease, {level.label.lower()}", self.bench.unit, "all round")
-            row.field.entered.connect(partial(self._set_ease, level.level))
-            self.fields[f"ease_{level.level}"] = row
-            self.options_box.addWidget(row)
+            field = self._add_field(
+                f"ease_{level.level}", f"Ease, {level.label.lower()}, all round", "A quarter of it lies in each half piece."
+            )
+            field.entered.connect(partial(self._set_ease, level.level))
+
+    def _add_field(self, name: str, words: str, why: str) -> LengthField:
+        """A caption with its field below, two in a row."""
+        place = len(self.fields)
+        line, column = place // 2 * 2, place % 2
+        caption = label(words, "caption", wrap=True)
+        caption.setToolTip(why)
+        field = LengthField(words, self.bench.unit)
+        field.edit.setToolTip(why)
+        self.options_box.addWidget(caption, line, column, Qt.AlignmentFlag.AlignBottom)
+        self.options_box.addWidget(field, line + 1, column, Qt.AlignmentFlag.AlignLeft)
+        self.fields[name] = field
+        return field
 
     def _build_sums(self) -> None:
         empty(self.sums_box)
@@ -117,7 +128,7 @@ class DraftStation(Station):
         try:
             checked = option.checked(value)
         except CaddetError as error:
-            self.fields[option.name].field.refuse(str(error))
+            self.fields[option.name].refuse(str(error))
             return
         self.bench.edit(option.label, lambda d: edits.set_option(d, option.name, checked))
 
@@ -142,8 +153,6 @@ class DraftStation(Station):
         self._reveal(row)
 
     def _reveal(self, row: QWidget) -> None:
-        from PyQt6.QtCore import QTimer
-
         QTimer.singleShot(0, row, lambda: self.scroll.ensureWidgetVisible(row, 0, 60))
 
     def _try(self, name: str, formula: str | None) -> None:
@@ -165,7 +174,7 @@ class DraftStation(Station):
         self.bench.preview(None)
 
     def draw(self) -> None:
-        self.table.show_pattern(self.made, Showing(figures=True))
+        self.table.show_pattern(self.made, Showing(figures=True, drafted=True))
 
     def status(self) -> Status:
         made = self.made

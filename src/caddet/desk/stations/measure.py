@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from functools import partial
 
-from PyQt6.QtCore import QRectF, Qt
-from PyQt6.QtGui import QPainter, QPainterPath, QPen
+from PyQt6.QtCore import QEvent, QRectF, Qt
+from PyQt6.QtGui import QPainter, QPen
 from PyQt6.QtWidgets import (
     QComboBox,
     QGraphicsItem,
@@ -35,6 +35,7 @@ class FigureItem(QGraphicsItem):
 
     def __init__(self, drawing: FigureDrawing, code: str) -> None:
         super().__init__()
+        self.parts = [painter_path(path, closed=True) for path in drawing.outlines]
         self.outlines = painter_path(drawing.outlines)
         self.tape = painter_path(drawing.tapes.get(code, ()))
         self.box = self.outlines.boundingRect().united(self.tape.boundingRect()).adjusted(-60, -60, 60, 60)
@@ -51,8 +52,10 @@ class FigureItem(QGraphicsItem):
         pen.setCosmetic(True)
         pen.setCapStyle(Qt.PenCapStyle.RoundCap)
         painter.setPen(pen)
+        painter.setBrush(LOOK.color("paper"))
+        for part in self.parts:
+            painter.drawPath(part)
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawPath(self.outlines)
         for width, color in ((9.0, "tape_ink"), (6.5, "tape")):
             pen = QPen(LOOK.color(color), width)
             pen.setCosmetic(True)
@@ -62,10 +65,7 @@ class FigureItem(QGraphicsItem):
         pen = QPen(LOOK.color("madder"), 1.6)
         pen.setCosmetic(True)
         painter.setPen(pen)
-        painter.drawPath(self._core())
-
-    def _core(self) -> QPainterPath:
-        return self.tape
+        painter.drawPath(self.tape)
 
 
 class MeasureStation(Station):
@@ -181,8 +181,6 @@ class MeasureStation(Station):
             self.rows_box.addWidget(row)
 
     def eventFilter(self, watched: object, event: object) -> bool:
-        from PyQt6.QtCore import QEvent
-
         if isinstance(event, QEvent) and event.type() == QEvent.Type.FocusIn and isinstance(watched, QLineEdit):
             code = watched.property("code")
             if code and code != self.code:

@@ -25,6 +25,7 @@ class Showing:
     grips: bool = False
     letters: bool = False
     movable: bool = True
+    drafted: bool = False
 
 
 class PieceItem(QGraphicsItem):
@@ -156,7 +157,8 @@ class PieceItem(QGraphicsItem):
             painter.setPen(LOOK.color("ink"))
             painter.setFont(LOOK.font(12))
             text = " · ".join(self.words)
-            painter.drawText(QRectF(at.x() - 160, at.y() - 9, 320, 18), Qt.AlignmentFlag.AlignCenter, text)
+            below = box.height() / 4  # clear of a line down the middle
+            painter.drawText(QRectF(at.x() - 160, at.y() + below - 9, 320, 18), Qt.AlignmentFlag.AlignCenter, text)
         painter.restore()
 
     def mouseReleaseEvent(self, event: QGraphicsSceneMouseEvent | None) -> None:

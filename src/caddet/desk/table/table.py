@@ -121,7 +121,7 @@ class Table(QWidget):
     def show_pattern(self, made: Made | None, showing: Showing) -> None:
         """Show the pieces of a pattern (or none), with the overlays a station wants."""
         self.clear_own()
-        cut = made.cut if made is not None else ()
+        cut = () if made is None else made.drafted if showing.drafted else made.cut
         if showing != self.showing or {c.piece.name for c in cut} != set(self.pieces):
             self._clear_pieces()
             self.showing = showing
@@ -137,8 +137,9 @@ class Table(QWidget):
         held = self._held_grip()
         if held is None:
             self._clear_overlays()
-            if made is not None and made.pattern is not None:
-                self._add_overlays(made, made.pattern)
+            pattern = None if made is None else made.evaluated.drafted if showing.drafted else made.pattern
+            if made is not None and pattern is not None:
+                self._add_overlays(made, pattern)
         if not self._fitted and self.pieces:
             self.fit()
 

@@ -62,7 +62,7 @@ class Tape(QWidget):
                 long = 12 if part == 0 and index % every == 0 else (8 if part == 0 else 4)
                 self._tick(painter, value, long)
             if index % every == 0:
-                self._number(painter, index * step, str(index))
+                self._number(painter, index * step, str(abs(index)))
             index += 1
         painter.setPen(QPen(LOOK.color("madder"), 1.4))
         self._tick(painter, self.pointer, THICK)

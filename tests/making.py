@@ -1,0 +1,82 @@
+"""Short ways to people, documents and patterns for tests."""
+
+from __future__ import annotations
+
+import csv
+from pathlib import Path
+
+import shapely
+
+from caddet.core.body.person import Person
+from caddet.core.geometry.segments import Point
+from caddet.core.pattern.pattern import Pattern
+from caddet.core.pattern.piece import Piece
+from caddet.core.recipe.choices import Cloth
+from caddet.core.recipe.document import Document, Recipe, StepEntry, Value
+from caddet.core.workroom import EvaluateRequest, Made, make
+
+DATA = Path(__file__).parent / "data"
+
+
+def person(name: str = "Wren", **cm: float) -> Person:
+    values = {"height": 168.0, "waist": 76.0, "hip": 98.0, "waist_to_hip": 20.5} | cm
+    return Person(name=name, measures={code: value * 10 for code, value in values.items()})
+
+
+def step(kind: str, **values: Value) -> StepEntry:
+    return StepEntry(kind=kind, values=values)
+
+
+def document(who: Person | None = None, *steps: StepEntry, **options: Value) -> Document:
+    who = who or person()
+    return Document(
+        title="Test skirt", people=(who,), wearer=who.name, cloths=(Cloth(name="Twill", width=1400.0),), cloth="Twill",
+        recipe=Recipe(block="skirt.straight", options=options, steps=steps),
+    )  # fmt: skip
+
+
+def made(*steps: StepEntry, who: Person | None = None, **options: Value) -> Made:
+    return make(EvaluateRequest(document(who, *steps, **options)))
+
+
+def skirt(*steps: StepEntry, who: Person | None = None, **options: Value) -> Pattern:
+    pattern = made(*steps, who=who, **options).pattern
+    assert pattern is not None
+    return pattern
+
+
+def polygon(points: list[Point]) -> shapely.Polygon:
+    return shapely.Polygon([(p.real, p.imag) for p in points])
+
+
+def area(piece: Piece) -> float:
+    return float(polygon(piece.polygon(0.001)).area)
+
+
+def bodies() -> list[Person]:
+    """The 254 adults of ``tests/data/bodies.csv``."""
+    wanted = ("height", "bust", "waist", "hip")
+    with (DATA / "bodies.csv").open() as file:
+        return [
+            Person(name=row["name"], measures={code: float(row[code]) * 10 for code in wanted})
+            for row in csv.DictReader(file)
+        ]
+
+
+# A set of geometry shapes over which geometry is tested: ordinary, tiny, huge, bent, nearly degenerate.
+def shapes() -> dict[str, object]:
+    from caddet.core.geometry.segments import Arc, Cubic, Line
+
+    return {
+        "line": Line(3 + 4j, 90 - 12j),
+        "tiny line": Line(0j, 1e-4 + 0j),
+        "huge line": Line(-9000 - 50j, 9000 + 4000j),
+        "gentle cubic": Cubic(0j, 30 + 5j, 70 - 8j, 100 + 0j),
+        "armhole cubic": Cubic(0j, -10 + 90j, 20 + 150j, 110 + 160j),
+        "looping cubic": Cubic(0j, 300 + 200j, -200 + 200j, 100 + 0j),
+        "straight cubic": Cubic(0j, 10 + 10j, 20 + 20j, 30 + 30j),
+        "retracted handle": Cubic(0j, 0j, 60 + 40j, 100 + 0j),
+        "quarter arc": Arc(0j, 100.0, 0.0, 1.5707963),
+        "backward arc": Arc(5 + 5j, 40.0, 2.0, -4.0),
+        "huge arc": Arc(0j, 8000.0, 1.0, 0.05),
+    }
