@@ -65,7 +65,10 @@ def corner(before: Side, after: Side, at: Point) -> list[Point]:
     ends = [before.path.end, after.path.start]
     if abs(turn) < NEARLY_STRAIGHT and dot(before.direction, after.direction) > 0:
         # running on: a step where the allowances differ
-        return [ends[0]] if abs(ends[0] - ends[1]) < 1e-6 else ends
+        if abs(before.allowance - after.allowance) > 1e-6:
+            return ends
+        point = meet(ends[0], before.direction, ends[1], after.direction)
+        return [point] if point is not None and abs(point - ends[0]) < 10 else [(ends[0] + ends[1]) / 2]
     if turn < 0:
         return [_inner(before.path, after.path, at)]
     if before.hem != after.hem and before.allowance > 0 and after.allowance > 0:

@@ -42,6 +42,7 @@ def _text(data: bytes) -> str:
 
 def parse_people(text: str, unit: Unit = "cm", place: str = "") -> tuple[list[Person], list[Finding]]:
     """People from CSV text; see :func:`read_people`."""
+    text = text.removeprefix("\ufeff")
     if "\0" in text:
         raise InputError("this is not a text file; expected a CSV with a header row.", place)
     lines = text.splitlines()

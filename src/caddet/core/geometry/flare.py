@@ -25,33 +25,31 @@ class Flared:
     hem_arc: Arc
 
 
-def flare_side(hinge: Point, from_above: Point, corner: Point, amount: float) -> Flared | None:
+def flare_side(
+    hinge: Point, from_above: Point, corner: Point, amount: float, at_hem: Point | None = None
+) -> Flared | None:
     """Swing the side out by ``amount`` mm (measured square to the old side, at the hem).
 
     ``from_above`` is the direction in which the side arrives at the hinge; ``corner`` the old hem
-    corner. None when the amount is nothing. Raises :class:`CaddetError` when it is more than a
-    60° swing.
+    corner, and ``at_hem`` the direction of the old side there (straight from the hinge if left out).
+    None when the amount is nothing. Raises :class:`CaddetError` when it is more than a 60° swing.
     """
     if amount < 1e-6:
         return None
-    down = unit(corner - hinge)
-    out = down * -1j  # to the right of the piece for a side running down its right
-    hang = abs(corner - hinge)
     arriving = unit(from_above)
+    down = unit(at_hem) if at_hem is not None else unit(corner - hinge)
+    out = down * -1j  # to the right of the piece for a side running down its right
+    short = BLEND * abs(corner - hinge)
     # go on a little as the side arrives, then swing: so the seam turns in a curve, not in a corner
-    pivot = hinge + arriving * BLEND * hang
-    short, reach, swing = BLEND * hang, dot(corner - pivot, down), amount - dot(pivot - hinge, out)
-    if swing <= 0 or dot(arriving, down) <= 0:
-        pivot, short, reach, swing = hinge, 0.0, hang, amount
+    pivot = hinge + arriving * short
+    reach = dot(corner - pivot, down)
+    swing = amount - dot(pivot - corner, out)
+    if not 0 < swing <= amount:  # the side arrives leaning more than it will swing: swing from its own line
+        pivot, swing = corner - down * reach, amount
     if reach <= 0 or swing > reach * math.sin(math.radians(60)):
         raise CaddetError(f"a flare of {amount / 10:.1f} cm is more than this side can swing (60°)")
     angle = math.asin(swing / reach)
-    end = pivot + reach * down * cmath.exp(-1j * angle)
-    straight = unit(end - pivot)
-    if short:
-        joint = pivot + straight * short
-        side = Path((smooth(hinge, arriving, joint, straight), Line(joint, end)))
-    else:
-        side = Path((Line(hinge, end),))
-    arc = Arc(pivot, reach, cmath.phase(straight), angle)
-    return Flared(side, arc)
+    straight = down * cmath.exp(-1j * angle)
+    end, joint = pivot + straight * reach, pivot + straight * min(short, reach * 0.5)
+    side = Path((smooth(hinge, arriving, joint, straight), Line(joint, end)))
+    return Flared(side, Arc(pivot, reach, cmath.phase(straight), angle))

@@ -152,7 +152,7 @@ def flared(piece: Piece, amount: float, above: float) -> Piece:
         raise Stuck("there is no side left below the place where it swings", "above")
     arriving = upper.end_direction if upper else lower.start_direction
     try:
-        swung = flare_side(lower.start, arriving, lower.end, amount)
+        swung = flare_side(lower.start, arriving, lower.end, amount, lower.end_direction)
     except CaddetError as error:
         raise Stuck(str(error), "amount") from error
     if swung is None:

@@ -1,0 +1,160 @@
+from __future__ import annotations
+
+import pytest
+
+from caddet.core.finishing.finish import finish_piece
+from caddet.core.geometry.segments import dot
+from caddet.core.pattern.pattern import Pattern
+from caddet.core.pattern.seams import EdgeRef, Seam
+from caddet.core.recipe import edits
+from caddet.core.recipe.choices import Finishing
+from caddet.core.truing.joins import joins
+from caddet.core.truing.walk import roll, unrolled, walk
+from caddet.core.workroom import EvaluateRequest, make
+from tests.making import document, made, person, polygon, skirt, step
+
+PATTERN = skirt(school="seat", flare=40.0)
+
+
+def test_walking_is_symmetric_and_meets() -> None:
+    for seam in PATTERN.seams:
+        there = walk(PATTERN, seam)
+        back = walk(PATTERN, Seam(seam.name, seam.label, seam.b, seam.a))
+        assert there.holds and back.holds
+        assert there.off == pytest.approx(-back.off, abs=1e-9)
+        assert sum(s.a for s in there.stretches) == pytest.approx(there.length_a)
+        assert sum(s.b for s in there.stretches) == pytest.approx(there.length_b)
+
+
+def test_the_band_is_walked_notch_by_notch_round_the_whole_waist() -> None:
+    names = [stretch.until for stretch in walk(PATTERN, PATTERN.seam("C")).stretches]
+    assert names == ["side", "centre front", "side", "end"]
+    assert all(abs(s.a - s.b) < 0.1 for s in walk(PATTERN, PATTERN.seam("C")).stretches)
+
+
+@pytest.mark.parametrize(
+    ("kind", "amount", "longer", "verdict"),
+    [("eased", 20.0, 20.0, "eased"), ("gathered", 1.5, None, "off"), ("plain", 0.0, 2.0, "meets"), ("plain", 0.0, 4.0, "off"), ("stretched", 0.9, None, "off")],
+)  # fmt: skip
+def test_verdicts_go_by_what_is_meant(kind: str, amount: float, longer: float | None, verdict: str) -> None:
+    pattern = skirt(step("lengthen", piece="back", at=400.0, amount=longer)) if longer else PATTERN
+    seam = Seam("X", "x", (EdgeRef("front", "side"),), (EdgeRef("back", "side"),), kind, amount)  # type: ignore[arg-type]
+    assert walk(pattern, seam).verdict == verdict
+
+
+def _touches(pattern: Pattern, seam: Seam, share: float) -> None:
+    at = seam.length_a(pattern) * share
+    state = roll(pattern, seam, at)
+    a, b = pattern.piece(state.part_a.piece), pattern.piece(state.part_b.piece)
+    ends = []
+    for piece, part, along, place in ((a, state.part_a, state.along_a, state.place_a), (b, state.part_b, state.along_b, state.place_b)):
+        whole = piece.run_length(part.run)
+        point, direction, _ = piece.run_point(part.run, whole - along if part.backwards else along)
+        here = place(point)
+        ends.append((here, (place(point + direction) - here) * (-1 if part.backwards else 1)))
+        inside = place(point + direction * 1j * 5)
+        ends[-1] = (*ends[-1], inside - here)
+    (pa, da, ia), (pb, db, ib) = ends
+    assert abs(pa - pb) < 1e-6 and dot(da, db) == pytest.approx(1, abs=1e-9)
+    assert dot(ia, ib) < 0, "the two pieces lie on different sides of the line"
+
+
+@pytest.mark.parametrize("name", ["A", "B", "C"])
+@pytest.mark.parametrize("share", [0.0, 0.2, 0.5, 0.8, 1.0])
+def test_rolled_pieces_touch_run_the_same_way_and_lie_apart(name: str, share: float) -> None:
+    _touches(PATTERN, PATTERN.seam(name), share)
+
+
+def test_an_unrolled_side_is_as_long_as_the_seam_and_runs_smoothly() -> None:
+    seam = PATTERN.seam("C")
+    path = unrolled(PATTERN, seam.b)
+    assert path.length == pytest.approx(seam.length_b(PATTERN), abs=1e-6)
+
+
+def test_joins_are_smooth_and_a_corner_is_seen() -> None:
+    assert joins(PATTERN) and all(join.angle <= join.limit for join in joins(PATTERN))
+    lopsided = skirt(step("flare", piece="front", amount=120.0))
+    hem = [join for join in joins(lopsided) if join.name == "A.hem"]
+    assert hem and hem[0].angle < 1  # the hem stays square to the side even so
+
+
+# --- finishing ------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize("allowance", [6.0, 15.0, 25.0])
+@pytest.mark.parametrize("options", [{}, {"school": "seat", "flare": 80.0}])
+def test_the_cut_line_keeps_its_distance(allowance: float, options: dict[str, object]) -> None:
+    pattern = skirt(**options)  # type: ignore[arg-type]
+    for piece in pattern.pieces:
+        cut = finish_piece(piece, Finishing(seam=allowance, hem=allowance, opening=allowance))
+        shape = polygon(cut.polygon())
+        assert shape.is_valid
+        assert polygon(piece.polygon()).difference(shape.buffer(0.01)).area < 0.5
+        for run in piece.runs():
+            wanted = 0.0 if piece.run(run)[0].role == "fold" else allowance
+            for share in (0.25, 0.5, 0.75):
+                point, direction, _ = piece.run_point(run, piece.run_length(run) * share)
+                on_cut = point - direction * 1j * wanted
+                assert cut.cut.nearest(on_cut)[0] < 0.05
+
+
+def test_a_hem_with_a_slight_hollow_does_not_cross_itself() -> None:
+    result = made(step("lengthen", at=400.0, amount=50.0), step("flare", amount=60.0), who=person(hip=102), flare=20.0)
+    assert all(polygon(cut.polygon()).is_valid for cut in result.cut)
+    assert not result.findings
+
+
+def test_no_allowance_on_the_fold_and_exceptions_count() -> None:
+    piece = PATTERN.piece("front")
+    cut = finish_piece(piece, Finishing(exceptions={"front.side": 30.0}))
+    assert min(p.real for p in cut.polygon()) == pytest.approx(0, abs=1e-6)
+    point, direction, _ = piece.run_point("side", 300)
+    assert cut.cut.nearest(point - direction * 1j * 30)[0] < 0.05
+
+
+def test_the_hem_allowance_is_mirrored_so_that_it_lies_flat() -> None:
+    leaning = skirt(step("flare", amount=60.0), flare=100.0)
+    piece = leaning.piece("front")
+    cut = finish_piece(piece, Finishing(seam=15.0, hem=40.0))
+    corner = piece.run("hem")[0].path.start
+    tangent = piece.run("hem")[0].path.start_direction
+    outward = tangent * -1j
+    # a point of the hem's cut end, folded over the hem line, lies on the side's cut line
+    tip = max(cut.polygon(), key=lambda p: dot(p - corner, outward) - dot(p - corner, tangent) * 0.01)
+    folded = tip - 2 * dot(tip - corner, outward) * outward
+    assert cut.cut.nearest(folded)[0] < 0.5
+
+
+def test_the_dart_cap_reaches_the_edge_when_the_dart_is_folded() -> None:
+    """Folded to the centre, the underlay's cut edge lies on the centre side's cut edge."""
+    piece = skirt(who=person(waist=84, hip=98)).piece("front")
+    cut = finish_piece(piece, Finishing(seam=15.0))
+    _, a, apex, b = piece.legs("front_dart")
+    middle = ((a - apex) / abs(a - apex) + (b - apex) / abs(b - apex)) / 2
+    tip = max(cut.polygon(), key=lambda p: dot(p - apex, middle) if abs(dot(p - apex, middle * 1j)) < 3 else -1e9)
+    leg = (a - apex) / abs(a - apex)
+    folded = apex + leg * leg * (tip - apex).conjugate()  # mirrored over the first leg
+    assert cut.cut.nearest(folded)[0] < 0.6
+
+
+def test_too_deep_an_allowance_is_a_finding_and_the_rest_goes_on() -> None:
+    changed = edits.set_allowance(edits.set_option(document(), "flare", 100.0), "front.side", 150.0)
+    result = make(EvaluateRequest(changed))
+    assert len(result.cut) == 3 and result.pattern is not None
+
+
+def test_notches_snip_in_from_the_cut_edge() -> None:
+    piece = PATTERN.piece("back")
+    for style, lines in (("slit", 1), ("t", 2), ("inside", 1)):
+        cut = finish_piece(piece, Finishing(notches=style))  # type: ignore[arg-type]
+        hip, zip_end = cut.notches
+        assert len(hip.lines) == lines and len(zip_end.lines) == 2 * lines
+        start = hip.lines[0][0]
+        off = (piece.outline() if style == "inside" else cut.cut).nearest(start)[0]
+        assert off < 0.05
+
+
+def test_labels_say_what_to_cut_for_whom() -> None:
+    cut = {c.piece.name: c.labels for c in made(school="seat").cut}
+    assert cut["front"][:2] == ("Front", "cut 1 on the fold") and "Wren" in cut["front"][2]
+    assert cut["back"][1] == "cut 2, a pair" and cut["waistband"][2] == "interface it"
