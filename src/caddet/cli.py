@@ -289,7 +289,8 @@ def _export(arguments: argparse.Namespace) -> int:
 def _lay(arguments: argparse.Namespace) -> int:
     from caddet.core.formats.export import lay_bytes
     from caddet.core.formats.listing import lay_listing
-    from caddet.core.laying.plan import WontFit, plan_lay
+    from caddet.core.laying.items import WontFit
+    from caddet.core.laying.plan import plan_lay
 
     made = _drafted(arguments.file)
     cloth, choices = made.document.chosen_cloth, made.document.lay

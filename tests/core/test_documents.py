@@ -135,7 +135,10 @@ def test_a_project_comes_back_as_it_was_and_the_version_before_is_kept(tmp_path:
     save_project(changed, file)
     assert open_project(file).document == changed and not open_project(file).findings
     assert open_project(previous_of(file)).document == DEMO
-    assert sorted(p.name for p in tmp_path.iterdir() if not p.name.startswith("xdg")) == ["skirt.caddet", "skirt.caddet.previous"]
+    assert sorted(p.name for p in tmp_path.iterdir() if not p.name.startswith("xdg")) == [
+        "skirt.caddet",
+        "skirt.caddet.previous",
+    ]
     with zipfile.ZipFile(file) as archive:
         assert archive.namelist() == ["document.json"]
 
@@ -191,7 +194,13 @@ def test_what_can_be_read_is_read_and_the_rest_is_named(tmp_path: Path) -> None:
     file.write_bytes(_packed(raw))
     opened = open_project(file)
     assert opened.document.wearer == "Odile" and len(opened.document.recipe.steps) == 3
-    assert {finding.place.split(".")[0] for finding in opened.findings} >= {"people", "recipe", "lay", "cloths", "surprise"}
+    assert {finding.place.split(".")[0] for finding in opened.findings} >= {
+        "people",
+        "recipe",
+        "lay",
+        "cloths",
+        "surprise",
+    }
 
 
 def test_bombs_are_not_unpacked(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:

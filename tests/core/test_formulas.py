@@ -83,7 +83,9 @@ def test_an_override_is_used_marked_and_can_be_taken_back() -> None:
     assert add_up(FIGURES, GIVENS, {})[0]["quarter"].override is None
 
 
-@pytest.mark.parametrize("formula", ["bust / 0", "twice", "nothing", "5", "(((", "bust * bust", "bust * 1000", "quarter"])
+@pytest.mark.parametrize(
+    "formula", ["bust / 0", "twice", "nothing", "5", "(((", "bust * bust", "bust * 1000", "quarter"]
+)
 def test_a_bad_override_is_a_finding_at_the_figure_and_the_draft_goes_on(formula: str) -> None:
     sums, findings = add_up(FIGURES, GIVENS, {"quarter": formula})
     assert sums["quarter"].value == 230.0

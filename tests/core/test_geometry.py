@@ -81,7 +81,9 @@ def test_nearest_is_not_farther_than_any_sample(a: complex, b: complex, c: compl
 
 
 def test_crossings_of_a_line_are_on_both() -> None:
-    path = Path((Cubic(0j, 50 + 100j, 60 - 100j, 120 + 0j), Line(120 + 0j, 200 + 40j), Arc(200 + 90j, 50.0, -math.pi / 2, 1.5)))
+    path = Path(
+        (Cubic(0j, 50 + 100j, 60 - 100j, 120 + 0j), Line(120 + 0j, 200 + 40j), Arc(200 + 90j, 50.0, -math.pi / 2, 1.5))
+    )
     for a, b in ((0 + 5j, 300 + 5j), (100 - 200j, 100 + 200j)):
         found = path.crossings(a, b)
         assert found
@@ -109,7 +111,9 @@ def test_a_parallel_curve_keeps_its_distance(distance: float) -> None:
     for i in range(1, 60):
         off, _ = path.nearest(other.point_at(other.length * i / 60))
         assert off == pytest.approx(abs(distance), abs=0.05)
-    side = dot(other.point_at(100) - path.point_at(path.nearest(other.point_at(100))[1]), left_of(path.direction_at(100)))
+    side = dot(
+        other.point_at(100) - path.point_at(path.nearest(other.point_at(100))[1]), left_of(path.direction_at(100))
+    )
     assert math.copysign(1, side) == math.copysign(1, distance)
 
 

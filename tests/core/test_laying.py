@@ -5,7 +5,8 @@ import json
 import pytest
 
 from caddet.core.errors import CaddetError
-from caddet.core.laying.plan import LayPlan, LayProgress, WontFit, plan_lay, to_buy
+from caddet.core.laying.items import WontFit
+from caddet.core.laying.plan import LayPlan, LayProgress, plan_lay, to_buy
 from caddet.core.recipe.choices import Cloth, LayChoices
 from tests.making import area, made, polygon
 
@@ -35,7 +36,9 @@ def test_a_lay_is_legal_and_complete(width: float, fold: str, gap: float) -> Non
     counted: dict[str, int] = {}
     for placed in plan.placed:
         counted[placed.piece] = counted.get(placed.piece, 0) + 1
-    assert counted == ({"front": 1, "back": 2, "waistband": 1} if fold == "open" else {"front": 1, "back": 1, "waistband": 1})
+    assert counted == (
+        {"front": 1, "back": 2, "waistband": 1} if fold == "open" else {"front": 1, "back": 1, "waistband": 1}
+    )
 
 
 def test_pieces_keep_grain_fold_and_hand() -> None:
@@ -70,7 +73,7 @@ def test_areas_add_up() -> None:
 
 
 def test_too_narrow_a_cloth_says_which_piece_and_what_to_do() -> None:
-    with pytest.raises(WontFit, match="front.*wider cloth"):
+    with pytest.raises(WontFit, match=r"front.*wider cloth"):
         lay(400.0)
     assert lay(700.0, "better").folded is False or lay(700.0, "better").length > 0
 

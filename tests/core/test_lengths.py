@@ -1,5 +1,7 @@
 from __future__ import annotations
 
+import contextlib
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -22,7 +24,8 @@ def test_reads_every_way_a_length_is_written(text: str, unit: str, mm: float) ->
 
 
 @pytest.mark.parametrize(
-    "text", ["", "abc", "12 parsecs", "1/0", "3 in 2 yd", "--4", "9" * 80, "5 5 5", "1e9", "nan", "9999999", "4 cm 2 cm"]
+    "text",
+    ["", "abc", "12 parsecs", "1/0", "3 in 2 yd", "--4", "9" * 80, "5 5 5", "1e9", "nan", "9999999", "4 cm 2 cm"],
 )
 def test_refuses_with_what_was_expected(text: str) -> None:
     with pytest.raises(InputError) as refused:
@@ -42,10 +45,8 @@ def test_every_sixteenth_survives_going_through_cm(sixteenths: int) -> None:
 
 @given(st.text(max_size=20))
 def test_no_text_brings_it_down(text: str) -> None:
-    try:
+    with contextlib.suppress(InputError):
         assert abs(parse_length(text)) <= 1_000_000
-    except InputError:
-        pass
 
 
 def test_shows_tape_fractions_and_small_differences() -> None:

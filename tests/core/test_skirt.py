@@ -5,10 +5,10 @@ import math
 
 import pytest
 
-from caddet.core.recipe.document import Value
-from tests.making import document, made, person, polygon, skirt
 from caddet.core.recipe import edits
+from caddet.core.recipe.document import Value
 from caddet.core.workroom import EvaluateRequest, make
+from tests.making import document, made, person, polygon, skirt
 
 
 def test_pieces_fold_pair_grain_and_counts() -> None:
@@ -22,7 +22,9 @@ def test_pieces_fold_pair_grain_and_counts() -> None:
         assert front.run_length("side") == pytest.approx(back.run_length("side"), abs=0.02)
 
 
-@pytest.mark.parametrize("options", [{}, {"school": "seat"}, {"flare": 60.0}, {"school": "seat", "flare": 180.0, "length": 900.0}])
+@pytest.mark.parametrize(
+    "options", [{}, {"school": "seat"}, {"flare": 60.0}, {"school": "seat", "flare": 180.0, "length": 900.0}]
+)
 def test_the_draft_closes_on_the_body(options: dict[str, Value]) -> None:
     pattern = skirt(**options)
     for closure in pattern.closures:
@@ -58,7 +60,12 @@ def test_curves_are_fair_no_side_turns_back_on_itself() -> None:
             side = skirt(who=who, flare=flare).piece("front").run("side")[0].path
             for before, after in zip(side.segments, side.segments[1:], strict=False):
                 assert abs(cmath.phase(after.direction(0) / before.direction(1))) < 1e-6
-            signs = {math.copysign(1, c) for s in side.segments[:1] for t in (0.1, 0.3, 0.5, 0.7, 0.9) if abs(c := s.curvature(t)) > 1e-7}
+            signs = {
+                math.copysign(1, c)
+                for s in side.segments[:1]
+                for t in (0.1, 0.3, 0.5, 0.7, 0.9)
+                if abs(c := s.curvature(t)) > 1e-7
+            }
             assert len(signs) <= 1
 
 

@@ -76,7 +76,9 @@ def test_lengthening_changes_only_what_it_cuts(at: float, amount: float) -> None
     assert after.piece("front").notches[0].at == pytest.approx(before.piece("front").notches[0].at, abs=0.05)
 
 
-@pytest.mark.parametrize(("at", "amount", "reason"), [(60.0, 20.0, "dart"), (400.0, -300.0, "shortened"), (1500.0, 10.0, "outside")])
+@pytest.mark.parametrize(
+    ("at", "amount", "reason"), [(60.0, 20.0, "dart"), (400.0, -300.0, "shortened"), (1500.0, 10.0, "outside")]
+)
 def test_lengthening_where_it_cannot_be_is_stuck(at: float, amount: float, reason: str) -> None:
     assert reason in made(step("lengthen", at=at, amount=amount)).evaluated.outcomes[0].stuck
 
@@ -101,7 +103,9 @@ def test_flare_swings_both_sides_and_leaves_hip_and_waist() -> None:
 
 
 def test_flare_upon_flare_and_after_a_slit() -> None:
-    result = made(step("slit", height=150.0), step("flare", amount=30.0), step("flare", amount=30.0, above=150.0), flare=20.0)
+    result = made(
+        step("slit", height=150.0), step("flare", amount=30.0), step("flare", amount=30.0, above=150.0), flare=20.0
+    )
     assert not any(outcome.stuck for outcome in result.evaluated.outcomes)
     assert all(line.holds for line in result.proof)
 
@@ -164,6 +168,11 @@ def test_provenance_tells_what_became_of_each_edge() -> None:
 def test_steps_never_change_what_they_are_given() -> None:
     pattern = skirt(who=ONE_DART)
     copy = repr(pattern)
-    for kind, values in (("pivot_dart", {"dart": "front_dart"}), ("lengthen", {"amount": 30.0}), ("flare", {}), ("slit", {})):
+    for kind, values in (
+        ("pivot_dart", {"dart": "front_dart"}),
+        ("lengthen", {"amount": 30.0}),
+        ("flare", {}),
+        ("slit", {}),
+    ):
         STEPS[kind].apply(pattern, STEPS[kind].values(values))  # type: ignore[arg-type]
     assert repr(pattern) == copy

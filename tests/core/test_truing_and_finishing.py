@@ -47,7 +47,10 @@ def _touches(pattern: Pattern, seam: Seam, share: float) -> None:
     state = roll(pattern, seam, at)
     a, b = pattern.piece(state.part_a.piece), pattern.piece(state.part_b.piece)
     ends = []
-    for piece, part, along, place in ((a, state.part_a, state.along_a, state.place_a), (b, state.part_b, state.along_b, state.place_b)):
+    for piece, part, along, place in (
+        (a, state.part_a, state.along_a, state.place_a),
+        (b, state.part_b, state.along_b, state.place_b),
+    ):
         whole = piece.run_length(part.run)
         point, direction, _ = piece.run_point(part.run, whole - along if part.backwards else along)
         here = place(point)

@@ -15,7 +15,7 @@ from caddet.desk.workbench import Workbench
 class Header(QWidget):
     """One row along the top."""
 
-    find = pyqtSignal()
+    find_wanted = pyqtSignal()
     project = pyqtSignal()
 
     def __init__(self, bench: Workbench) -> None:
@@ -40,7 +40,7 @@ class Header(QWidget):
         self.finder.setObjectName("finder")
         self.finder.setMinimumWidth(200)
         self.finder.setAccessibleName("Find, Ctrl K")
-        self.finder.clicked.connect(self.find)
+        self.finder.clicked.connect(self.find_wanted)
         row.addWidget(self.finder, 2)
         row.addStretch(1)
         self.person, self.cloth = QPushButton(), QPushButton()

@@ -63,7 +63,9 @@ class ProofChip(QAbstractButton):
             painter.drawPolyline(QPolygonF([QPointF(10, 16), QPointF(14, 20), QPointF(21, 11)]))
         else:
             painter.setFont(LOOK.figure_font(18))
-            painter.drawText(QRectF(6, 4, 20, 22), Qt.AlignmentFlag.AlignCenter, "!" if self.line.verdict == "look" else "×")
+            painter.drawText(
+                QRectF(6, 4, 20, 22), Qt.AlignmentFlag.AlignCenter, "!" if self.line.verdict == "look" else "×"
+            )
         half = self.height() / 2
         painter.setPen(LOOK.color("ink"))
         painter.setFont(self.title_font)
@@ -89,16 +91,16 @@ class ProofStrip(QWidget):
         row.addWidget(label("Proof", "heading"))
         self.summary = label("", "faint")
         row.addWidget(self.summary)
-        self.scroll = QScrollArea()
-        self.scroll.setWidgetResizable(True)
-        self.scroll.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.scroller = QScrollArea()
+        self.scroller.setWidgetResizable(True)
+        self.scroller.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.inside = QWidget()
         self.inside.setObjectName("body")
         self.chips_row = QHBoxLayout(self.inside)
         self.chips_row.setContentsMargins(0, 0, 0, 0)
         self.chips_row.setSpacing(8)
-        self.scroll.setWidget(self.inside)
-        row.addWidget(self.scroll, 1)
+        self.scroller.setWidget(self.inside)
+        row.addWidget(self.scroller, 1)
         self.chips: list[ProofChip] = []
         self._shown: object = None
 

@@ -58,9 +58,7 @@ class RailButton(QAbstractButton):
             pen = QPen(LOOK.color("verdigris") if here else Qt.GlobalColor.white, 2.2)
             pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
             painter.setPen(pen)
-            painter.drawPolyline(
-                QPolygonF([QPointF(WIDE - 27, 22), QPointF(WIDE - 22, 27), QPointF(WIDE - 14, 16)])
-            )
+            painter.drawPolyline(QPolygonF([QPointF(WIDE - 27, 22), QPointF(WIDE - 22, 27), QPointF(WIDE - 14, 16)]))
 
 
 class Rail(QWidget):

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import QTimer
@@ -113,7 +115,7 @@ class MainWindow(QMainWindow):
         bench.unit_changed.connect(self._unit)
         bench.said.connect(self.say)
         self.rail.chosen.connect(self.go)
-        self.header.find.connect(self.finder.open)
+        self.header.find_wanted.connect(self.finder.open)
         self.header.project.connect(self._project_menu)
         self.strip.go_to.connect(self.go_to_place)
         self.strip.remedy.connect(lambda remedy: bench.edit(remedy.label, remedy.apply))
@@ -215,7 +217,7 @@ class MainWindow(QMainWindow):
     # --- commands -----------------------------------------------------------------------------
 
     def _actions(self) -> None:
-        def add(words: str, keys: str, act: object) -> None:
+        def add(words: str, keys: str, act: Callable[..., object]) -> None:
             action = QAction(words, self)
             action.setShortcut(QKeySequence(keys))
             action.triggered.connect(act)
@@ -242,25 +244,27 @@ class MainWindow(QMainWindow):
         """Everything the finder offers just now."""
         bench = self.bench
         found = [
-            Command(f"{station.name}", "station", lambda key=station.key: self.go(key), f"Alt+{number}")
+            Command(f"{station.name}", "station", partial(self.go, station.key), f"Alt+{number}")
             for number, station in enumerate(self.stations, start=1)
         ]
-        found += [Command(step.label, "add a step", lambda s=step: self._add_step(s.kind)) for step in STEPS.values()]
+        found += [Command(step.label, "add a step", partial(self._add_step, step.kind)) for step in STEPS.values()]
         made = bench.result
         if made is not None:
             found += [
-                Command(f"{s.figure.label} {s.shown(bench.unit)}", "figure", lambda n=name: self._figure(n))
+                Command(f"{s.figure.label} {s.shown(bench.unit)}", "figure", partial(self._figure, name))
                 for name, s in made.sums.items()
             ]
+            found += [Command(cut.piece.label, "piece", partial(self._pick_piece, cut.piece.name)) for cut in made.cut]
             found += [
-                Command(cut.piece.label, "piece", lambda n=cut.piece.name: self._pick_piece(n)) for cut in made.cut
-            ]
-            found += [
-                Command(f"{seam.name} {seam.label}", "seam to walk", lambda n=seam.name: self._walk(n))
+                Command(f"{seam.name} {seam.label}", "seam to walk", partial(self._walk, seam.name))
                 for seam in (made.pattern.seams if made.pattern else ())
             ]
         found += [
-            Command(person.name, "make it for", lambda n=person.name: bench.edit(f"For {n}", lambda d: edits.choose_wearer(d, n)))
+            Command(
+                person.name,
+                "make it for",
+                partial(bench.edit, f"For {person.name}", partial(edits.choose_wearer, name=person.name)),
+            )
             for person in bench.document.people
         ]
         found += [
@@ -367,7 +371,9 @@ class MainWindow(QMainWindow):
             self.open_path(Path(name))
 
     def ask_new(self) -> None:
-        name, _ = QFileDialog.getSaveFileName(self, "New project", str(self._folder() / "skirt.caddet"), "Caddet (*.caddet)")
+        name, _ = QFileDialog.getSaveFileName(
+            self, "New project", str(self._folder() / "skirt.caddet"), "Caddet (*.caddet)"
+        )
         if name:
             self.new_at(_with_ending(Path(name)))
 
@@ -384,7 +390,9 @@ class MainWindow(QMainWindow):
         self.go("measure")
 
     def ask_copy(self) -> None:
-        name, _ = QFileDialog.getSaveFileName(self, "Keep a copy", str(self._folder() / "copy.caddet"), "Caddet (*.caddet)")
+        name, _ = QFileDialog.getSaveFileName(
+            self, "Keep a copy", str(self._folder() / "copy.caddet"), "Caddet (*.caddet)"
+        )
         if name:
             self.copy_to(_with_ending(Path(name)))
 

@@ -272,7 +272,7 @@ def draft(sums: Sums, options: Values) -> Pattern:
     """Front, back and waistband of a straight skirt. Raises :class:`CannotDraft` with the reason."""
     length = float(options["length"])
     front_edges, front_plans, front_side, front_curve = _half("front", sums, options)
-    back_edges, back_plans, back_side, back_curve = _half("back", sums, options, front_side.length)
+    back_edges, back_plans, _, back_curve = _half("back", sums, options, front_side.length)
     front_hip, back_hip = sums["front_hip"].value, sums["back_hip"].value
     front_edges.append(Edge("centre_front", Path.polyline([complex(0, length), 0j]), "fold"))
     zip_length = sums["zip_length"].value
@@ -411,4 +411,3 @@ SKIRT = register_block(
         OPTIONS, EASE, FIGURES, draft, gates,
     )
 )  # fmt: skip
-

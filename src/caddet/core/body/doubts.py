@@ -28,7 +28,11 @@ def doubts(person: Person, unit: Unit = "cm") -> tuple[Finding, ...]:
         )
     if both("under_bust", "bust") and have["under_bust"] > have["bust"]:
         found.append(
-            Finding("measure.under_bust", "The under-bust is larger than the bust: one of them slipped.", "person.under_bust")
+            Finding(
+                "measure.under_bust",
+                "The under-bust is larger than the bust: one of them slipped.",
+                "person.under_bust",
+            )
         )
     if both("waist_to_hip", "waist_to_floor") and have["waist_to_hip"] > 0.5 * have["waist_to_floor"]:
         found.append(

@@ -147,8 +147,13 @@ def _upright(x: float, top: float, bottom: float) -> tuple[Path, ...]:
 
 
 def _tapes(
-    person: Person, levels: dict[str, float], half: Callable[[str], float], limb: Callable[[str], float],
-    shoulder: float, leg_x: float, height: float,
+    person: Person,
+    levels: dict[str, float],
+    half: Callable[[str], float],
+    limb: Callable[[str], float],
+    shoulder: float,
+    leg_x: float,
+    height: float,
 ) -> dict[str, tuple[Path, ...]]:
     tapes: dict[str, tuple[Path, ...]] = {}
     tapes["neck"] = _round(complex(0, levels["neck"]), limb("neck") * 1.1)

@@ -291,16 +291,13 @@ def _call(node: Call, names: Mapping[str, Quantity]) -> Quantity:
 
 def written(node: Node, names: Mapping[str, Quantity], labels: Mapping[str, str], unit: Unit) -> str:
     """The formula with its numbers in it: ``(hip 100.0 + ease 4.0) ÷ 4``."""
-    text = _written(node, names, labels, unit, 0)
-    return text
+    return _written(node, names, labels, unit, 0)
 
 
 _SIGNS = {"*": "×", "/": "÷", "-": "−", "+": "+", "<": "<", ">": ">", "<=": "≤", ">=": "≥"}
 
 
-def _written(
-    node: Node, names: Mapping[str, Quantity], labels: Mapping[str, str], unit: Unit, binding: int
-) -> str:
+def _written(node: Node, names: Mapping[str, Quantity], labels: Mapping[str, str], unit: Unit, binding: int) -> str:
     match node:
         case Number(quantity=(value, 1)):
             return format_length(value, unit)
@@ -326,8 +323,10 @@ def _written(
             return _written(chosen, names, labels, unit, binding)
         case Call(function=function, arguments=arguments):
             words = {"min": "the least of ", "max": "the most of "}
-            inner = ", ".join(_written(argument, names, labels, unit, 0) for argument in arguments)
-            return f"{words.get(function, function)}({inner})"
+            values = [_written(argument, names, labels, unit, 0) for argument in arguments]
+            if function == "clamp":
+                return f"({values[0]}, kept between {values[1]} and {values[2]})"
+            return f"{words.get(function, function)}({', '.join(values)})"
 
 
 @lru_cache(maxsize=2048)

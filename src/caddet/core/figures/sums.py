@@ -79,7 +79,7 @@ def add_up(
     """
     names = {given.name: given.quantity for given in givens}
     labels = {given.name: given.label for given in givens}
-    leaning = {given.name: (given.label,) for given in givens if given.estimated}
+    leaning: dict[str, tuple[str, ...]] = {given.name: (given.label,) for given in givens if given.estimated}
     sums: dict[str, Sum] = {}
     findings: list[Finding] = []
     known = {figure.name for figure in figures}

@@ -110,9 +110,7 @@ def _hem_corner(before: Side, after: Side, at: Point) -> list[Point]:
     return [outer, crossing] if before.hem else [crossing, outer]
 
 
-def dart_cap(
-    before: Path, after: Path, legs: tuple[Point, Point, Point], toward_before: bool
-) -> list[Point]:
+def dart_cap(before: Path, after: Path, legs: tuple[Point, Point, Point], toward_before: bool) -> list[Point]:
     """The cut line over a dart as it will be pressed: leg, fold, leg.
 
     ``legs`` are first leg point, apex, second leg point. The underlay is the mirror image of the

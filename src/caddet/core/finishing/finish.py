@@ -101,9 +101,7 @@ def finish_piece(piece: Piece, finishing: Finishing, labels: tuple[str, ...] = (
 
 
 @lru_cache(maxsize=256)
-def _finished(
-    piece: Piece, allowances: tuple[tuple[str, float], ...], style: str, labels: tuple[str, ...]
-) -> CutPiece:
+def _finished(piece: Piece, allowances: tuple[tuple[str, float], ...], style: str, labels: tuple[str, ...]) -> CutPiece:
     amounts = dict(allowances)
     cut = _around(piece, amounts)
     stitch = _around(piece, {name: 0.0 for name in amounts}) if piece.darts else piece.outline()
@@ -130,9 +128,7 @@ def _around(piece: Piece, amounts: dict[str, float]) -> Path:
         path = reach_start(side, joins[i - 1][-1])
         path = reach_end(path, joins[i][0])
         segments.append(path)
-        segments.extend(
-            Path((Line(a, b),)) for a, b in zip(joins[i], joins[i][1:], strict=False) if abs(a - b) > 1e-6
-        )
+        segments.extend(Path((Line(a, b),)) for a, b in zip(joins[i], joins[i][1:], strict=False) if abs(a - b) > 1e-6)
     return Path.join(segments)
 
 
@@ -165,7 +161,7 @@ def _notch(piece: Piece, notch: Notch, amount: float, style: str) -> NotchMark:
     point, direction, _ = piece.run_point(notch.run, notch.at)
     out = left_of(direction)
     lines: list[tuple[Point, Point]] = []
-    for shift in ((-PAIR_GAP / 2, PAIR_GAP / 2) if notch.double else (0.0,)):
+    for shift in (-PAIR_GAP / 2, PAIR_GAP / 2) if notch.double else (0.0,):
         at = point + direction * shift
         edge = at + out * amount
         if style == "inside":

@@ -73,9 +73,7 @@ def _title(finding: Finding) -> str:
     return words.get(finding.code.partition(".")[0], "Look here")
 
 
-def _gates(
-    block: Block, pattern: Pattern, sums: Mapping[str, Sum], measures: Mapping[str, float]
-) -> list[ProofLine]:
+def _gates(block: Block, pattern: Pattern, sums: Mapping[str, Sum], measures: Mapping[str, float]) -> list[ProofLine]:
     try:
         gates = block.gates(pattern, sums, measures)
     except CaddetError as error:

@@ -6,7 +6,7 @@ import io
 from collections.abc import Sequence
 from importlib import resources
 
-import ezdxf
+import ezdxf.filemanagement
 from PIL import Image, ImageDraw, ImageFont
 
 from caddet.core.finishing.finish import CutPiece
@@ -19,7 +19,7 @@ MARGIN = 10.0
 def dxf_pieces(cut: Sequence[CutPiece], lines: LineChoice = "both") -> str:
     """All pieces as DXF text: y up as CAD has it, curves flattened to 0.05 mm."""
     sheet = arrange(cut, lines)
-    drawing = ezdxf.new("R2010", units=4)
+    drawing = ezdxf.filemanagement.new("R2010", units=4)
     space = drawing.modelspace()
     for name, strokes, texts in sheet.pieces:
         for stroke in strokes:

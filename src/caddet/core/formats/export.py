@@ -44,7 +44,9 @@ def export_bytes(
         case ".json":
             return (json.dumps(listing.pieces_listing(made), ensure_ascii=False, indent=1) + "\n").encode()
         case _:
-            raise InputError(f"can't write “{ending or 'a file without an ending'}”; expected {', '.join(ENDINGS)}.", "output")
+            raise InputError(
+                f"can't write “{ending or 'a file without an ending'}”; expected {', '.join(ENDINGS)}.", "output"
+            )
 
 
 def lay_words(plan: LayPlan, document: Document, cloth: Cloth, unit: Unit = "cm") -> list[str]:

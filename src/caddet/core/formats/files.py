@@ -42,7 +42,7 @@ def write_whole(path: Path, data: bytes, *, keep_previous: bool = False) -> None
 
 def previous_of(path: Path) -> Path:
     """Where the version before the last save is kept."""
-    return path.with_name(path.name + ".previous")
+    return Path(f"{path}.previous")
 
 
 def read_whole(path: Path, limit: int = BIGGEST_FILE) -> bytes:

@@ -170,15 +170,28 @@ def _cover(canvas: Canvas, plan: Tiling, cut: Sequence[CutPiece], title: str, pa
         canvas.drawString(x * PT, y * PT, words)
 
     write(MARGIN, top - 7, title, 6.5)
-    write(MARGIN, top - 14, f"{len(cut)} pieces on {len(plan.tiles)} pages of {paper}. Print at 100 %, never “fit to page”.")
+    write(
+        MARGIN,
+        top - 14,
+        f"{len(cut)} pieces on {len(plan.tiles)} pages of {paper}. Print at 100 %, never “fit to page”.",
+    )
     canvas.setStrokeColor(INK)
     canvas.setLineWidth(0.4 * PT)
     base = top - 20
-    for side, words in ((TEST_CM, "Test square: every side is 10 cm"), (TEST_INCH, "Test square: every side is 4 inches")):
+    for side, words in (
+        (TEST_CM, "Test square: every side is 10 cm"),
+        (TEST_INCH, "Test square: every side is 4 inches"),
+    ):
         canvas.rect(MARGIN * PT, (base - side * scale) * PT, side * scale * PT, side * scale * PT)
         write(MARGIN + 4, base - 8, words)
         base -= side * scale + 6
-    write(MARGIN, base - 2, "Measure both squares before cutting any cloth. If they are off, set the printer’s calibration.", 3.2, FAINT)
+    write(
+        MARGIN,
+        base - 2,
+        "Measure both squares before cutting any cloth. If they are off, set the printer’s calibration.",
+        3.2,
+        FAINT,
+    )
     left = MARGIN + TEST_INCH * scale + 8
     room = width - MARGIN - left
     cell = min(room / max(plan.columns, 1), 90 / max(plan.rows, 1), 14.0)

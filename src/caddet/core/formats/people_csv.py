@@ -72,12 +72,19 @@ def _people(rows: Iterable[list[str]], unit: Unit, place: str) -> tuple[list[Per
             if twice:
                 raise InputError(f"the column “{sorted(twice)[0]}” is there twice.", where)
             findings += [
-                Finding("csv.column", f"The column “{code}” is not a measure and is passed over.", f"{where}, column {code}", "note")
+                Finding(
+                    "csv.column",
+                    f"The column “{code}” is not a measure and is passed over.",
+                    f"{where}, column {code}",
+                    "note",
+                )
                 for code in header
                 if code not in MEASURES and code != "name"
             ]
             if not any(code in MEASURES for code in header):
-                raise InputError(f"no column is a measure; expected codes such as {', '.join(list(MEASURES)[4:7])}.", where)
+                raise InputError(
+                    f"no column is a measure; expected codes such as {', '.join(list(MEASURES)[4:7])}.", where
+                )
             continue
         if len(people) >= MOST_PEOPLE:
             raise InputError(f"more than {MOST_PEOPLE} people.", where)
@@ -97,7 +104,9 @@ def _person(
     if not name:
         raise InputError("the name is blank; expected one on every row.", f"{where}, column name")
     if name in seen:
-        raise InputError(f"there are two people called {name}; each needs a name of their own.", f"{where}, column name")
+        raise InputError(
+            f"there are two people called {name}; each needs a name of their own.", f"{where}, column name"
+        )
     seen.add(name)
     measures = {}
     for code in header:

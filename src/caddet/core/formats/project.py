@@ -68,7 +68,9 @@ def open_project(path: Path) -> Opened:
             raise
         document, findings = _document(_raw(read_whole(before), str(before)), str(before))
         told = Finding(
-            "file.damaged", f"{path.name} is damaged ({error.sentence}) The version saved before it was opened.", str(path)
+            "file.damaged",
+            f"{path.name} is damaged ({error.sentence}) The version saved before it was opened.",
+            str(path),
         )
         return Opened(document, (told, *findings), not os.access(path, os.W_OK))
     document, findings = _document(raw, str(path))
@@ -132,7 +134,9 @@ def _document(raw: dict[str, Any], place: str) -> tuple[Document, tuple[Finding,
             where = ".".join(str(part) for part in first["loc"]) or "the whole"
             if not _left_out(raw, list(first["loc"])):
                 break
-            findings.append(Finding("file.repaired", f"{where} could not be read ({first['msg']}) and was left out.", where))
+            findings.append(
+                Finding("file.repaired", f"{where} could not be read ({first['msg']}) and was left out.", where)
+            )
     raise InputError("too little of this project can be read to open it.", place)
 
 
@@ -159,10 +163,9 @@ def _left_out(raw: dict[str, Any], location: list[Any]) -> bool:
     holder: Any = raw
     trail: list[tuple[Any, Any]] = []
     for part in location:
-        if isinstance(holder, dict) and part in holder:
-            trail.append((holder, part))
-            holder = holder[part]
-        elif isinstance(holder, list) and isinstance(part, int) and 0 <= part < len(holder):
+        if (isinstance(holder, dict) and part in holder) or (
+            isinstance(holder, list) and isinstance(part, int) and 0 <= part < len(holder)
+        ):
             trail.append((holder, part))
             holder = holder[part]
         else:

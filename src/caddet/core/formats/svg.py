@@ -44,7 +44,10 @@ def svg_pieces(cut: Sequence[CutPiece], title: str, lines: LineChoice = "both") 
 def svg_lay(plan: LayPlan, title: str) -> str:
     """The lay plan as SVG text, at true size: x along the cloth."""
     height = plan.width
-    parts = [_head(plan.length + 2 * MARGIN, height + 2 * MARGIN, title), f'<g transform="translate({MARGIN} {MARGIN})">']
+    parts = [
+        _head(plan.length + 2 * MARGIN, height + 2 * MARGIN, title),
+        f'<g transform="translate({MARGIN} {MARGIN})">',
+    ]
     parts.append(f'<rect id="cloth" width="{plan.length:.2f}" height="{plan.width:.2f}" stroke-width="1"/>')
     for placed in plan.placed:
         points = " ".join(f"{p.real:.2f},{p.imag:.2f}" for p in placed.outline)

@@ -10,6 +10,8 @@ from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Arc, Cubic, Line, Point, Segment, cross, dot
 
 OFFSET_TOLERANCE = 0.02  # mm
+SNAP = 0.1  # mm, a gap between parallel segments that is closed by moving an end
+NEARLY_SMOOTH = 1e-3  # sine of the turn below which a path counts as running on
 
 
 def left_of(direction: Point) -> Point:
@@ -27,18 +29,31 @@ def offset_path(path: Path, distance: float) -> Path | None:
     pieces: list[Segment] = []
     for segment in path.segments:
         for part in _offset_segment(segment, distance):
-            if pieces and abs(pieces[-1].end - part.start) > 1e-6:
+            gap = abs(pieces[-1].end - part.start) if pieces else 0.0
+            if gap > SNAP:
                 pieces.append(Line(pieces[-1].end, part.start))
+            elif gap > 1e-9:
+                pieces[-1:] = _ending_at(pieces[-1], part.start)
             pieces.append(part)
     return Path(tuple(pieces)) if pieces else None
 
 
+def _ending_at(segment: Segment, end: Point) -> list[Segment]:
+    """The segment with its end moved a hair."""
+    if isinstance(segment, Line):
+        return [Line(segment.start, end)]
+    if isinstance(segment, Arc):
+        *first, last = segment.cubics()
+        return [*first, *_ending_at(last, end)]
+    return [Cubic(segment.start, segment.out, segment.into + end - segment.end, end)]
+
+
 def smooth_parts(path: Path) -> list[Path]:
-    """The path cut where it turns by more than about half a degree."""
+    """The path cut where it turns by more than a twentieth of a degree."""
     parts: list[list[Segment]] = [[path.segments[0]]]
     for before, after in zip(path.segments, path.segments[1:], strict=False):
         a, b = before.direction(1.0), after.direction(0.0)
-        if abs(cross(a, b)) > 0.01 or dot(a, b) < 0:
+        if abs(cross(a, b)) > NEARLY_SMOOTH or dot(a, b) < 0:
             parts.append([])
         parts[-1].append(after)
     return [Path(tuple(part)) for part in parts]

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 from caddet.core.errors import CaddetError
 from caddet.core.geometry.segments import (
@@ -32,7 +33,7 @@ class Path:
 
     @staticmethod
     def polyline(points: Sequence[Point]) -> Path:
-        return Path(tuple(Line(a, b) for a, b in zip(points, points[1:], strict=False)))
+        return Path(tuple(Line(a, b) for a, b in pairwise(points)))
 
     @staticmethod
     def join(paths: Iterable[Path]) -> Path:

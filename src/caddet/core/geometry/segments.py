@@ -138,11 +138,15 @@ class Cubic:
 
     def point(self, t: float) -> Point:
         s = 1 - t
-        return (s * s * s) * self.start + (3 * s * s * t) * self.out + (3 * s * t * t) * self.into + (t * t * t) * self.end
+        return (
+            (s * s * s) * self.start + (3 * s * s * t) * self.out + (3 * s * t * t) * self.into + (t * t * t) * self.end
+        )
 
     def velocity(self, t: float) -> Point:
         s = 1 - t
-        return 3 * (s * s * (self.out - self.start) + 2 * s * t * (self.into - self.out) + t * t * (self.end - self.into))
+        return 3 * (
+            s * s * (self.out - self.start) + 2 * s * t * (self.into - self.out) + t * t * (self.end - self.into)
+        )
 
     def acceleration(self, t: float) -> Point:
         return 6 * ((1 - t) * (self.into - 2 * self.out + self.start) + t * (self.end - 2 * self.into + self.out))
@@ -235,9 +239,7 @@ def _length_between(curve: Cubic, low: float, high: float, whole: float, depth: 
     left, right = _gauss(curve, low, middle), _gauss(curve, middle, high)
     if abs(left + right - whole) < 1e-7 or depth > 12:
         return left + right
-    return _length_between(curve, low, middle, left, depth + 1) + _length_between(
-        curve, middle, high, right, depth + 1
-    )
+    return _length_between(curve, low, middle, left, depth + 1) + _length_between(curve, middle, high, right, depth + 1)
 
 
 def cubic_roots(a: float, b: float, c: float, d: float) -> list[float]:

@@ -98,7 +98,7 @@ def _unfolded(piece: CutPiece) -> list[Point]:
     halves = [shapely.Polygon([(p.real, p.imag) for p in side]) for side in (points, [mirror(p) for p in points])]
     # a hair of overlap along the fold, so that the two halves become one outline
     whole = shapely.union_all([half.buffer(0.01, join_style="mitre") for half in halves])
-    if whole.geom_type != "Polygon":
+    if not isinstance(whole, shapely.Polygon):
         raise CaddetError(f"{piece.piece.label} can't be opened out along its fold")
     return [complex(x, y) for x, y in shapely.get_coordinates(whole.exterior)[:-1]]
 
@@ -157,6 +157,8 @@ def _half_of_symmetric(piece: CutPiece, nap: bool) -> tuple[Shape, ...]:
     a, b = middle - grain * far, middle + grain * far
     half_plane = shapely.Polygon([(p.real, p.imag) for p in (a, b, b + across * far, a + across * far)])
     half = shape.intersection(half_plane)
+    if not isinstance(half, shapely.Polygon):
+        return ()
     outline = [complex(x, y) for x, y in shapely.get_coordinates(half.exterior)[:-1]]
     foot = middle + grain * dot(outline[0] - middle, grain)
     return _against_fold(outline, foot, foot + grain, grain, nap)

@@ -65,11 +65,13 @@ class Grid:
             grid_x, grid_y = np.meshgrid(xs, ys, indexing="ij")
             polygon = shapely.Polygon([(p.real, p.imag) for p in shape.outline]).buffer(self.pad)
             shapely.prepare(polygon)
-            found = shapely.contains_xy(polygon, grid_x, grid_y).astype(np.float32)
+            found = np.asarray(shapely.contains_xy(polygon, grid_x, grid_y), np.float32)
             self.masks[key] = found
         return found
 
-    def place(self, items: Sequence[Item], order: Sequence[int], choice: Sequence[int], stop_at: float) -> Layout | None:
+    def place(
+        self, items: Sequence[Item], order: Sequence[int], choice: Sequence[int], stop_at: float
+    ) -> Layout | None:
         """Lay the items in order, each at the free place nearest the beginning; None beyond ``stop_at``."""
         cells_y = int(np.ceil(self.width / CELL)) + 2 * self.rim
         cells_x = int(np.ceil(stop_at / CELL)) + 2 * self.rim + 1
@@ -172,17 +174,21 @@ def compacted(layout: Layout, gap: float) -> Layout:
         others = shapely.union_all([other for _, other in placed]) if placed else None
         for step in (8.0, 2.0, 0.5):
             while at.real - step >= -1e-9:
-                trial = shapely.transform(polygon, lambda c, to=at - step: c + [to.real, to.imag])
+                trial = _moved(polygon, at - step)
                 if others is not None and trial.distance(others) < gap - 1e-6:
                     break
                 at -= step
         if at.real < 0.5 and (others is None or _clear(polygon, complex(0, at.imag), others, gap)):
             at = complex(0, at.imag)
-        moved = shapely.transform(polygon, lambda c, to=at: c + [to.real, to.imag])
+        moved = _moved(polygon, at)
         placed.append((Spot(spot.item, spot.shape, at, spot.on_fold), moved))
     spots = tuple(spot for spot, _ in placed)
     return Layout(spots, max(spot.at.real + spot.shape.size.real for spot in spots))
 
 
 def _clear(polygon: shapely.Polygon, at: Point, others: shapely.Geometry, gap: float) -> bool:
-    return bool(shapely.transform(polygon, lambda c: c + [at.real, at.imag]).distance(others) >= gap - 1e-6)
+    return bool(_moved(polygon, at).distance(others) >= gap - 1e-6)
+
+
+def _moved(polygon: shapely.Polygon, by: Point) -> shapely.Polygon:
+    return shapely.transform(polygon, lambda points: points + np.array([by.real, by.imag]))

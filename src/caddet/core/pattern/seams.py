@@ -67,4 +67,3 @@ class Seam:
 def side_length(pattern: Pattern, side: tuple[EdgeRef, ...]) -> float:
     """The length of a seam's side along its stitch lines, in mm."""
     return sum(pattern.piece(ref.piece).run_length(ref.run) for ref in side)
-

@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+
 class Cloth(BaseModel):
     """A cloth: usable width without the selvedges, and how it behaves."""
 

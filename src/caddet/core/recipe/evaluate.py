@@ -110,9 +110,7 @@ def evaluate(document: Document, person: Person | None = None, cache: StageCache
             findings.append(Finding("step.stuck", outcome.stuck, f"recipe[{index + 1}]", "look"))
         pattern = outcome.pattern
         outcomes.append(outcome)
-    return Evaluated(
-        pattern, base.pattern, base.sums, tuple(outcomes), tuple(findings), base.measures, base.estimates
-    )
+    return Evaluated(pattern, base.pattern, base.sums, tuple(outcomes), tuple(findings), base.measures, base.estimates)
 
 
 def _do(entry: StepEntry, pattern: Pattern) -> StepOutcome:
@@ -175,7 +173,9 @@ def _draft(block: Block, recipe: Recipe, person: Person) -> _Base:
     try:
         sums, doubts = add_up(block.figures, givens, recipe.overrides)
     except FormulaError as error:
-        return replace(empty, findings=(Finding("figure", f"A figure can't be worked out: {error}", "figures", "stops"),))
+        return replace(
+            empty, findings=(Finding("figure", f"A figure can't be worked out: {error}", "figures", "stops"),)
+        )
     try:
         pattern = block.draft(sums, options)
     except CannotDraft as error:

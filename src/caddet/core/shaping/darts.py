@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import cmath
 from dataclasses import replace
+from itertools import pairwise
 
 import shapely
 
@@ -120,19 +121,20 @@ def _check_slash(piece: Piece, dart: str, apex: Point, target: Point) -> None:
                 raise Stuck(f"the new place runs into the {other.label}", "at")
 
 
-def _turned(
-    mark: Mark, region: list[Point], apex: Point, ends: tuple[Point, ...], motion: Motion
-) -> Mark:
+def _turned(mark: Mark, region: list[Point], apex: Point, ends: tuple[Point, ...], motion: Motion) -> Mark:
     """A mark cut where the slash crosses it; the parts inside the turned region turn with it."""
     parts: list[Path] = []
     for part in mark.parts:
         cuts = {0.0, part.length}
         for end in ends:
             for at, point in part.crossings(apex, end):
-                if 0 < dot(point - apex, end - apex) < abs(end - apex) ** 2 and abs(cross(point - apex, unit(end - apex))) < 1e-3:
+                if (
+                    0 < dot(point - apex, end - apex) < abs(end - apex) ** 2
+                    and abs(cross(point - apex, unit(end - apex))) < 1e-3
+                ):
                     cuts.add(at)
         marks = sorted(cuts)
-        for low, high in zip(marks, marks[1:], strict=False):
+        for low, high in pairwise(marks):
             if high - low < 1e-6:
                 continue
             bit = part.between(low, high)

@@ -157,7 +157,7 @@ def flared(piece: Piece, amount: float, above: float) -> Piece:
         raise Stuck(str(error), "amount") from error
     if swung is None:
         return piece
-    side = Path(((upper.segments if upper else ()) + swung.side.segments))
+    side = Path((upper.segments if upper else ()) + swung.side.segments)
     bridge = Line(swung.hem_arc.end, first_hem.path.start)
     hem = Path((swung.hem_arc, *((bridge,) if bridge.length > 1e-6 else ()), *first_hem.path.segments))
 

@@ -61,9 +61,7 @@ def opened(piece: Piece, run: str, height: float) -> Piece:
     edges_after[at] = replace(edges_after[at], name="slit", role="slit")
     kept = []
     for notch in piece.notches:
-        if notch.run != run:
-            kept.append(notch)
-        elif from_end and notch.at < piece.run_length(run) - height:
+        if notch.run != run or (from_end and notch.at < piece.run_length(run) - height):
             kept.append(notch)
         elif not from_end and notch.at > height:
             kept.append(replace(notch, at=notch.at - height))

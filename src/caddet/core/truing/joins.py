@@ -69,7 +69,11 @@ def _across_fold(piece: Piece) -> list[Join]:
             continue
         for other, direction, end in (
             (piece.edges[index - 1], edge.path.start_direction, piece.edges[index - 1].path.end_direction),
-            (piece.edges[(index + 1) % count], edge.path.end_direction, piece.edges[(index + 1) % count].path.start_direction),
+            (
+                piece.edges[(index + 1) % count],
+                edge.path.end_direction,
+                piece.edges[(index + 1) % count].path.start_direction,
+            ),
         ):
             if other.role == "fold" or other.dart:
                 continue
@@ -93,7 +97,11 @@ def _neighbours(piece: Piece, run: str, backwards: bool) -> tuple[tuple[str, Poi
 def _across_seam(pattern: Pattern, seam: Seam) -> list[Join]:
     a, b = seam.a[0], seam.b[0]
     pieces = pattern.piece(a.piece), pattern.piece(b.piece)
-    if a.run not in pieces[0].runs() or b.run not in pieces[1].runs() or (a.piece == b.piece and a.run == b.run and not b.mirrored):
+    if (
+        a.run not in pieces[0].runs()
+        or b.run not in pieces[1].runs()
+        or (a.piece == b.piece and a.run == b.run and not b.mirrored)
+    ):
         return []
     found = []
     ends_a, ends_b = _neighbours(pieces[0], a.run, a.backwards), _neighbours(pieces[1], b.run, b.backwards)

@@ -178,4 +178,3 @@ def _contact(pattern: Pattern, ref: EdgeRef, along: float) -> tuple[Point, Point
     length = piece.run_length(ref.run)
     point, direction, _ = piece.run_point(ref.run, length - along if ref.backwards else along)
     return point, -direction if ref.backwards else direction
-

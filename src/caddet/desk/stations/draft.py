@@ -65,7 +65,9 @@ class DraftStation(Station):
             return
         if list(made.sums) != list(self.rows):
             self._build_sums()
-        findings = {f.place.removeprefix("figures."): f.sentence for f in made.findings if f.place.startswith("figures.")}
+        findings = {
+            f.place.removeprefix("figures."): f.sentence for f in made.findings if f.place.startswith("figures.")
+        }
         for name, row_ in self.rows.items():
             row_.show_sum(made.sums[name], self.bench.unit)
             if name in findings:
@@ -91,7 +93,9 @@ class DraftStation(Station):
                 field.entered.connect(partial(self._set_length, option))
         for level in block.ease:
             field = self._add_field(
-                f"ease_{level.level}", f"Ease, {level.label.lower()}, all round", "A quarter of it lies in each half piece."
+                f"ease_{level.level}",
+                f"Ease, {level.label.lower()}, all round",
+                "A quarter of it lies in each half piece.",
             )
             field.entered.connect(partial(self._set_ease, level.level))
 
@@ -153,7 +157,7 @@ class DraftStation(Station):
         self._reveal(row)
 
     def _reveal(self, row: QWidget) -> None:
-        QTimer.singleShot(0, row, lambda: self.scroll.ensureWidgetVisible(row, 0, 60))
+        QTimer.singleShot(0, lambda: self.scroller.ensureWidgetVisible(row, 0, 60))
 
     def _try(self, name: str, formula: str | None) -> None:
         """Show a formula on the table while it is typed; nothing is kept."""

@@ -22,7 +22,8 @@ from caddet.core.errors import InputError
 from caddet.core.finishing.finish import CutPiece
 from caddet.core.formats.export import lay_bytes
 from caddet.core.formats.files import write_whole
-from caddet.core.laying.plan import LayPlan, LayProgress, WontFit, plan_lay
+from caddet.core.laying.items import WontFit
+from caddet.core.laying.plan import LayPlan, LayProgress, plan_lay
 from caddet.core.lengths import format_length
 from caddet.core.recipe import edits
 from caddet.core.recipe.choices import Cloth, LayChoices
@@ -246,7 +247,9 @@ class LayStation(Station):
         self._wanted = key
 
         def work(task: Task) -> LayPlan:
-            return plan_lay(cut, cloth, choices, seconds=SECONDS, progress=task.report, cancelled=lambda: task.cancelled)
+            return plan_lay(
+                cut, cloth, choices, seconds=SECONDS, progress=task.report, cancelled=lambda: task.cancelled
+            )
 
         self._busy(True)
         self.task = self.bench.run(work)
@@ -257,7 +260,9 @@ class LayStation(Station):
     def _progress(self, report: LayProgress) -> None:
         self.progress.setValue(round(report.share * 100))
         if self.plan is None:
-            self.buy_words.setText(f"so far {format_length(report.length, self.bench.unit, with_unit=True)} of cloth used")
+            self.buy_words.setText(
+                f"so far {format_length(report.length, self.bench.unit, with_unit=True)} of cloth used"
+            )
 
     def _planned_now(self, key: object, plan: LayPlan | None, refusal: str) -> None:
         self.task = None
@@ -302,7 +307,9 @@ class LayStation(Station):
             self.bench.said.emit("There is no lay to print yet.")
             return
         folder = self.bench.path.parent if self.bench.path else Path.home()
-        name, _ = QFileDialog.getSaveFileName(self, "Write the lay plan", str(folder / "lay plan.pdf"), "PDF (*.pdf);;SVG (*.svg)")
+        name, _ = QFileDialog.getSaveFileName(
+            self, "Write the lay plan", str(folder / "lay plan.pdf"), "PDF (*.pdf);;SVG (*.svg)"
+        )
         if name:
             self.write(Path(name))
 

@@ -19,7 +19,7 @@ from caddet.desk.tasks import Task
 from caddet.desk.widgets.fields import Choices, LengthField, LengthRow, Row, button, label
 
 _USUAL = (
-    ("seam", "Seams", "1.5 cm is usual; 1 cm or ⅜\" for curves and overlocked edges."),
+    ("seam", "Seams", '1.5 cm is usual; 1 cm or ⅜" for curves and overlocked edges.'),
     ("hem", "Hems", "2 + 2 cm turned twice; deeper for light and wide, shallower for heavy or curved."),
     ("opening", "Zip opening", "A little more than a seam, to press the zip flat."),
     ("slit", "Slit", "Turned back as its own facing."),
@@ -148,7 +148,9 @@ class MarkStation(Station):
 
     def ask_export(self) -> None:
         """Ask for a file in any of the open formats."""
-        self._ask(".svg", ";;".join(f"{e[1:].upper()} (*{e})" for e in (".svg", ".dxf", ".png", ".csv", ".json", ".pdf")))
+        self._ask(
+            ".svg", ";;".join(f"{e[1:].upper()} (*{e})" for e in (".svg", ".dxf", ".png", ".csv", ".json", ".pdf"))
+        )
 
     def _ask(self, ending: str, kinds: str) -> None:
         folder = self.bench.path.parent if self.bench.path else Path.home()

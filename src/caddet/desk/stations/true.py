@@ -131,7 +131,7 @@ class TrueStation(Station):
     why_head = "Why walk a seam?"
     why = (
         "Paper pieces are laid edge to edge at the stitch line and rolled along. Where one runs out before the other, "
-        "the machine would have to gather or stretch it. Up to 3 mm (⅛\") the cloth forgives."
+        'the machine would have to gather or stretch it. Up to 3 mm (⅛") the cloth forgives.'
     )
 
     def build(self) -> None:
@@ -187,7 +187,9 @@ class TrueStation(Station):
             else:
                 sides = f"{format_length(walked.length_a, unit)} ⇄ {format_length(walked.length_b, unit)}"
                 row.top.addWidget(label(sides, "value"))
-                row.set_sub(f"{'✓ ' if walked.holds else '! '}{_WORDS[walked.verdict]}, {format_fine(walked.off, unit)}")
+                row.set_sub(
+                    f"{'✓ ' if walked.holds else '! '}{_WORDS[walked.verdict]}, {format_fine(walked.off, unit)}"
+                )
                 row.sub.setObjectName("good" if walked.holds else "bad")
             self.rows[seam.name] = row
             self.seams_box.addWidget(row)
@@ -208,7 +210,7 @@ class TrueStation(Station):
         made = self.made
         line = next((p for p in made.proof if p.kind == "seam" and p.name == walked.seam.name), None) if made else None
         for remedy in line.remedies if line else ():
-            self.parts_box.addWidget(button(remedy.label, lambda r=remedy: self.bench.edit(r.label, r.apply)))
+            self.parts_box.addWidget(button(remedy.label, partial(self.bench.edit, remedy.label, remedy.apply)))
 
     def choose(self, name: str) -> None:
         """Walk another seam."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from functools import partial
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent
@@ -265,7 +266,7 @@ class Table(QWidget):
                 x, y = item.pos().x(), item.pos().y()
                 old = self.bench.history.document.table.get(name)
                 if old != placement and (old is not None or self._away_from_usual(name, x, y)):
-                    self.bench.edit(f"Lay the {name} elsewhere", lambda d, n=name, p=placement: place_piece(d, n, p))
+                    self.bench.edit(f"Lay the {name} elsewhere", partial(place_piece, piece=name, placement=placement))
 
     def _away_from_usual(self, name: str, x: float, y: float) -> bool:
         item = self.pieces[name]
@@ -294,4 +295,3 @@ class Table(QWidget):
             self.fit()
         else:
             super().keyPressEvent(event)
-

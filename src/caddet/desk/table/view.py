@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QEvent, QLineF, QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen, QResizeEvent, QWheelEvent
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen, QPolygonF, QResizeEvent, QWheelEvent
 from PyQt6.QtWidgets import QFrame, QGraphicsScene, QGraphicsView
 
 from caddet.core.geometry.segments import Point
@@ -157,7 +157,12 @@ class TableView(QGraphicsView):
         if event.isAccepted() and self.scene() is not None and self.scene().focusItem() is not None:  # type: ignore[union-attr]
             return
         key = event.key()
-        arrows = {Qt.Key.Key_Left: (-60, 0), Qt.Key.Key_Right: (60, 0), Qt.Key.Key_Up: (0, -60), Qt.Key.Key_Down: (0, 60)}
+        arrows = {
+            Qt.Key.Key_Left: (-60, 0),
+            Qt.Key.Key_Right: (60, 0),
+            Qt.Key.Key_Up: (0, -60),
+            Qt.Key.Key_Down: (0, 60),
+        }
         if key == Qt.Key.Key_T and not event.isAutoRepeat():
             self.begin_tape()
         elif key == Qt.Key.Key_Space and not event.isAutoRepeat():
@@ -285,7 +290,8 @@ class TableView(QGraphicsView):
                 QLineF(rect.left(), i * size, rect.right(), i * size)
                 for i in range(first_y, int(rect.bottom() // size) + 2)
             ]
-            painter.drawLines(lines)
+            for line in lines:
+                painter.drawLine(line)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
 
     def drawForeground(self, painter: QPainter | None, rect: QRectF) -> None:
@@ -298,7 +304,7 @@ class TableView(QGraphicsView):
         pen = QPen(LOOK.color("madder"), 4)
         pen.setCosmetic(True)
         painter.setPen(pen)
-        painter.drawPolyline(self._tape_curve)
+        painter.drawPolyline(QPolygonF(self._tape_curve))
         at = self.mapFromScene(self._tape_line[1])
         painter.save()
         painter.resetTransform()

@@ -45,8 +45,8 @@ class SumRow(Row):
         buttons.addWidget(self.use)
         buttons.addWidget(self.back)
         buttons.addStretch(1)
-        for widget in (self.reason, self.formula, self.wrong):
-            column.addWidget(widget)
+        for line in (self.reason, self.formula, self.wrong):
+            column.addWidget(line)
         column.addLayout(buttons)
         self.column.addWidget(self.inside)
         self.inside.hide()

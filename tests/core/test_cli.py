@@ -1,0 +1,128 @@
+"""The command line as a script sees it: exit codes, one line on stderr, JSON on stdout."""
+
+from __future__ import annotations
+
+import json
+import os
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from caddet.cli import main
+from caddet.core.demo import demo_document
+from caddet.core.formats.project import open_project, save_project
+from caddet.core.recipe import edits
+from tests.making import DATA
+
+
+@pytest.fixture
+def demo(tmp_path: Path) -> Path:
+    file = tmp_path / "demo.caddet"
+    save_project(demo_document(), file)
+    return file
+
+
+def run(capsys: pytest.CaptureFixture[str], *words: object) -> tuple[int, str, str]:
+    code = main([str(word) for word in words])
+    out = capsys.readouterr()
+    return code, out.out, out.err
+
+
+def test_blocks_are_listed(capsys: pytest.CaptureFixture[str]) -> None:
+    code, out, _ = run(capsys, "blocks", "--json")
+    listing = json.loads(out)
+    assert code == 0 and listing[0]["name"] == "skirt.straight"
+    assert {"name", "measures", "figures", "options"} <= set(listing[0])
+    assert "skirt.straight" in run(capsys, "blocks")[1]
+
+
+def test_pieces_check_and_lay_in_json_and_words(capsys: pytest.CaptureFixture[str], demo: Path) -> None:
+    code, out, _ = run(capsys, "pieces", demo, "--json")
+    assert code == 0 and {"pieces", "seams", "figures"} == set(json.loads(out))
+    code, out, _ = run(capsys, "check", demo, "--json")
+    assert code == 0 and all(line["holds"] for line in json.loads(out)["proof"])
+    code, out, _ = run(capsys, "lay", demo, "--json", "--seconds", "0.2", "--width", "140cm", "--folded")
+    lay = json.loads(out)
+    assert (
+        code == 0
+        and lay["folded"]
+        and lay["width"] == 700
+        and {"piece", "outline", "rotation", "mirrored", "on_fold"} == set(lay["placed"][0])
+    )
+    for command in ("pieces", "check", "lay"):
+        extra = ["--seconds", "0.1"] if command == "lay" else []
+        assert run(capsys, command, demo, *extra)[0] == 0
+
+
+def test_a_failing_check_exits_1(capsys: pytest.CaptureFixture[str], demo: Path) -> None:
+    save_project(edits.set_override(demo_document(), "zip_length", "5cm"), demo)
+    code, out, _ = run(capsys, "check", demo)
+    assert code == 1 and "FAILS  Hips go through the waist" in out
+    assert run(capsys, "lay", demo, "--width", "30cm", "--seconds", "0.1")[0] == 1
+
+
+def test_draft_makes_a_project_for_every_row(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
+    people = tmp_path / "band.csv"
+    people.write_text("name;waist;hip;height\nOdile/Ö;30;39 1/4;66\nodile-ö;36;40;\n", "latin-1")
+    code, _, err = run(capsys, "draft", "skirt.straight", "--people", people, "--unit", "in", "--set", "length=24",
+                         "--set", "ease_hip=2", "--set", "front_dart_length=4in", "-o", tmp_path / "out")  # fmt: skip
+    assert code == 1, "the second has nothing to estimate the hip level from"
+    files = sorted(p.name for p in (tmp_path / "out").iterdir())
+    assert files == ["Odile-Ö.caddet", "odile-ö-2.caddet"]
+    opened = open_project(tmp_path / "out" / files[0]).document
+    assert opened.recipe.options["length"] == pytest.approx(609.6) and opened.recipe.ease["hip"] == pytest.approx(50.8)
+    assert "is blank" in err and "missing" in err
+
+
+def test_exports_land_where_they_were_asked_to(capsys: pytest.CaptureFixture[str], demo: Path, tmp_path: Path) -> None:
+    for ending in ("pdf", "svg", "dxf", "csv", "json", "png"):
+        assert run(capsys, "export", demo, "-o", tmp_path / f"o.{ending}", "--paper", "Letter", "--line", "net")[0] == 0
+        assert (tmp_path / f"o.{ending}").stat().st_size > 100
+    assert run(capsys, "lay", demo, "--seconds", "0.1", "-o", tmp_path / "lay.pdf")[0] == 0
+
+
+@pytest.mark.parametrize(
+    "words",
+    [
+        ["pieces", "nowhere.caddet"], ["frobnicate"], ["lay"], ["export", "{demo}", "-o", "x.docx"], ["draft", "hat", "--people", "{people}", "-o", "o"],
+        ["draft", "skirt.straight", "--people", "{demo}", "-o", "o"], ["draft", "skirt.straight", "--people", "none.csv", "-o", "o"],
+        ["draft", "skirt.straight", "--people", "{people}", "--set", "length", "-o", "o"], ["draft", "skirt.straight", "--people", "{people}", "--set", "length=x", "-o", "o"],
+        ["draft", "skirt.straight", "--people", "{people}", "--set", "brim=4", "-o", "o"], ["draft", "skirt.straight", "--people", "{people}", "--set", "front_dart=(", "-o", "o"],
+        ["draft", "skirt.straight", "--people", "{people}", "--set", "school=magic", "-o", "o"], ["draft", "skirt.straight", "--people", "{people}", "-o", "/proc/no"],
+        ["lay", "{demo}", "--width", "wide"], ["lay", "{demo}", "--width", "2mm"], ["lay", "{demo}", "--seconds", "-1"], ["lay", "{demo}", "-o", "x.txt"],
+        ["export", "{demo}", "-o", "/no/such/folder/x.pdf"], ["export", "{demo}", "-o", "x.pdf", "--paper", "Napkin"], ["pieces", "{people}"], ["check", "/"],
+        ["--demo", "--nonsense"], ["lay", "{demo}", "--open", "--folded"],
+    ],
+)  # fmt: skip
+def test_odd_input_gets_one_clear_line_and_exit_2(
+    capsys: pytest.CaptureFixture[str], demo: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, words: list[str]
+) -> None:
+    monkeypatch.chdir(tmp_path)
+    people = tmp_path / "band.csv"
+    people.write_text("name,waist,hip,height\nOdile,75,98,168\n")
+    before = sorted(tmp_path.iterdir())
+    code, out, err = run(capsys, *[word.format(demo=demo, people=people) for word in words])
+    assert code == 2 and out == "" and err.count("\n") == 1 and err.startswith("caddet: ")
+    assert "Traceback" not in err and sorted(tmp_path.iterdir()) == before
+
+
+def test_without_a_screen_the_window_says_so_in_one_sentence(tmp_path: Path) -> None:
+    environment = {k: v for k, v in os.environ.items() if k not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")}
+    done = subprocess.run(
+        [sys.executable, "-m", "caddet", "--demo"], capture_output=True, text=True, env=environment, timeout=60
+    )
+    assert done.returncode == 2 and done.stderr.count("\n") == 1 and "Traceback" not in done.stderr
+    assert "no screen" in done.stderr or "needs Qt" in done.stderr
+
+
+def test_all_of_the_bodies_go_through_the_command_line(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
+    code, out, _ = run(capsys, "draft", "skirt.straight", "--people", DATA / "bodies.csv", "-o", tmp_path / "out")
+    assert code == 0 and "254 drafted" in out
+
+
+def test_the_core_loads_no_qt() -> None:
+    script = "import caddet.core.workroom, caddet.core.formats.export, caddet.cli, sys; print([m for m in sys.modules if 'PyQt' in m or m.startswith('caddet.desk')])"
+    done = subprocess.run([sys.executable, "-c", script], capture_output=True, text=True, timeout=60)
+    assert done.stdout.strip() == "[]", done.stderr
