@@ -232,6 +232,16 @@ class Workbench(QObject):
         self.wait_saved()
         self.pool.waitForDone(10_000)
 
-    def run(self, work: Callable[[Task], Any]) -> Task:
-        """Start some other work (a lay, a PDF) in the background."""
-        return Task(work, self).start(self.pool)
+    def run(
+        self,
+        work: Callable[[Task], Any],
+        finished: Callable[[Any], object],
+        failed: Callable[[Exception], object],
+        progressed: Callable[[Any], object],
+    ) -> Task:
+        """Start some other work (a lay, a PDF) in the background; the answers come on the main thread."""
+        task = Task(work, self)
+        task.finished.connect(finished)
+        task.failed.connect(failed)
+        task.progressed.connect(progressed)
+        return task.start(self.pool)

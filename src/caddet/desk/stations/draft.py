@@ -70,6 +70,8 @@ class DraftStation(Station):
         }
         for name, row_ in self.rows.items():
             row_.show_sum(made.sums[name], self.bench.unit)
+            if row_.unreadable:
+                continue
             if name in findings:
                 row_.complain(findings[name])
             elif not row_.formula.isModified():

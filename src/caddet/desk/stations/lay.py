@@ -252,10 +252,12 @@ class LayStation(Station):
             )
 
         self._busy(True)
-        self.task = self.bench.run(work)
-        self.task.progressed.connect(self._progress)
-        self.task.finished.connect(lambda plan: self._planned_now(key, plan, ""))
-        self.task.failed.connect(lambda error: self._planned_now(key, None, _reason(error)))
+        self.task = self.bench.run(
+            work,
+            lambda plan: self._planned_now(key, plan, ""),
+            lambda error: self._planned_now(key, None, _reason(error)),
+            self._progress,
+        )
 
     def _progress(self, report: LayProgress) -> None:
         self.progress.setValue(round(report.share * 100))

@@ -179,10 +179,12 @@ class MarkStation(Station):
         self.progress.setValue(0)
         self.progress.show()
         self.stop.show()
-        self.task = self.bench.run(work)
-        self.task.progressed.connect(lambda share: self.progress.setValue(round(share * 100)))
-        self.task.finished.connect(lambda where: self._written(f"Written: {where}"))
-        self.task.failed.connect(lambda error: self._written(str(error)))
+        self.task = self.bench.run(
+            work,
+            lambda where: self._written(f"Written: {where}"),
+            lambda error: self._written(str(error)),
+            lambda share: self.progress.setValue(round(share * 100)),
+        )
 
     def _written(self, words: str) -> None:
         self.progress.hide()

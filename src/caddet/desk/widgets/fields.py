@@ -68,7 +68,7 @@ class LengthField(QWidget):
     def show_value(self, value: float | None, unit: Unit) -> None:
         """Show a value without telling anyone."""
         self.value, self.unit = value, unit
-        if not self.edit.hasFocus() or not self.edit.isModified():
+        if not self.edit.isModified():
             self._write()
             self._complain("")
 
@@ -182,11 +182,16 @@ class Row(QFrame):
             style.polish(self)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        self.setFocus()
-        self.chosen.emit()
+        # only the head of the row chooses it, not what is opened below
+        head = max(self.title.geometry().bottom(), self.sub.geometry().bottom() if self.sub.isVisible() else 0)
+        if event is not None and event.position().y() <= head + 8:
+            self.setFocus()
+            self.chosen.emit()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+        window = self.window()
+        here = window is not None and window.focusWidget() is self  # not a key that a field inside let through
+        if event is not None and here and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
             self.chosen.emit()
         elif event is not None:
             super().keyPressEvent(event)

@@ -21,6 +21,7 @@ class SumRow(Row):
     def __init__(self, sum_: Sum, unit: Unit) -> None:
         super().__init__(sum_.figure.label)
         self.name = sum_.figure.name
+        self.unreadable = False  # what is being typed can't be read yet
         self.mark = label("", "yours")
         self.mark.hide()
         self.value = label("", "value")
@@ -68,9 +69,10 @@ class SumRow(Row):
             style.polish(self.mark)
         self.back.setEnabled(yours)
         self.reason.setText(f"{sum_.figure.reason} ({sum_.figure.source})")
-        if not self.formula.hasFocus() or not self.formula.isModified():
+        if not self.formula.isModified():
             self.formula.setText(sum_.formula)
             self.formula.setModified(False)
+            self.unreadable = False
 
     def open(self, opened: bool) -> None:
         self.inside.setVisible(opened)
@@ -90,9 +92,11 @@ class SumRow(Row):
         try:
             parse(text)
         except FormulaError as error:
+            self.unreadable = True
             self.complain(str(error))
             self.tried.emit(self.name, None)
         else:
+            self.unreadable = False
             self.complain("")
             self.tried.emit(self.name, text)
 

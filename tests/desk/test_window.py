@@ -1,0 +1,509 @@
+"""The issue's walk, done in the real window with pointer and keyboard."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import signal
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QAbstractButton, QComboBox, QFileDialog, QLineEdit, QPushButton, QSlider
+from pytestqt.qtbot import QtBot
+
+from caddet.core.demo import demo_document
+from caddet.core.formats.project import open_project
+from caddet.core.recipe import edits
+from caddet.desk.app import open_bench
+from caddet.desk.stations.lay import LayItem
+from caddet.desk.table.overlays import FigureChip, GripItem
+from caddet.desk.theme import LOOK
+from caddet.desk.window import MainWindow
+from tests.desk.conftest import settle
+
+
+def type_into(field: QLineEdit, text: str) -> None:
+    field.setFocus()
+    field.selectAll()
+    QTest.keyClicks(field, text)
+    QTest.keyClick(field, Qt.Key.Key_Return)
+
+
+def grip(window: MainWindow, step: str, piece: str) -> GripItem:
+    return next(g for g in window.table.overlays if isinstance(g, GripItem) and (g.grip.step, g.grip.piece) == (step, piece))
+
+
+def drag(window: MainWindow, start: QPointF, end: QPointF, qtbot: QtBot, parts: int = 8) -> None:
+    """Press, move in parts and let go, in scene coordinates, with real mouse events."""
+    view = window.table.view
+    port = view.viewport()
+    a, b = view.mapFromScene(start), view.mapFromScene(end)
+    QTest.mousePress(port, Qt.MouseButton.LeftButton, pos=a)
+    for i in range(1, parts + 1):
+        QTest.mouseMove(port, a + (b - a) * i / parts)
+        qtbot.wait(15)
+    QTest.mouseRelease(port, Qt.MouseButton.LeftButton, pos=b)
+
+
+def test_every_station_shows_something_real_at_once(window: MainWindow, qtbot: QtBot) -> None:
+    for number, station in enumerate(window.stations, start=1):
+        QTest.keyClick(window, Qt.Key(Qt.Key.Key_0 + number), Qt.KeyboardModifier.AltModifier)
+        assert window.here == station.key
+        if station.key == "lay":
+            qtbot.waitUntil(lambda: window.lay.plan is not None, timeout=15000)
+        assert window.table.scene.items(), station.key
+        assert station.status().words
+    assert all(chip.line.holds for chip in window.strip.chips) and len(window.strip.chips) > 10
+
+
+def test_the_hip_changes_and_figures_and_lay_follow(window: MainWindow, qtbot: QtBot) -> None:
+    window.go("lay")
+    qtbot.waitUntil(lambda: window.lay.plan is not None and window.lay.task is None, timeout=15000)
+    before = window.lay.plan
+    window.go("measure")
+    type_into(window.measure.rows["hip"][1].edit, "112")
+    settle(qtbot, window)
+    assert window.bench.document.person.measures["hip"] == 1120
+    assert window.draft.rows["front_hip"].value.text() == "29.0"
+    assert "116.0" in window.draft.rows["front_hip"].sub.text()
+    window.go("lay")
+    qtbot.waitUntil(lambda: window.lay.plan is not before and window.lay.task is None, timeout=15000)
+    assert window.lay.plan is not None and before is not None
+    assert sum(abs(p.outline[0]) for p in window.lay.plan.placed) != sum(abs(p.outline[0]) for p in before.placed)
+    assert "m" in window.lay.buy.text()
+
+
+def test_a_dart_is_pivoted_by_dragging_it(window: MainWindow, qtbot: QtBot) -> None:
+    window.go("shape")
+    qtbot.wait(50)
+    handle = grip(window, "pivot_dart", "front")
+    item = window.table.pieces["front"]
+    piece = item.cut.piece
+    target, _, _ = piece.run_point("side", 90.0)
+    seen: list[bool] = []
+    window.bench.made.connect(lambda: seen.append(window.bench.preview_document is not None))
+    drag(window, handle.scenePos(), item.mapToScene(QPointF(target.real, target.imag)), qtbot)
+    settle(qtbot, window)
+    step = window.bench.document.recipe.steps[-1]
+    assert step.kind == "pivot_dart" and step.values["to"] == "side"
+    assert float(step.values["at"]) == pytest.approx(90, abs=6)
+    assert True in seen, "the pieces were redrawn while dragging"
+    after = window.table.pieces["front"].cut.piece
+    assert len(after.run("side")) == 2 and len(after.run("waist")) == 2
+    window.bench.undo()
+    settle(qtbot, window)
+    assert window.table.pieces["front"].cut.piece == piece
+
+
+def test_hem_and_side_are_dragged_and_holding_again_adds_up(window: MainWindow, qtbot: QtBot) -> None:
+    window.go("shape")
+    qtbot.wait(50)
+    steps = len(window.bench.document.recipe.steps)
+    for _ in range(2):
+        handle = grip(window, "flare", "front")
+        drag(window, handle.scenePos(), handle.scenePos() + QPointF(30, 0), qtbot)
+        settle(qtbot, window)
+    recipe = window.bench.document.recipe.steps
+    assert len(recipe) == steps + 1 and float(recipe[-1].values["amount"]) == pytest.approx(60, abs=6)
+
+
+def test_a_grip_by_keyboard(window: MainWindow, qtbot: QtBot) -> None:
+    window.go("shape")
+    qtbot.wait(50)
+    handle = grip(window, "lengthen", "front")
+    window.table.view.setFocus()
+    handle.setFocus()
+    for _ in range(4):
+        QTest.keyClick(window.table.view.viewport(), Qt.Key.Key_Down)
+    qtbot.waitUntil(lambda: window.bench.preview_document is not None)
+    QTest.keyClick(window.table.view.viewport(), Qt.Key.Key_Return)
+    settle(qtbot, window)
+    last = window.bench.document.recipe.steps[-1]
+    assert (last.kind, last.values["amount"]) == ("lengthen", 20.0)
+
+
+def test_a_step_is_typed_switched_moved_and_taken_out(window: MainWindow, qtbot: QtBot) -> None:
+    window.go("shape")
+    window.shape._open(0)
+    field = next(w for w in window.shape.findChildren(QLineEdit) if w.accessibleName() == "Step 1: Longer by")
+    type_into(field, "5")
+    settle(qtbot, window)
+    assert window.bench.document.recipe.steps[0].values["amount"] == 50.0
+    window.shape._switch(0, False)
+    assert window.bench.document.recipe.steps[0].on is False
+    window.shape._move(0, 1)
+    assert [s.kind for s in window.bench.document.recipe.steps][:2] == ["flare", "lengthen"]
+    window.shape._take_out(1)
+    assert len(window.bench.document.recipe.steps) == 2
+    for _ in range(4):
+        window.bench.undo()
+    assert window.bench.document == demo_document()
+
+
+def test_the_side_seam_is_walked_with_the_slider(window: MainWindow, qtbot: QtBot) -> None:
+    window.go("true")
+    places = set()
+    slider = window.true.slider
+    slider.setFocus()
+    for _ in range(4):
+        QTest.keyClick(slider, Qt.Key.Key_PageUp)
+        places.add(round(window.table.own[-1].pos().y(), 1))
+    assert len(places) == 4
+    for seam in ("B", "C"):
+        QTest.mouseClick(window.true.rows[seam], Qt.MouseButton.LeftButton)
+        assert window.true.seam == seam
+        for value in (0, 130, 520, 1000):
+            slider.setValue(value)
+            assert len(window.table.own) == 3
+
+
+def test_a_formula_is_overridden_and_taken_back(window: MainWindow, qtbot: QtBot) -> None:
+    chip = next(c for c in window.table.overlays if isinstance(c, FigureChip) and c.figure == "hip_depth")
+    at = window.table.view.mapFromScene(chip.scenePos())
+    QTest.mouseClick(window.table.view.viewport(), Qt.MouseButton.LeftButton, pos=at)
+    row = window.draft.rows["hip_depth"]
+    assert row.opened
+    row.formula.setFocus()
+    row.formula.selectAll()
+    QTest.keyClicks(row.formula, "waist_to_hip + 1.5cm")
+    qtbot.waitUntil(lambda: window.bench.preview_document is not None)
+    QTest.keyClick(row.formula, Qt.Key.Key_Return)
+    settle(qtbot, window)
+    assert row.value.text() == "22.0" and row.mark.text() == "yours" and row.mark.isVisibleTo(row)
+    assert window.bench.document.recipe.overrides["hip_depth"] == "waist_to_hip + 1.5cm"
+    row.back.click()
+    settle(qtbot, window)
+    assert "hip_depth" not in window.bench.document.recipe.overrides and row.value.text() == "20.5"
+
+
+def test_a_bad_formula_says_where_and_changes_nothing(window: MainWindow, qtbot: QtBot) -> None:
+    before = window.bench.document
+    window.draft.open_figure("front_hip")
+    row = window.draft.rows["front_hip"]
+    for text, words in (("hip_round / ", "stops short"), ("hip_round + 3", "unit"), ("front_waist", "yet")):
+        type_into(row.formula, text)
+        settle(qtbot, window)
+        if words == "stops short":
+            assert window.bench.document == before
+        assert words in row.wrong.text()
+
+
+def test_lengths_that_cannot_be_read_are_refused_beside_the_field(window: MainWindow, qtbot: QtBot) -> None:
+    window.go("measure")
+    field = window.measure.rows["waist"][1]
+    before = window.bench.document
+    for text in ("abc", "-4", "9999", "0"):
+        type_into(field.edit, text)
+        assert field.wrong.isVisibleTo(field) and field.wrong.text().endswith(".")
+        assert window.bench.document == before
+    QTest.keyClick(field.edit, Qt.Key.Key_Escape)
+    assert field.edit.text() == "75.0" and not field.wrong.isVisibleTo(field)
+    type_into(field.edit, "130")
+    settle(qtbot, window)
+    assert "larger than the hip" in window.measure.rows["hip"][0].sub.text()
+
+
+def test_inches_everywhere_and_back_without_drift(window: MainWindow, qtbot: QtBot) -> None:
+    QTest.keyClick(window, Qt.Key.Key_U, Qt.KeyboardModifier.ControlModifier)
+    window.go("measure")
+    field = window.measure.rows["hip"][1]
+    type_into(field.edit, "36 1/4")
+    settle(qtbot, window)
+    window.switch_unit()
+    assert field.edit.text() == "92.1"
+    window.switch_unit()
+    assert field.edit.text() == "36¼"
+    window.go("draft")
+    assert any("¼" in c.words or "½" in c.words or "/" in c.words for c in window.table.overlays if isinstance(c, FigureChip))
+
+
+def test_proof_offers_remedies_that_work(window: MainWindow, qtbot: QtBot) -> None:
+    window.bench.edit("long", lambda d: edits.set_option(d, "length", 950.0))
+    window.bench.edit("no slit", lambda d: edits.set_step(d, 2, None))
+    window.bench.edit("no flare", lambda d: edits.set_step(d, 1, None))
+    settle(qtbot, window)
+    worst = window.strip.chips[0]
+    assert worst.line.name == "stride" and worst.line.verdict == "fails"
+    menu = window.strip.menu_of(worst)
+    remedy = next(a for a in menu.actions() if a.text().startswith("Remedy: Open a slit"))
+    remedy.trigger()
+    settle(qtbot, window)
+    assert all(chip.line.holds for chip in window.strip.chips)
+    place = next(a for a in window.strip.menu_of(window.strip.chips[0]).actions() if "place" in a.text())
+    place.trigger()
+
+
+def test_the_finder_finds_steps_figures_pieces_and_people(window: MainWindow, qtbot: QtBot) -> None:
+    for query, check in (
+        ("true", lambda: window.here == "true"),
+        ("wren", lambda: window.bench.document.wearer == "Wren"),
+        ("zip opening", lambda: window.here == "draft" and window.draft.rows["zip_length"].opened),
+        ("flare", lambda: window.here == "shape" and window.bench.document.recipe.steps[-1].kind == "flare"),
+        ("waistband on", lambda: window.here == "true" and window.true.seam == "C"),
+        ("inches", lambda: window.bench.unit == "in"),
+    ):
+        QTest.keyClick(window, Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier)
+        assert window.finder.isVisible()
+        QTest.keyClicks(window.finder.field, query)
+        QTest.keyClick(window.finder.field, Qt.Key.Key_Return)
+        settle(qtbot, window)
+        assert check(), query
+    QTest.keyClick(window, Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier)
+    QTest.keyClicks(window.finder.field, "zzzz")
+    QTest.keyClick(window.finder.field, Qt.Key.Key_Return)
+    QTest.keyClick(window.finder.field, Qt.Key.Key_Escape)
+    assert not window.finder.isVisible()
+
+
+def test_undo_goes_to_the_start_and_redo_comes_back(window: MainWindow, qtbot: QtBot) -> None:
+    start = window.bench.document
+    for hip in (990.0, 1000.0, 1010.0):
+        window.bench.edit("hip", lambda d, h=hip: edits.set_measure(d, "hip", h))  # type: ignore[misc]
+    end = window.bench.document
+    for _ in range(5):
+        QTest.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert window.bench.document == start
+    for _ in range(5):
+        QTest.keyClick(window, Qt.Key.Key_Y, Qt.KeyboardModifier.ControlModifier)
+    assert window.bench.document == end
+
+
+def test_print_to_pdf_and_export(window: MainWindow, qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    window.go("mark")
+    for name, head in (("a.pdf", b"%PDF"), ("b", b"%PDF"), ("c.svg", b"<svg")):
+        monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, n=name: (str(tmp_path / n), ""))
+        window.mark.ask_pdf()
+        qtbot.waitUntil(lambda: window.mark.task is None, timeout=15000)
+        file = tmp_path / (name if "." in name else name + ".pdf")
+        assert file.read_bytes().startswith(head)
+    window.mark.write(tmp_path / "nowhere" / "x.pdf")
+    qtbot.waitUntil(lambda: window.mark.task is None, timeout=15000)
+    assert "no folder" in window.toast.text()
+    window.mark.write(tmp_path / "stopped.pdf")
+    window.mark._stop()
+    qtbot.waitUntil(lambda: window.mark.task is None, timeout=15000)
+
+
+def test_allowances_are_changed_for_all_and_for_one_edge(window: MainWindow, qtbot: QtBot) -> None:
+    window.go("mark")
+    type_into(window.mark.usual["hem"].field.edit, "5")
+    type_into(window.mark._edges["side"].edit, "2")
+    settle(qtbot, window)
+    assert window.bench.document.finishing.hem == 50 and window.bench.document.finishing.exceptions["front.side"] == 20
+    type_into(window.mark.usual["hem"].field.edit, "99")
+    assert window.bench.document.finishing.hem == 50 and "less than" in window.toast.text()
+
+
+def test_the_lay_answers_to_the_cloth(window: MainWindow, qtbot: QtBot, tmp_path: Path) -> None:
+    window.go("lay")
+    qtbot.waitUntil(lambda: window.lay.plan is not None and window.lay.task is None, timeout=15000)
+    assert any(isinstance(item, LayItem) for item in window.table.own)
+    window.lay.write(tmp_path / "lay.pdf")
+    assert (tmp_path / "lay.pdf").exists()
+    type_into(window.lay.width_row.field.edit, "30")
+    qtbot.waitUntil(lambda: bool(window.lay.refusal) and window.lay.task is None, timeout=15000)
+    assert "wider cloth" in window.lay.wrong.text() and window.lay.status().left == 1
+    type_into(window.lay.price, "12,5")
+    type_into(window.lay.shrinkage, "x")
+    assert window.bench.document.chosen_cloth.price == 12.5
+    window.bench.undo()
+    window.bench.undo()
+    qtbot.waitUntil(lambda: not window.lay.refusal and window.lay.plan is not None, timeout=15000)
+
+
+def test_the_tape_runs_along_an_edge(window: MainWindow, qtbot: QtBot) -> None:
+    window.go("draft")
+    qtbot.wait(50)
+    view = window.table.view
+    item = window.table.pieces["front"]
+    port = view.viewport()
+    assert port is not None
+    piece = item.cut.piece
+
+    def at(along: float) -> QPoint:
+        point, _, _ = piece.run_point("side", along)
+        return view.mapFromScene(item.mapToScene(QPointF(point.real, point.imag)))
+
+    words: list[str] = []
+    view.measured.connect(words.append)
+    view.setFocus()
+    QTest.mouseMove(port, at(100))
+    QTest.keyPress(view, Qt.Key.Key_T)
+    QTest.mouseMove(port, at(100))
+    QTest.mouseMove(port, at(400))
+    qtbot.wait(30)
+    QTest.keyRelease(view, Qt.Key.Key_T)
+    assert not view.taping and words
+    along = float(words[-1].split()[1])
+    assert along == pytest.approx(30, abs=0.6) or "side" in words[-1]
+
+
+def test_zoom_pan_real_size_and_fit(window: MainWindow, qtbot: QtBot) -> None:
+    view = window.table.view
+    view.setFocus()
+    QTest.keyClick(view, Qt.Key.Key_1)
+    assert view.zoom_share() == pytest.approx(1.0, abs=0.01)
+    QTest.keyClick(view, Qt.Key.Key_Plus)
+    assert view.zoom_share() == pytest.approx(1.25, abs=0.01)
+    QTest.keyClick(view, Qt.Key.Key_Minus)
+    before = view.mapToScene(0, 0)
+    QTest.keyClick(view, Qt.Key.Key_Right)
+    assert view.mapToScene(0, 0) != before
+    window.calibrate()
+    QTest.keyClick(window.table, Qt.Key.Key_0)
+    assert view.zoom_share() < 1
+
+
+def test_pieces_are_laid_elsewhere_and_turned_without_changing_the_pattern(window: MainWindow, qtbot: QtBot) -> None:
+    window.go("mark")
+    qtbot.wait(50)
+    pattern = window.bench.result.pattern  # type: ignore[union-attr]
+    item = window.table.pieces["back"]
+    start = item.mapToScene(QPointF(120, 300))
+    drag(window, start, start + QPointF(80, 40), qtbot)
+    window.table.turn_selected(15)
+    settle(qtbot, window)
+    placed = window.bench.document.table["back"]
+    assert placed.turn == 15
+    assert window.bench.result.pattern == pattern  # type: ignore[union-attr]
+    window.tidy()
+    assert not window.bench.document.table
+
+
+def test_light_evening_and_large_text(window: MainWindow, qtbot: QtBot) -> None:
+    day = LOOK.name("paper")
+    QTest.keyClick(window, Qt.Key.Key_L, Qt.KeyboardModifier.ControlModifier)
+    assert LOOK.evening and LOOK.name("paper") != day
+    LOOK.set_scale(1.5)
+    for station in window.stations:
+        window.go(station.key)
+        qtbot.wait(20)
+        assert window.docket.width() <= window.width() / 2
+    assert LOOK.font(8).pixelSize() >= 11
+
+
+def test_every_field_and_button_has_a_name_and_can_be_focused(window: MainWindow, qtbot: QtBot) -> None:
+    for station in window.stations:
+        window.go(station.key)
+        qtbot.wait(20)
+        for kind in (QLineEdit, QComboBox, QSlider, QAbstractButton):
+            for widget in window.findChildren(kind):
+                if widget.isVisible() and widget.isEnabled():
+                    named = widget.accessibleName() or (widget.text() if isinstance(widget, QAbstractButton) else "")
+                    if widget.parent() is not None and widget.parent().metaObject().className().startswith("QComboBox"):
+                        continue
+                    assert named, f"{station.key}: {widget}"
+                    if isinstance(widget, QPushButton):
+                        assert widget.focusPolicy() != Qt.FocusPolicy.NoFocus
+
+
+def test_people_are_added_and_missing_measures_asked_for(window: MainWindow, qtbot: QtBot) -> None:
+    window.go("measure")
+    window.measure._begin_person()
+    type_into(window.measure.new_name, "Fenna")
+    settle(qtbot, window)
+    assert window.bench.document.wearer == "Fenna" and window.bench.result is not None and window.bench.result.pattern is None
+    assert window.strip.chips[0].line.verdict == "fails"
+    for code, text in (("waist", "70"), ("hip", "95"), ("height", "165")):
+        type_into(window.measure.rows[code][1].edit, text)
+    settle(qtbot, window)
+    assert window.bench.result.pattern is not None
+    assert "estimate" in window.measure.rows["waist_to_hip"][0].sub.text()
+    window.measure._begin_person()
+    type_into(window.measure.new_name, "Odile")
+    assert "already" in window.toast.text()
+
+
+def test_projects_new_copy_open_and_what_cannot_be_opened(window: MainWindow, qtbot: QtBot, tmp_path: Path) -> None:
+    window.copy_to(tmp_path / "copy.caddet")
+    assert window.bench.path == tmp_path / "copy.caddet"
+    window.new_at(tmp_path / "fresh.caddet")
+    settle(qtbot, window)
+    assert window.bench.document.title == "fresh"
+    (tmp_path / "bad.caddet").write_bytes(b"no")
+    window.open_path(tmp_path / "bad.caddet")
+    assert window.bench.document.title == "fresh" and "bad.caddet" in window.toast.text()
+    window.open_path(tmp_path / "copy.caddet")
+    settle(qtbot, window)
+    assert window.bench.document.title == "Ringing skirt"
+    window.demo_anew()
+
+
+def test_a_full_disk_is_said_and_nothing_is_lost(window: MainWindow, qtbot: QtBot, project: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    before = project.read_bytes()
+
+    def full(handle: int) -> None:
+        raise OSError(28, "No space left on device")
+
+    with monkeypatch.context() as broken:
+        broken.setattr(os, "fsync", full)
+        with qtbot.waitSignal(window.bench.saved):
+            window.bench.edit("hip", lambda d: edits.set_measure(d, "hip", 1000.0))
+        qtbot.waitUntil(lambda: "disk is full" in window.toast.text())
+    assert project.read_bytes() == before and "not saved" in window.header.state.text()
+    with qtbot.waitSignal(window.bench.saved):
+        window.bench.edit("hip", lambda d: edits.set_measure(d, "hip", 1001.0))
+    assert open_project(project).document.person.measures["hip"] == 1001.0
+
+
+CRASH = """
+import os, signal, sys
+from pathlib import Path
+from caddet.core.recipe import edits
+from caddet.desk.app import make_app, open_bench
+from caddet.desk.window import MainWindow
+app = make_app()
+bench, _ = open_bench(Path(sys.argv[1]), None)
+window = MainWindow(bench)
+window.show()
+bench.saved.connect(lambda: bench.unsaved or os.kill(os.getpid(), signal.SIGKILL))
+bench.edit("hip", lambda d: edits.set_measure(d, "hip", 1040.0))
+bench.edit("length", lambda d: edits.set_option(d, "length", 610.0))
+app.exec()
+"""
+
+
+def test_kill_9_loses_nothing_not_even_the_undo(project: Path, qapp: object) -> None:
+    environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen"}
+    done = subprocess.run([sys.executable, "-c", CRASH, str(project)], env=environment, timeout=60, capture_output=True)
+    assert done.returncode == -signal.SIGKILL
+    bench, said = open_bench(project, None)
+    assert bench.document.person.measures["hip"] == 1040.0 and bench.document.recipe.options["length"] == 610.0 and not said
+    bench.undo()
+    bench.undo()
+    assert bench.document == demo_document()
+    bench.close()
+
+
+REAL = """
+import sys
+from pathlib import Path
+from PyQt6.QtCore import QTimer
+from caddet.desk.app import make_app, open_bench
+from caddet.desk.window import MainWindow
+app = make_app()
+bench, _ = open_bench(Path(sys.argv[1]), None)
+window = MainWindow(bench)
+window.show()
+def look():
+    image = window.screen().grabWindow(0).toImage()
+    colours = {image.pixelColor(x, y).name() for x in range(0, image.width(), 9) for y in range(0, image.height(), 9)}
+    print(app.platformName(), window.isActiveWindow() or window.isVisible(), len(colours) > 12)
+    window.close()
+QTimer.singleShot(1500, look)
+app.exec()
+"""
+
+
+@pytest.mark.skipif(shutil.which("xvfb-run") is None, reason="xvfb is not installed (make setup names it)")
+def test_a_real_window_opens_under_a_virtual_screen(project: Path) -> None:
+    environment = {k: v for k, v in os.environ.items() if k != "QT_QPA_PLATFORM"}
+    done = subprocess.run(
+        ["xvfb-run", "-a", "-s", "-screen 0 1280x800x24", sys.executable, "-c", REAL, str(project)],
+        env=environment, timeout=90, capture_output=True, text=True,
+    )  # fmt: skip
+    assert done.stdout.split() == ["xcb", "True", "True"], done.stderr
