@@ -48,5 +48,7 @@ def window(qtbot: QtBot, project: Path) -> Iterator[MainWindow]:
 def settle(qtbot: QtBot, window: MainWindow) -> None:
     """Wait until the shown pattern is that of the document."""
     bench = window.bench
-    qtbot.waitUntil(lambda: not bench.busy and bench.result is not None and bench.result.document == bench.document, timeout=5000)
+    qtbot.waitUntil(
+        lambda: not bench.busy and bench.result is not None and bench.result.document == bench.document, timeout=5000
+    )
     qtbot.wait(20)

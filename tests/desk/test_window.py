@@ -34,7 +34,9 @@ def type_into(field: QLineEdit, text: str) -> None:
 
 
 def grip(window: MainWindow, step: str, piece: str) -> GripItem:
-    return next(g for g in window.table.overlays if isinstance(g, GripItem) and (g.grip.step, g.grip.piece) == (step, piece))
+    return next(
+        g for g in window.table.overlays if isinstance(g, GripItem) and (g.grip.step, g.grip.piece) == (step, piece)
+    )
 
 
 def drag(window: MainWindow, start: QPointF, end: QPointF, qtbot: QtBot, parts: int = 8) -> None:
@@ -218,7 +220,9 @@ def test_inches_everywhere_and_back_without_drift(window: MainWindow, qtbot: QtB
     window.switch_unit()
     assert field.edit.text() == "36¼"
     window.go("draft")
-    assert any("¼" in c.words or "½" in c.words or "/" in c.words for c in window.table.overlays if isinstance(c, FigureChip))
+    assert any(
+        "¼" in c.words or "½" in c.words or "/" in c.words for c in window.table.overlays if isinstance(c, FigureChip)
+    )
 
 
 def test_proof_offers_remedies_that_work(window: MainWindow, qtbot: QtBot) -> None:
@@ -272,7 +276,9 @@ def test_undo_goes_to_the_start_and_redo_comes_back(window: MainWindow, qtbot: Q
     assert window.bench.document == end
 
 
-def test_print_to_pdf_and_export(window: MainWindow, qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_print_to_pdf_and_export(
+    window: MainWindow, qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     window.go("mark")
     for name, head in (("a.pdf", b"%PDF"), ("b", b"%PDF"), ("c.svg", b"<svg")):
         monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, n=name: (str(tmp_path / n), ""))
@@ -406,7 +412,11 @@ def test_people_are_added_and_missing_measures_asked_for(window: MainWindow, qtb
     window.measure._begin_person()
     type_into(window.measure.new_name, "Fenna")
     settle(qtbot, window)
-    assert window.bench.document.wearer == "Fenna" and window.bench.result is not None and window.bench.result.pattern is None
+    assert (
+        window.bench.document.wearer == "Fenna"
+        and window.bench.result is not None
+        and window.bench.result.pattern is None
+    )
     assert window.strip.chips[0].line.verdict == "fails"
     for code, text in (("waist", "70"), ("hip", "95"), ("height", "165")):
         type_into(window.measure.rows[code][1].edit, text)
@@ -433,7 +443,9 @@ def test_projects_new_copy_open_and_what_cannot_be_opened(window: MainWindow, qt
     window.demo_anew()
 
 
-def test_a_full_disk_is_said_and_nothing_is_lost(window: MainWindow, qtbot: QtBot, project: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_full_disk_is_said_and_nothing_is_lost(
+    window: MainWindow, qtbot: QtBot, project: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     before = project.read_bytes()
 
     def full(handle: int) -> None:
@@ -472,7 +484,11 @@ def test_kill_9_loses_nothing_not_even_the_undo(project: Path, qapp: object) -> 
     done = subprocess.run([sys.executable, "-c", CRASH, str(project)], env=environment, timeout=60, capture_output=True)
     assert done.returncode == -signal.SIGKILL
     bench, said = open_bench(project, None)
-    assert bench.document.person.measures["hip"] == 1040.0 and bench.document.recipe.options["length"] == 610.0 and not said
+    assert (
+        bench.document.person.measures["hip"] == 1040.0
+        and bench.document.recipe.options["length"] == 610.0
+        and not said
+    )
     bench.undo()
     bench.undo()
     assert bench.document == demo_document()

@@ -111,6 +111,8 @@ def format_length(mm: float, unit: Unit = "cm", *, sign: bool = False, with_unit
 def format_fine(mm: float, unit: Unit = "cm") -> str:
     """A small difference: whole and half millimetres, or sixteenths of an inch, with its sign."""
     if unit == "in":
+        if abs(mm) < 25.4 / 32:
+            return '±0"'
         return format_length(mm, "in", sign=True, with_unit=True)
     if abs(mm) < 0.05:
         return "±0 mm"

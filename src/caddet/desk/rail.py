@@ -20,10 +20,13 @@ class RailButton(QAbstractButton):
         self.station = station
         self.state = Status("")
         self.setCheckable(True)
-        self.setFixedHeight(62)
+        self.resize_text()
         self.setText(station.name)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def resize_text(self) -> None:
+        self.setFixedHeight(LOOK.px(62))
 
     def show_state(self, state: Status) -> None:
         self.state = state
@@ -35,6 +38,7 @@ class RailButton(QAbstractButton):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         here = self.isChecked()
+        wide, px = self.width(), LOOK.px
         if here:
             painter.fillRect(self.rect(), LOOK.color("table"))
             painter.fillRect(QRectF(0, 0, 4, self.height()), LOOK.color("woad"))
@@ -43,22 +47,24 @@ class RailButton(QAbstractButton):
             painter.drawRoundedRect(QRectF(self.rect()).adjusted(5, 3, -5, -3), 6, 6)
         painter.setPen(LOOK.color("ink" if here else "rail_text"))
         painter.setFont(LOOK.font(17, QFont.Weight.DemiBold if here else QFont.Weight.Medium))
-        painter.drawText(QRectF(18, 9, WIDE - 50, 26), Qt.AlignmentFlag.AlignVCenter, self.station.name)
+        painter.drawText(QRectF(18, px(9), wide - px(50), px(26)), Qt.AlignmentFlag.AlignVCenter, self.station.name)
         painter.setPen(LOOK.color("iron" if here else "rail_faint"))
         painter.setFont(LOOK.font(12))
-        painter.drawText(QRectF(18, 34, WIDE - 22, 18), Qt.AlignmentFlag.AlignVCenter, self.state.words)
+        painter.drawText(QRectF(18, px(34), wide - 20, px(18)), Qt.AlignmentFlag.AlignVCenter, self.state.words)
         if self.state.left:
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(LOOK.color("weld" if here else "tape"))
-            painter.drawEllipse(QPointF(WIDE - 21, 22), 10, 10)
+            painter.drawEllipse(QPointF(wide - 21, px(22)), 10, 10)
             painter.setPen(LOOK.color("white") if here else Qt.GlobalColor.black)
             painter.setFont(LOOK.figure_font(13))
-            painter.drawText(QRectF(WIDE - 31, 12, 20, 20), Qt.AlignmentFlag.AlignCenter, str(self.state.left))
+            painter.drawText(QRectF(wide - 31, px(22) - 10, 20, 20), Qt.AlignmentFlag.AlignCenter, str(self.state.left))
         elif self.state.settled:
             pen = QPen(LOOK.color("verdigris") if here else Qt.GlobalColor.white, 2.2)
             pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
             painter.setPen(pen)
-            painter.drawPolyline(QPolygonF([QPointF(WIDE - 27, 22), QPointF(WIDE - 22, 27), QPointF(WIDE - 14, 16)]))
+            painter.drawPolyline(
+                QPolygonF([QPointF(wide - 27, px(22)), QPointF(wide - 22, px(22) + 5), QPointF(wide - 14, px(22) - 6)])
+            )
 
 
 class Rail(QWidget):
@@ -83,6 +89,12 @@ class Rail(QWidget):
             self.buttons[station.key] = one
             column.addWidget(one)
         column.addStretch(1)
+
+    def resize_text(self) -> None:
+        """Follow the size of the text."""
+        self.setFixedWidth(LOOK.px(WIDE))
+        for one in self.buttons.values():
+            one.resize_text()
 
     def show_here(self, key: str) -> None:
         self.buttons[key].setChecked(True)

@@ -1,57 +1,94 @@
-"""Work off the main thread, with progress and cancel."""
+"""Work off the main thread, with progress and cancel.
+
+Workers are plain threads. What they have to say goes through one :class:`Courier`, an object of the
+main thread: Qt queues its signal, so every callback runs on the main thread.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
-from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
+from PyQt6.QtCore import QObject, pyqtSignal
+
+Callback = Callable[[Any], object]
 
 
-class Task(QObject):
-    """One piece of work. ``work(task)`` runs in a pool thread; signals arrive on the main thread."""
+def _ignore(value: object) -> None:
+    del value
 
-    progressed = pyqtSignal(object)
-    finished = pyqtSignal(object)
-    failed = pyqtSignal(object)
 
-    def __init__(self, work: Callable[[Task], Any], parent: QObject | None = None) -> None:
-        super().__init__(parent)
-        self._work = work
+class Courier(QObject):
+    """Carries values from worker threads to callbacks on the main thread."""
+
+    delivered = pyqtSignal(object, object)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.open = True
+        self.delivered.connect(self._call)
+
+    def send(self, callback: Callback, value: object) -> None:
+        """Called from a worker: have ``callback(value)`` run on the main thread."""
+        if self.open:
+            self.delivered.emit(callback, value)
+
+    def _call(self, callback: Callback, value: object) -> None:
+        if self.open:
+            callback(value)
+
+    def close(self) -> None:
+        """Nothing is delivered any more."""
+        self.open = False
+
+
+class Task:
+    """One piece of work that can report and be cancelled."""
+
+    def __init__(self, courier: Courier, progressed: Callback) -> None:
+        self._courier, self._progressed = courier, progressed
         self.cancelled = False
-
-    def start(self, pool: QThreadPool) -> Task:
-        pool.start(_Runner(self))
-        return self
 
     def cancel(self) -> None:
         self.cancelled = True
 
-    def run(self) -> None:
-        try:
-            result = self._work(self)
-        except Exception as error:
-            self._emit(self.failed, error)
-        else:
-            self._emit(self.finished, result)
-
     def report(self, value: object) -> None:
-        self._emit(self.progressed, value)
-
-    @staticmethod
-    def _emit(signal: Any, value: object) -> None:
-        # the window may be gone while the work ends: then nobody waits for the answer
-        try:
-            signal.emit(value)
-        except RuntimeError as error:
-            if "deleted" not in str(error):
-                raise
+        """Called from the work: tell how far it is."""
+        self._courier.send(self._progressed, value)
 
 
-class _Runner(QRunnable):
-    def __init__(self, task: Task) -> None:
-        super().__init__()
-        self.task = task
+class Workers:
+    """A few threads that do tasks in order."""
 
-    def run(self) -> None:
-        self.task.run()
+    def __init__(self, courier: Courier, count: int) -> None:
+        self.courier = courier
+        self.threads = ThreadPoolExecutor(count, "caddet")
+
+    def start(
+        self,
+        work: Callable[[Task], Any],
+        finished: Callback,
+        failed: Callback,
+        progressed: Callback = _ignore,
+    ) -> Task:
+        """Begin some work; exactly one of ``finished`` and ``failed`` is called on the main thread."""
+        task = Task(self.courier, progressed)
+
+        def run() -> None:
+            try:
+                result = work(task)
+            except Exception as error:
+                self.courier.send(failed, error)
+            else:
+                self.courier.send(finished, result)
+
+        self.threads.submit(run)
+        return task
+
+    def wait(self) -> None:
+        """Block until everything begun so far is done (their callbacks may still be on their way)."""
+        self.threads.submit(lambda: None).result()
+
+    def close(self) -> None:
+        self.threads.shutdown(wait=True)

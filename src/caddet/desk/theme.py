@@ -121,6 +121,8 @@ class Look(QObject):
         QLineEdit[wrong="true"] {{ border: 2px solid {c("madder")}; padding: 3px 6px; }}
         QLineEdit#length {{ font-family: "{FIGURES}"; font-size: {px(18)}px; font-weight: 600; }}
         QComboBox::drop-down {{ border: 0; width: 22px; }}
+        QComboBox::down-arrow {{ image: url("{icon("down-evening" if self.evening else "down-day")}"); width: 12px;
+            height: 12px; margin-right: 8px; }}
         QComboBox QAbstractItemView {{ background: {c("white")}; border: 1px solid {c("grid_five")};
             selection-background-color: {c("woad_tint")}; selection-color: {c("ink")}; }}
         QPushButton {{ background: {c("white")}; border: 1px solid {c("grid_five")}; border-radius: 6px;
@@ -145,7 +147,7 @@ class Look(QObject):
         QSlider {{ min-height: 26px; }}
         QSlider::groove:horizontal {{ height: 6px; background: {c("table")}; border-radius: 3px; }}
         QSlider::handle:horizontal {{ width: 20px; margin: -8px 0; background: {c("woad")}; border-radius: 10px; }}
-        QSlider:focus::handle {{ border: 3px solid {c("ink")}; }}
+        QSlider::handle:horizontal:focus {{ border: 3px solid {c("ink")}; }}
         QProgressBar {{ border: 0; background: {c("table")}; border-radius: 4px; height: 8px; }}
         QProgressBar::chunk {{ background: {c("woad")}; border-radius: 4px; }}
         QMenu {{ background: {c("white")}; border: 1px solid {c("grid_five")}; padding: 5px; }}
@@ -163,6 +165,11 @@ class Look(QObject):
         QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
         QCheckBox::indicator {{ width: 17px; height: 17px; }}
         """
+
+
+def icon(name: str) -> str:
+    """The file of an icon that ships with Caddet."""
+    return str(resources.files("caddet") / "data/icons" / f"{name}.svg").replace("\\", "/")
 
 
 def load_fonts() -> None:

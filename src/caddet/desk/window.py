@@ -153,6 +153,7 @@ class MainWindow(QMainWindow):
         self.docket.setFixedWidth(round(DOCKET * (1 + (LOOK.scale - 1) * 0.6)))
         self.header.setFixedHeight(LOOK.px(50))
         self.strip.setFixedHeight(LOOK.px(66))
+        self.rail.resize_text()
         self.toast.setStyleSheet(
             f"background: {LOOK.name('ink')}; color: {LOOK.name('white')}; border-radius: 6px; padding: 7px 12px;"
         )

@@ -12,7 +12,7 @@ from pathlib import Path
 from typing import Any
 
 from pydantic import ValidationError
-from PyQt6.QtCore import QObject, QThreadPool, pyqtSignal
+from PyQt6.QtCore import QObject, pyqtSignal
 
 from caddet.core.errors import CaddetError, InputError
 from caddet.core.formats.journal import append_journal, edit_line, now_line, read_journal
@@ -22,7 +22,7 @@ from caddet.core.recipe.document import Document
 from caddet.core.recipe.evaluate import StageCache
 from caddet.core.recipe.history import History
 from caddet.core.workroom import EvaluateRequest, Made, make
-from caddet.desk.tasks import Task
+from caddet.desk.tasks import Callback, Courier, Task, Workers
 
 
 class Workbench(QObject):
@@ -37,10 +37,10 @@ class Workbench(QObject):
     def __init__(self, document: Document, path: Path | None = None, *, read_only: bool = False) -> None:
         super().__init__()
         self.unit: Unit = "cm"
-        self.pool = QThreadPool()
-        self.pool.setMaxThreadCount(2)
-        self._saver = QThreadPool()
-        self._saver.setMaxThreadCount(1)
+        self.courier = Courier()
+        self._makers = Workers(self.courier, 1)
+        self._others = Workers(self.courier, 2)
+        self._saver = Workers(self.courier, 1)
         self.path: Path | None = None
         self.read_only = False
         self.save_error = ""
@@ -146,11 +146,9 @@ class Workbench(QObject):
             self._pending = True
             return
         request = EvaluateRequest(self.document, number=self._number)
-        task = Task(lambda _: make(request, self._cache), self)
-        task.finished.connect(self._evaluated)
-        task.failed.connect(self._evaluation_failed)
-        self._running = task
-        task.start(self.pool)
+        self._running = self._makers.start(
+            lambda _: make(request, self._cache), self._evaluated, self._evaluation_failed
+        )
 
     def _evaluated(self, result: Made) -> None:
         self._running = None
@@ -191,11 +189,7 @@ class Workbench(QObject):
             with contextlib.suppress(InputError):  # the journal is a comfort; the project is what counts
                 append_journal(path, notes)
 
-        task = Task(work, self)
-        task.finished.connect(lambda _: self._saved(""))
-        task.failed.connect(lambda error: self._saved(str(error)))
-        self._saving = task
-        task.start(self._saver)
+        self._saving = self._saver.start(work, lambda _: self._saved(""), lambda error: self._saved(str(error)))
 
     def _saved(self, error: str) -> None:
         self._saving = None
@@ -213,7 +207,7 @@ class Workbench(QObject):
 
     def wait_saved(self) -> None:
         """Block until what was asked to be saved is on disk (at closing, or before another project)."""
-        self._saver.waitForDone(10_000)
+        self._saver.wait()
         if self._save_pending and self.path is not None:
             self._save_pending = False
             with contextlib.suppress(CaddetError):
@@ -230,18 +224,10 @@ class Workbench(QObject):
     def close(self) -> None:
         """Finish what runs; the bench is not used afterwards."""
         self.wait_saved()
-        self.pool.waitForDone(10_000)
+        self.courier.close()
+        for workers in (self._makers, self._others, self._saver):
+            workers.close()
 
-    def run(
-        self,
-        work: Callable[[Task], Any],
-        finished: Callable[[Any], object],
-        failed: Callable[[Exception], object],
-        progressed: Callable[[Any], object],
-    ) -> Task:
+    def run(self, work: Callable[[Task], Any], finished: Callback, failed: Callback, progressed: Callback) -> Task:
         """Start some other work (a lay, a PDF) in the background; the answers come on the main thread."""
-        task = Task(work, self)
-        task.finished.connect(finished)
-        task.failed.connect(failed)
-        task.progressed.connect(progressed)
-        return task.start(self.pool)
+        return self._others.start(work, finished, failed, progressed)

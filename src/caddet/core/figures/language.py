@@ -294,6 +294,7 @@ def written(node: Node, names: Mapping[str, Quantity], labels: Mapping[str, str]
     return _written(node, names, labels, unit, 0)
 
 
+_OTHERWISE = {"<": ">=", ">": "<=", "<=": ">", ">=": "<"}
 _SIGNS = {"*": "×", "/": "÷", "-": "−", "+": "+", "<": "<", ">": ">", "<=": "≤", ">=": "≥"}
 
 
@@ -319,8 +320,14 @@ def _written(node: Node, names: Mapping[str, Quantity], labels: Mapping[str, str
             )
             return f"({text})" if power <= binding else text
         case Call(function="if", arguments=(test, yes, no)):
-            chosen = yes if work_out(test, names).value else no
-            return _written(chosen, names, labels, unit, binding)
+            holds = bool(work_out(test, names).value)
+            chosen = yes if holds else no
+            text = _written(chosen, names, labels, unit, binding)
+            if binding or not isinstance(chosen, Number) or not isinstance(test, Binary):
+                return text
+            sign = test.sign if holds else _OTHERWISE.get(test.sign, test.sign)
+            because = Binary(sign, test.left, test.right, test.position)
+            return f"{text}, as {_written(because, names, labels, unit, 0)}"
         case Call(function=function, arguments=arguments):
             words = {"min": "the least of ", "max": "the most of "}
             values = [_written(argument, names, labels, unit, 0) for argument in arguments]

@@ -136,13 +136,22 @@ class Table(QWidget):
         if self.bench.preview_document is None:
             self._lay_out()
         held = self._held_grip()
-        if held is None:
+        if held is not None and made is not None and made.pattern is not None:
+            self._follow(held, made.pattern)
+        else:
             self._clear_overlays()
             pattern = None if made is None else made.evaluated.drafted if showing.drafted else made.pattern
             if made is not None and pattern is not None:
                 self._add_overlays(made, pattern)
         if not self._fitted and self.pieces:
             self.fit()
+
+    def _follow(self, held: GripItem, pattern: Pattern) -> None:
+        """Let the held grip go where its dart or corner went."""
+        for grip in STEPS[held.grip.step].grips(pattern):
+            if (grip.piece, grip.label) == (held.grip.piece, held.grip.label):
+                place = self.pieces[grip.piece].mapToScene(QPointF(grip.at.real, grip.at.imag))
+                held.setPos(place)
 
     def _held_grip(self) -> GripItem | None:
         """The grip that is being dragged or nudged just now: it must outlive the redraw."""

@@ -44,7 +44,9 @@ class Tape(QWidget):
         painter = QPainter(self)
         painter.fillRect(self.rect(), LOOK.color("tape"))
         painter.setPen(QPen(LOOK.color("tape_ink"), 1))
-        painter.setFont(LOOK.font(11, family="IBM Plex Sans Condensed"))
+        font = LOOK.font(11, family="IBM Plex Sans Condensed")
+        font.setPixelSize(11)  # the tape is as wide as it is: its numbers don't grow
+        painter.setFont(font)
         port = self.view.viewport()
         if port is None:
             return

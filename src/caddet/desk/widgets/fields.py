@@ -19,6 +19,7 @@ from PyQt6.QtWidgets import (
 
 from caddet.core.errors import CaddetError
 from caddet.core.lengths import Unit, format_length, parse_length
+from caddet.desk.theme import LOOK
 
 
 def label(words: str, name: str = "", *, wrap: bool = False) -> QLabel:
@@ -38,6 +39,9 @@ def button(words: str, act: Callable[[], object], name: str = "") -> QPushButton
     return made
 
 
+FIELD = 104
+
+
 class LengthField(QWidget):
     """A typed length. Refuses what it can't read beside the field and keeps the old value."""
 
@@ -54,9 +58,10 @@ class LengthField(QWidget):
         self.edit.setObjectName("length")
         self.edit.setAccessibleName(name)
         self.edit.setAlignment(Qt.AlignmentFlag.AlignRight)
-        self.edit.setFixedWidth(104)
+        self.edit.setFixedWidth(LOOK.px(FIELD))
         self.edit.editingFinished.connect(self._finished)
         self.edit.installEventFilter(self)
+        LOOK.changed.connect(self._resize)
         self.wrong = label("", "wrong", wrap=True)
         self.wrong.hide()
         column = QVBoxLayout(self)
@@ -64,6 +69,9 @@ class LengthField(QWidget):
         column.setSpacing(2)
         column.addWidget(self.edit, 0, Qt.AlignmentFlag.AlignRight)
         column.addWidget(self.wrong)
+
+    def _resize(self) -> None:
+        self.edit.setFixedWidth(LOOK.px(FIELD))
 
     def show_value(self, value: float | None, unit: Unit) -> None:
         """Show a value without telling anyone."""
