@@ -12,13 +12,12 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import cache
 
-from scipy.optimize import brentq
-
 from caddet.core.blocks.darted_edge import DartPlan, closed_curve, darted_edge
 from caddet.core.errors import CaddetError
 from caddet.core.figures.sums import Figure, Sums
 from caddet.core.geometry.flare import flare_side
 from caddet.core.geometry.paths import Path
+from caddet.core.geometry.roots import root_between
 from caddet.core.geometry.segments import Cubic, Line, Motion, Point, smooth
 from caddet.core.pattern.pattern import Closure, Dimension, Pattern, Term
 from caddet.core.pattern.piece import Dart, Edge, Mark, Notch, Piece
@@ -161,8 +160,9 @@ class _Quarter:
             return self.closed(side_x, lift, darts)[0].length - self.waist
 
         for reach in (2.0, 10.0, 40.0):
-            if miss(guess - reach) * miss(guess + reach) <= 0:
-                return float(brentq(miss, guess - reach, guess + reach, xtol=near))
+            found = root_between(miss, guess - reach, guess + reach, near)
+            if found is not None:
+                return found
         raise CannotDraft(
             f"No side point gives a {self.side} waist of {self.waist / 10:.1f} cm with these darts; look at the darts.",
             f"figures.{self.side}_dart",

@@ -6,7 +6,7 @@ import json
 from collections.abc import Callable
 
 from caddet.core.errors import InputError
-from caddet.core.formats import drawings, listing, pdf, svg
+from caddet.core.formats import listing, svg
 from caddet.core.formats.paper import LineChoice
 from caddet.core.laying.plan import LayPlan
 from caddet.core.lengths import Unit, format_length
@@ -29,15 +29,22 @@ def export_bytes(
 ) -> bytes:
     """The pattern in the format of the ending. Raises :class:`InputError` for an unknown ending."""
     title = f"{made.document.title} · {made.document.wearer}"
+    # reportlab, ezdxf and Pillow are loaded when they are wanted: the window opens sooner
     match ending.lower():
         case ".pdf":
+            from caddet.core.formats import pdf
+
             return pdf.pdf_pieces(made.cut, title, paper=paper, lines=lines, calibration=calibration,
                                   progress=progress, cancelled=cancelled)  # fmt: skip
         case ".svg":
             return svg.svg_pieces(made.cut, title, lines).encode()
         case ".dxf":
+            from caddet.core.formats import drawings
+
             return drawings.dxf_pieces(made.cut, lines).encode()
         case ".png":
+            from caddet.core.formats import drawings
+
             return drawings.png_pieces(made.cut, lines)
         case ".csv":
             return listing.csv_pieces(made).encode()
@@ -67,5 +74,7 @@ def lay_bytes(plan: LayPlan, document: Document, cloth: Cloth, ending: str) -> b
     """The lay plan as .pdf or .svg."""
     title = f"{document.title} · lay plan"
     if ending.lower() == ".pdf":
+        from caddet.core.formats import pdf
+
         return pdf.pdf_lay(plan, title, lay_words(plan, document, cloth))
     return svg.svg_lay(plan, title).encode()

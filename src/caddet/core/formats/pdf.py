@@ -1,7 +1,6 @@
 """PDF at true scale: tiled with overlap and joining marks, or in one on A0.
 
-Page sizes by ISO 216 (A4, A3, A0) and ANSI/ASME Y14.1 (Letter, Legal, Tabloid), from memory. The unit
-of a PDF is 1/72 inch (ISO 32000, from memory).
+The unit of a PDF is 1/72 inch (ISO 32000, from memory).
 """
 
 from __future__ import annotations
@@ -11,7 +10,7 @@ import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from importlib import resources
-from typing import Any, Literal
+from typing import Any
 
 import shapely
 from reportlab.lib.colors import Color
@@ -21,16 +20,11 @@ from reportlab.pdfgen.canvas import Canvas
 
 from caddet.core.errors import CaddetError
 from caddet.core.finishing.finish import CutPiece
-from caddet.core.formats.paper import LineChoice, Sheet, Stroke, arrange
+from caddet.core.formats.paper import PAPERS, LineChoice, Sheet, Stroke, arrange
 from caddet.core.geometry.segments import Point
 from caddet.core.geometry.sinks import draw
 from caddet.core.laying.plan import LayPlan
 
-Paper = Literal["A4", "A3", "A0", "Letter", "Legal", "Tabloid"]
-PAPERS: dict[str, tuple[float, float]] = {
-    "A4": (210.0, 297.0), "A3": (297.0, 420.0), "A0": (841.0, 1189.0),
-    "Letter": (215.9, 279.4), "Legal": (215.9, 355.6), "Tabloid": (279.4, 431.8),
-}  # fmt: skip
 MARGIN = 10.0  # mm that a printer can't reach
 OVERLAP = 10.0  # mm that neighbouring pages share
 PT = 72 / 25.4  # points for a millimetre

@@ -9,9 +9,10 @@ import cmath
 import math
 from dataclasses import dataclass
 from functools import lru_cache
-from itertools import pairwise
 
 import numpy as np
+
+from caddet.core.geometry.roots import cubic_roots
 
 Point = complex
 
@@ -240,59 +241,6 @@ def _length_between(curve: Cubic, low: float, high: float, whole: float, depth: 
     if abs(left + right - whole) < 1e-7 or depth > 12:
         return left + right
     return _length_between(curve, low, middle, left, depth + 1) + _length_between(curve, middle, high, right, depth + 1)
-
-
-def cubic_roots(a: float, b: float, c: float, d: float) -> list[float]:
-    """Real roots in [0, 1] of ``a t³ + b t² + c t + d``, ascending."""
-    scale = max(abs(a), abs(b), abs(c), abs(d))
-    if scale == 0:
-        return []
-    turns = [t for t in _quadratic_roots(3 * a, 2 * b, c, scale) if 0 < t < 1]
-    found: list[float] = []
-    for low, high in pairwise([0.0, *sorted(turns), 1.0]):
-        root = _monotone_root(a, b, c, d, low, high, scale)
-        if root is not None and (not found or root - found[-1] > 1e-9):
-            found.append(root)
-    return found
-
-
-def _quadratic_roots(a: float, b: float, c: float, scale: float) -> list[float]:
-    if abs(a) < 1e-14 * scale:
-        return [-c / b] if abs(b) > 1e-14 * scale else []
-    under = b * b - 4 * a * c
-    if under < 0:
-        return []
-    half = -0.5 * (b + math.copysign(math.sqrt(under), b))
-    return [half / a, c / half] if half else [0.0]
-
-
-def _monotone_root(a: float, b: float, c: float, d: float, low: float, high: float, scale: float) -> float | None:
-    """The root between two turns of a cubic, by Newton kept inside its bracket."""
-
-    def value(t: float) -> float:
-        return ((a * t + b) * t + c) * t + d
-
-    at_low, at_high = value(low), value(high)
-    for end, off in ((low, at_low), (high, at_high)):
-        if abs(off) <= 1e-12 * scale:
-            return end
-    if (at_low > 0) == (at_high > 0):
-        return None
-    rising = at_high > 0
-    t = (low + high) / 2
-    for _ in range(60):
-        off = value(t)
-        if (off > 0) == rising:
-            high = t
-        else:
-            low = t
-        slope = (3 * a * t + 2 * b) * t + c
-        step = t - off / slope if slope else math.inf
-        after = step if low < step < high else (low + high) / 2
-        if abs(after - t) < 1e-14:
-            break
-        t = after
-    return t
 
 
 @dataclass(frozen=True, slots=True)

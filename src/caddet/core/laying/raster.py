@@ -15,7 +15,6 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 import shapely
-from scipy.signal import fftconvolve
 
 from caddet.core.geometry.segments import Point
 from caddet.core.laying.items import Item, Shape, WontFit
@@ -91,9 +90,9 @@ class Grid:
                 mask = self.mask(shape)
                 if item.on_fold:
                     strip = taken[:, : mask.shape[1]]
-                    hits = fftconvolve(strip, mask[::-1, ::-1], "valid")[:columns, :1]
+                    hits = _hits(strip, mask)[:columns, :1]
                 else:
-                    hits = fftconvolve(taken, mask[::-1, ::-1], "valid")[:columns, :rows]
+                    hits = _hits(taken, mask)[:columns, :rows]
                 free = hits < 0.5
                 per_column = free.any(axis=1)
                 if not per_column.any():
@@ -111,6 +110,16 @@ class Grid:
             spots.append(Spot(index, shape, complex(x * CELL, y * CELL), item.on_fold))
             length = max(length, end)
         return Layout(tuple(spots), length)
+
+
+def _hits(taken: Mask, mask: Mask) -> npt.NDArray[np.float64]:
+    """How many taken cells the mask would cover at every place where it lies wholly inside (by FFT)."""
+    from scipy.fft import irfft2, next_fast_len, rfft2  # loaded when the first lay is made
+
+    shape = (next_fast_len(taken.shape[0]), next_fast_len(taken.shape[1]))
+    product = np.conj(rfft2(mask, shape)) * rfft2(taken, shape)
+    whole = irfft2(product, shape)
+    return np.asarray(whole[: taken.shape[0] - mask.shape[0] + 1, : taken.shape[1] - mask.shape[1] + 1], np.float64)
 
 
 def check_fits(items: Sequence[Item], width: float) -> None:

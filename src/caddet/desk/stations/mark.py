@@ -11,7 +11,7 @@ from caddet.core.errors import CaddetError
 from caddet.core.finishing.finish import allowance
 from caddet.core.formats.export import ENDINGS, export_bytes
 from caddet.core.formats.files import write_whole
-from caddet.core.formats.pdf import PAPERS
+from caddet.core.formats.paper import PAPERS
 from caddet.core.recipe import edits
 from caddet.desk.stations.base import Station, Status, empty
 from caddet.desk.table.piece_item import Showing

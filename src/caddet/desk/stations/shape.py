@@ -63,7 +63,8 @@ class ShapeStation(Station):
 
     def refresh(self) -> None:
         steps = self.bench.document.recipe.steps
-        self.aside.setText(f"{len(steps)} step{'' if len(steps) == 1 else 's'}")
+        kept = len(self.bench.history.document.recipe.steps)
+        self.aside.setText(f"{kept} step{'' if kept == 1 else 's'}")
         made = self.made
         stuck = tuple(outcome.stuck for outcome in made.evaluated.outcomes) if made is not None else ()
         state = (steps, stuck, self.open_index, self.bench.unit)

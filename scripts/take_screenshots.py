@@ -1,0 +1,80 @@
+"""Walks the demo through the stations and keeps one picture of each; run by ``make screenshots``."""
+
+from __future__ import annotations
+
+import time
+from pathlib import Path
+
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtTest import QTest
+
+from caddet.core.demo import demo_document
+from caddet.desk.app import make_app, open_bench
+from caddet.desk.table.overlays import GripItem
+from caddet.desk.theme import LOOK
+from caddet.desk.window import MainWindow
+
+FOLDER = Path(__file__).parent.parent / "docs/screenshots"
+
+
+def main() -> None:
+    app = make_app()
+    bench, _ = open_bench(None, demo_document)
+    window = MainWindow(bench)
+    window.show()
+
+    def settle(seconds: float = 0.6) -> None:
+        end = time.monotonic() + seconds
+        while time.monotonic() < end:
+            app.processEvents()
+            time.sleep(0.01)
+
+    def keep(name: str) -> None:
+        settle(0.3)
+        window.grab().save(str(FOLDER / f"{name}.png"))
+
+    settle(1.0)
+    for key in ("measure", "draft", "true", "mark"):
+        window.go(key)
+        settle()
+        window.table.fit()
+        keep(key)
+    window.go("shape")
+    settle()
+    window.table.fit()
+    settle(0.2)
+    view, port = window.table.view, window.table.view.viewport()
+    grip = next(
+        g
+        for g in window.table.overlays
+        if isinstance(g, GripItem) and (g.grip.step, g.grip.piece) == ("pivot_dart", "front")
+    )
+    item = window.table.pieces["front"]
+    place, _, _ = item.cut.piece.run_point("side", 90.0)
+    start, end = view.mapFromScene(grip.scenePos()), view.mapFromScene(item.mapToScene(QPointF(place.real, place.imag)))
+    QTest.mousePress(port, Qt.MouseButton.LeftButton, pos=start)
+    for i in range(1, 9):
+        QTest.mouseMove(port, start + (end - start) * i / 8)
+        settle(0.05)
+    keep("shape")
+    QTest.mouseMove(port, start)
+    QTest.mouseRelease(port, Qt.MouseButton.LeftButton, pos=start)
+    bench.undo()
+    settle(0.5)
+    window.toast.hide()
+    window.go("lay")
+    settle(6)
+    keep("lay")
+    LOOK.switch(True)
+    window.switch_unit()
+    window.go("draft")
+    settle()
+    window.draft.open_figure("front_dart")
+    settle()
+    window.table.fit()
+    keep("evening-inches")
+    window.close()
+
+
+if __name__ == "__main__":
+    main()

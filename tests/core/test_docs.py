@@ -1,0 +1,71 @@
+"""The pages that show code or commands are true."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+
+from caddet.cli import _parser
+from caddet.core.recipe.document import Recipe
+from caddet.core.recipe.registry import BLOCKS, STEPS
+from caddet.core.workroom import EvaluateRequest, make
+from tests.making import document, skirt
+
+ROOT = Path(__file__).parent.parent.parent
+
+
+@pytest.fixture
+def registries() -> Iterator[None]:
+    blocks, steps = dict(BLOCKS), dict(STEPS)
+    yield
+    for registry, before in ((BLOCKS, blocks), (STEPS, steps)):
+        registry.clear()
+        registry.update(before)  # type: ignore[call-overload]
+
+
+def code_of(page: str) -> str:
+    return "\n".join(re.findall(r"```python\n(.*?)```", (ROOT / "docs" / page).read_text(), re.S))
+
+
+def test_the_block_in_the_docs_drafts_and_closes(registries: None) -> None:
+    exec(compile(code_of("how-to-add-a-block.md"), "block", "exec"), {})
+    made = make(EvaluateRequest(document().model_copy(update={"recipe": Recipe(block="example.mat")})))
+    assert made.pattern is not None and all(line.holds for line in made.proof)
+    assert made.pattern.piece("mat").run_length("top") == pytest.approx(190)
+
+
+def test_the_step_in_the_docs_works(registries: None) -> None:
+    exec(compile(code_of("how-to-add-a-step.md"), "step", "exec"), {})
+    step, pattern = STEPS["example_grain"], skirt()
+    moved = step.apply(pattern, step.values({"by": 25.0}))
+    assert moved.piece("front").grain[0] - pattern.piece("front").grain[0] == 25
+    assert step.grips(pattern)[0].drag(pattern.piece("front").grain[0] + 12)["by"] == 12
+
+
+def test_every_command_and_flag_is_in_the_page() -> None:
+    page = (ROOT / "docs/cli.md").read_text()
+    commands = next(a for a in _parser()._actions if hasattr(a, "choices") and a.choices)
+    for name, sub in commands.choices.items():  # type: ignore[union-attr, attr-defined]
+        assert f"caddet {name}" in page
+        for action in sub._actions:
+            for flag in action.option_strings:
+                assert flag in ("-h", "--help", "--output") or flag in page, (name, flag)
+
+
+def test_the_readme_links_every_picture_and_only_pictures_that_are_there() -> None:
+    readme = (ROOT / "README.md").read_text()
+    shots = {path.name for path in (ROOT / "docs/screenshots").glob("*.png")}
+    assert shots and len(shots) < 20
+    assert set(re.findall(r"docs/screenshots/([\w-]+\.png)", readme)) == shots
+    for link in re.findall(r"\]\(([\w./-]+)\)", readme):
+        assert (ROOT / link).exists(), link
+
+
+def test_the_file_format_page_names_every_field() -> None:
+    page = (ROOT / "docs/file-format.md").read_text()
+    dump = document().model_dump()
+    for name in (*dump, *dump["recipe"], *dump["finishing"], *dump["lay"], *dump["cloths"][0], *dump["people"][0]):
+        assert f"`{name}`" in page, name

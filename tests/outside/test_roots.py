@@ -1,0 +1,50 @@
+"""Our bracketed root against SciPy's ``brentq``, and cubic roots against NumPy's."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from scipy.optimize import brentq
+
+from caddet.core.geometry.roots import cubic_roots, root_between
+
+
+@pytest.mark.parametrize(
+    ("function", "low", "high"),
+    [
+        (lambda x: x**3 - 2, 0.0, 5.0), (lambda x: math.cos(x) - x, 0.0, 2.0), (lambda x: math.exp(x) - 50, -10.0, 40.0),
+        (lambda x: x - 3, -1e4, 1e4), (lambda x: math.atan(x - 1), -1e3, 1e3), (lambda x: -x, -1.0, 2.0),
+    ],
+)  # fmt: skip
+def test_brackets_agree_with_scipy(function: object, low: float, high: float) -> None:
+    calls = []
+
+    def counted(x: float) -> float:
+        calls.append(x)
+        return float(function(x))  # type: ignore[operator]
+
+    ours = root_between(counted, low, high, 1e-9)
+    theirs = brentq(function, low, high, xtol=1e-12)
+    assert ours == pytest.approx(theirs, abs=1e-7)
+    assert len(calls) <= 100
+
+
+def test_no_change_of_sign_is_no_root() -> None:
+    assert root_between(lambda x: x * x + 1, -1, 1) is None
+    assert root_between(lambda x: math.nan, -1, 1) is None
+    assert root_between(lambda x: x, 0, 1) == 0
+
+
+@given(st.lists(st.floats(-3, 3), min_size=3, max_size=3), st.floats(0.1, 50))
+def test_cubic_roots_agree_with_numpy(roots: list[float], scale: float) -> None:
+    a, b, c, d = (float(v) * scale for v in np.poly(roots))
+    ours = cubic_roots(a, b, c, d)
+    for root in ours:
+        assert min(abs(root - wanted) for wanted in roots) < 1e-3
+    simple = [r for r in roots if 0.001 < r < 0.999 and all(abs(r - o) > 0.05 for o in roots if o is not r)]
+    for root in simple:
+        assert min((abs(root - found) for found in ours), default=1.0) < 1e-5
