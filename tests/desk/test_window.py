@@ -523,3 +523,28 @@ def test_a_real_window_opens_under_a_virtual_screen(project: Path) -> None:
         env=environment, timeout=90, capture_output=True, text=True,
     )  # fmt: skip
     assert done.stdout.split() == ["xcb", "True", "True"], done.stderr
+
+
+def test_tab_goes_over_figures_and_rings_and_enter_opens(window: MainWindow, qtbot: QtBot) -> None:
+    view = window.table.view
+    view.setFocus()
+    QTest.keyClick(view, Qt.Key.Key_Tab)
+    first = window.table.scene.focusItem()
+    assert isinstance(first, FigureChip)
+    QTest.keyClick(view, Qt.Key.Key_Tab)
+    chip = window.table.scene.focusItem()
+    assert isinstance(chip, FigureChip) and chip is not first
+    QTest.keyClick(view.viewport(), Qt.Key.Key_Return)
+    assert window.draft.rows[chip.figure].opened
+    QTest.keyClick(view, Qt.Key.Key_Backtab)
+    window.go("shape")
+    qtbot.wait(50)
+    view.setFocus()
+    QTest.keyClick(view, Qt.Key.Key_Tab)
+    assert isinstance(window.table.scene.focusItem(), GripItem)
+    window._pick_piece("front")
+    before = window.table.pieces["front"].pos()
+    QTest.keyClick(view, Qt.Key.Key_Right, Qt.KeyboardModifier.ControlModifier)
+    assert window.table.pieces["front"].pos().x() == before.x() + 10
+    settle(qtbot, window)
+    assert "front" in window.bench.document.table

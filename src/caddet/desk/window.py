@@ -296,6 +296,7 @@ class MainWindow(QMainWindow):
         if self.here not in ("draft", "shape", "mark"):
             self.go("draft")
         self.table.scene.clearSelection()
+        self.table.scene.clearFocus()
         item = self.table.pieces.get(name)
         if item is not None:
             item.setSelected(True)

@@ -315,6 +315,8 @@ def draft(sums: Sums, options: Values) -> Pattern:
                 sums["waist_seam"].value, "both fronts and both backs, darts sewn"),
         Closure("hip", "Hip closes on the body", (Term("front", "hip", 2, True), Term("back", "hip", 2, True)),
                 sums["hip_round"].value, "along the hip line"),
+        Closure("side", "Side seams are equal", (Term("front", "side", 1), Term("back", "side", -1)), 0.0,
+                "the front side less the back side"),
         Closure("band", "Waistband fits the waist", (Term("waistband", "waist"),), sums["waist_seam"].value,
                 "without the overlap"),
     )  # fmt: skip

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 import shapely
 
-from caddet.core.geometry.offset import left_of
+from caddet.core.geometry.offset import SNAP, ending_at, left_of
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Line, Motion, Point, cross, dot, unit
 
@@ -38,8 +38,11 @@ def meet(p: Point, along_p: Point, q: Point, along_q: Point) -> Point | None:
 
 def reach_end(path: Path, point: Point) -> Path:
     """The path made to end at ``point``: lengthened by a straight line, or cut back to it."""
-    if abs(path.end - point) < 1e-6:
+    gap = abs(path.end - point)
+    if gap < 1e-6:
         return path
+    if gap < SNAP:
+        return Path((*path.segments[:-1], *ending_at(path.segments[-1], point)))
     if dot(point - path.end, path.end_direction) < 0:
         _, along = path.nearest(point)
         before, _ = path.split_at(along)

@@ -139,7 +139,7 @@ def _join(
     after = (index + 1) % len(parts)
     (here, path, last), (there, next_path, _) = parts[index], parts[after]
     if last:
-        following = piece.edges[(piece.edges.index(here) + 1) % len(piece.edges)]
+        following = piece.edges[(piece.index_of(here) + 1) % len(piece.edges)]
         if following.dart:
             _, a, apex, b = piece.legs(following.dart)
             return dart_cap(sides[index], sides[after], (a, apex, b), _pressed_to_first(piece, a, b))

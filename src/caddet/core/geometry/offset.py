@@ -33,18 +33,18 @@ def offset_path(path: Path, distance: float) -> Path | None:
             if gap > SNAP:
                 pieces.append(Line(pieces[-1].end, part.start))
             elif gap > 1e-9:
-                pieces[-1:] = _ending_at(pieces[-1], part.start)
+                pieces[-1:] = ending_at(pieces[-1], part.start)
             pieces.append(part)
     return Path(tuple(pieces)) if pieces else None
 
 
-def _ending_at(segment: Segment, end: Point) -> list[Segment]:
+def ending_at(segment: Segment, end: Point) -> list[Segment]:
     """The segment with its end moved a hair."""
     if isinstance(segment, Line):
         return [Line(segment.start, end)]
     if isinstance(segment, Arc):
         *first, last = segment.cubics()
-        return [*first, *_ending_at(last, end)]
+        return [*first, *ending_at(last, end)]
     return [Cubic(segment.start, segment.out, segment.into + end - segment.end, end)]
 
 

@@ -140,9 +140,13 @@ class Piece:
         for edge in edges:
             size = edge.path.length
             if left <= size + 1e-9 or edge is edges[-1]:
-                return edge.path.point_at(left), edge.path.direction_at(left), self.edges.index(edge)
+                return edge.path.point_at(left), edge.path.direction_at(left), self.index_of(edge)
             left -= size
         raise AssertionError("unreachable: a run has edges")
+
+    def index_of(self, edge: Edge) -> int:
+        """Where one of the piece's own edges stands in ``edges`` (the same object, not an equal one)."""
+        return next(index for index, other in enumerate(self.edges) if other is edge)
 
     def nearest_on_run(self, name: str, point: Point) -> tuple[float, float]:
         """How far a point is from a run, and how far along the run that is."""

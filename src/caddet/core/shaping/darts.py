@@ -148,7 +148,7 @@ def _describe(values: Values, unit_name: Unit) -> str:
     how = "" if float(values.get("share", 1.0)) >= 1 else f"{float(values['share']):.0%} of the "
     place = format_length(float(values.get("at", 0)), unit_name, with_unit=True)
     edge = str(values.get("to", "")).replace("_", " ")
-    return f"{how}dart pivoted to the {edge}, {place} along"
+    return f"{how}{values.get('piece', '')} dart pivoted to the {edge}, {place} along"
 
 
 def _grips(pattern: Pattern) -> list[Grip]:

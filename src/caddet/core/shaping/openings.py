@@ -51,7 +51,7 @@ def opened(piece: Piece, run: str, height: float) -> Piece:
     length = edge.path.length
     if height > length - 10:
         raise Stuck(f"the slit would be longer than the seam is ({length / 10:.1f} cm)", "height")
-    index = piece.edges.index(edge)
+    index = piece.index_of(edge)
     if from_end:
         changed, at = split_edge(piece, index, length - height)
     else:

@@ -86,7 +86,7 @@ def _across_fold(piece: Piece) -> list[Join]:
 def _neighbours(piece: Piece, run: str, backwards: bool) -> tuple[tuple[str, Point] | None, tuple[str, Point] | None]:
     """What leaves the two ends of a run: run name and direction away from the seam, relative to it."""
     edges = piece.run(run)
-    first, last = piece.edges.index(edges[0]), piece.edges.index(edges[-1])
+    first, last = piece.index_of(edges[0]), piece.index_of(edges[-1])
     before, after = piece.edges[first - 1], piece.edges[(last + 1) % len(piece.edges)]
     start = (before.name, -before.path.end_direction / edges[0].path.start_direction)
     end = (after.name, after.path.start_direction / edges[-1].path.end_direction)

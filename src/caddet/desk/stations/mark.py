@@ -12,6 +12,7 @@ from caddet.core.finishing.finish import allowance
 from caddet.core.formats.export import ENDINGS, export_bytes
 from caddet.core.formats.files import write_whole
 from caddet.core.formats.paper import PAPERS
+from caddet.core.lengths import format_length
 from caddet.core.recipe import edits
 from caddet.desk.stations.base import Station, Status, empty
 from caddet.desk.table.piece_item import Showing
@@ -131,7 +132,9 @@ class MarkStation(Station):
                 parent = self._edges[run].parentWidget()
                 if isinstance(parent, Row):
                     own = f"{piece.name}.{run}" in finishing.exceptions
-                    parent.set_sub("yours; empty the field for the usual" if own else f"usual for a {edge.role}")
+                    long = format_length(piece.run_length(run), self.bench.unit, with_unit=True)
+                    usual = "yours; empty the field for the usual" if own else f"usual for a {edge.role}"
+                    parent.set_sub(f"{long} long; {usual}")
         self.aside.setText(f"{len(names)} pieces")
 
     def _set_usual(self, name: str, value: float) -> None:
@@ -206,7 +209,5 @@ class MarkStation(Station):
     def status(self) -> Status:
         made = self.made
         wrong = sum(f.code.startswith("finish") for f in made.findings) if made is not None else 0
-        from caddet.core.lengths import format_length
-
         words = f"seams {format_length(self.bench.document.finishing.seam, self.bench.unit)}"
         return Status(words, made is not None and made.pattern is not None and wrong == 0, wrong)

@@ -20,8 +20,10 @@ from caddet.core.recipe.registry import Grip
 from caddet.desk.theme import LOOK
 
 
-class _Pinned(QGraphicsObject):
+class Pinned(QGraphicsObject):
     """An item pinned to a place of the table and drawn in screen pixels."""
+
+    can_focus = False
 
     def __init__(self) -> None:
         super().__init__()
@@ -44,10 +46,11 @@ class _Pinned(QGraphicsObject):
         self.update()
 
 
-class FigureChip(_Pinned):
+class FigureChip(Pinned):
     """A figure at its place on a piece; a click opens its sum."""
 
     clicked = pyqtSignal(str)
+    can_focus = True
 
     def __init__(self, figure: str, words: str, label: str, yours: bool, guess: bool) -> None:
         super().__init__()
@@ -55,6 +58,7 @@ class FigureChip(_Pinned):
         self.setToolTip(label)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setZValue(20)
+        self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIsFocusable)
         self.font = LOOK.figure_font(15)
         size = QFontMetricsF(self.font).size(0, words)
         self.box = QRectF(-size.width() / 2 - 8, -size.height() / 2 - 2, size.width() + 16, size.height() + 4)
@@ -67,9 +71,9 @@ class FigureChip(_Pinned):
     ) -> None:
         if painter is None:
             return
-        color = "woad" if self.yours or self.hovered else ("weld" if self.guess else "grid_five")
+        color = "woad" if self.yours or self.hovered or self.hasFocus() else ("weld" if self.guess else "grid_five")
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setPen(QPen(LOOK.color(color), 1.6 if color != "grid_five" else 1.0))
+        painter.setPen(QPen(LOOK.color(color), 2.4 if self.hasFocus() else 1.6 if color != "grid_five" else 1.0))
         painter.setBrush(LOOK.color("white"))
         painter.drawRoundedRect(self.box, 5, 5)
         painter.setPen(LOOK.color("ink"))
@@ -81,8 +85,14 @@ class FigureChip(_Pinned):
             event.accept()
         self.clicked.emit(self.figure)
 
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            self.clicked.emit(self.figure)
+        elif event is not None:
+            event.ignore()
 
-class LetterTag(_Pinned):
+
+class LetterTag(Pinned):
     """The letter that the two partner edges of a seam share."""
 
     def __init__(self, letter: str, color: str) -> None:
@@ -107,9 +117,10 @@ class LetterTag(_Pinned):
         painter.drawText(self.boundingRect(), Qt.AlignmentFlag.AlignCenter, self.letter)
 
 
-class GripItem(_Pinned):
+class GripItem(Pinned):
     """A handle: drag it with the pointer, or focus it and use the arrow keys and Enter."""
 
+    can_focus = True
     dragged = pyqtSignal(object, object)  # grip, values
     dropped = pyqtSignal(object, object)
     dropped_nothing = pyqtSignal()
@@ -180,6 +191,9 @@ class GripItem(_Pinned):
         if event is None:
             return
         key = event.key()
+        if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            event.ignore()
+            return
         step = 1.0 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 5.0
         if key in (Qt.Key.Key_Right, Qt.Key.Key_Down, Qt.Key.Key_Left, Qt.Key.Key_Up):
             self.nudged += step if key in (Qt.Key.Key_Right, Qt.Key.Key_Down) else -step

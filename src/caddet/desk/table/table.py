@@ -25,6 +25,9 @@ GAP = 60.0
 WIDEST = 1150.0
 
 
+_ARROWS = {Qt.Key.Key_Left: -1 + 0j, Qt.Key.Key_Right: 1 + 0j, Qt.Key.Key_Up: -1j, Qt.Key.Key_Down: 1j}
+
+
 class _Corner(QWidget):
     """The corner between the tapes: says the unit."""
 
@@ -251,7 +254,8 @@ class Table(QWidget):
         for item in [*self.pieces.values(), *self.own]:
             rect = rect.united(item.sceneBoundingRect())
         if not rect.isEmpty() and self.view.width() > 50:
-            self.view.show_all(rect)
+            below = rect.height() * 0.06  # room for the zoom buttons
+            self.view.show_all(rect.adjusted(0, 0, 0, below))
             self._fitted = True
 
     def light(self, runs: dict[str, dict[str, str]]) -> None:
@@ -295,11 +299,23 @@ class Table(QWidget):
                 item.moved_by_hand = True
         self.keep_moves()
 
+    def move_selected(self, by: complex) -> None:
+        """Move the picked-up pieces on the table by so many mm."""
+        for item in self.scene.selectedItems():
+            if isinstance(item, PieceItem):
+                item.moveBy(by.real, by.imag)
+                item.moved_by_hand = True
+        self.keep_moves()
+
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is None:
             return
         if event.key() == Qt.Key.Key_R:
             self.turn_selected(-15 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 15)
+        elif event.key() in _ARROWS and event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            self.move_selected(
+                _ARROWS[Qt.Key(event.key())] * (1 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 10)
+            )
         elif event.key() == Qt.Key.Key_0:
             self.fit()
         else:

@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QFrame, QGraphicsScene, QGraphicsView
 
 from caddet.core.geometry.segments import Point
 from caddet.core.lengths import Unit, format_length
+from caddet.desk.table.overlays import Pinned
 from caddet.desk.table.piece_item import PieceItem
 from caddet.desk.theme import LOOK
 
@@ -150,6 +151,25 @@ class TableView(QGraphicsView):
 
     # --- keys ---------------------------------------------------------------------------------
 
+    def focusNextPrevChild(self, next: bool) -> bool:
+        """Tab goes from figure to figure or ring to ring, then on to the next widget."""
+        scene = self.scene()
+        if scene is None:
+            return super().focusNextPrevChild(next)
+        stops = [
+            item for item in scene.items(Qt.SortOrder.AscendingOrder) if isinstance(item, Pinned) and item.can_focus
+        ]
+        stops.sort(key=lambda item: (round(item.scenePos().y() / 80), item.scenePos().x()))
+        here = scene.focusItem()
+        at = stops.index(here) if isinstance(here, Pinned) and here in stops else (-1 if next else len(stops))
+        at += 1 if next else -1
+        if 0 <= at < len(stops):
+            stops[at].setFocus(Qt.FocusReason.TabFocusReason)
+            self.ensureVisible(stops[at])
+            return True
+        scene.clearFocus()
+        return super().focusNextPrevChild(next)
+
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is None:
             return
@@ -168,7 +188,7 @@ class TableView(QGraphicsView):
         elif key == Qt.Key.Key_Space and not event.isAutoRepeat():
             self._space = True
             self.setCursor(Qt.CursorShape.OpenHandCursor)
-        elif key in arrows:
+        elif key in arrows and not event.modifiers() & Qt.KeyboardModifier.ControlModifier:
             self._scroll(*arrows[Qt.Key(key)])
         elif key == Qt.Key.Key_1:
             self.zoom_to(1.0)
