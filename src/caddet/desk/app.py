@@ -8,7 +8,6 @@ import sys
 from collections.abc import Callable
 from pathlib import Path
 
-import platformdirs
 from PyQt6.QtCore import QSettings, Qt, QTimer
 from PyQt6.QtWidgets import QApplication
 
@@ -16,23 +15,10 @@ from caddet.core.demo import new_document
 from caddet.core.errors import InputError
 from caddet.core.formats.project import open_project, save_project
 from caddet.core.recipe.document import Document
+from caddet.desk.places import demo_path, work_folder
 from caddet.desk.theme import LOOK, load_fonts
 from caddet.desk.window import MainWindow
 from caddet.desk.workbench import Workbench
-
-
-def work_folder() -> Path:
-    """Where projects lie that were given no other place, under the XDG data directory."""
-    folder = Path(platformdirs.user_data_dir("caddet")) / "projects"
-    try:
-        folder.mkdir(parents=True, exist_ok=True)
-    except OSError as error:
-        raise InputError(f"this folder can't be made ({error.strerror}).", str(folder)) from error
-    return folder
-
-
-def demo_path() -> Path:
-    return work_folder() / "Ringing skirt.caddet"
 
 
 def need_display() -> None:

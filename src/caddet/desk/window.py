@@ -28,6 +28,7 @@ from caddet.core.recipe import edits
 from caddet.core.recipe.registry import STEPS
 from caddet.desk.finder import Command, Finder
 from caddet.desk.header import Header
+from caddet.desk.places import demo_path
 from caddet.desk.proof_strip import ProofStrip
 from caddet.desk.rail import Rail
 from caddet.desk.stations.base import Station
@@ -410,8 +411,6 @@ class MainWindow(QMainWindow):
         self.say(f"Kept as {path.name}; from here on you work in the copy.")
 
     def demo_anew(self) -> None:
-        from caddet.desk.app import demo_path
-
         path = demo_path()
         try:
             write_whole(path, b"", keep_previous=True)

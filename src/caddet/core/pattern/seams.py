@@ -3,13 +3,18 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Literal
+from typing import Literal, Protocol
 
-if TYPE_CHECKING:
-    from caddet.core.pattern.pattern import Pattern
+from caddet.core.pattern.piece import Piece
 
 SeamKind = Literal["plain", "eased", "gathered", "stretched"]
 TOLERANCE = 3.0  # mm, ⅛": "seams of a traced pattern may differ by", common practice
+
+
+class Pieces(Protocol):
+    """Anything that gives pieces by name; a Pattern does."""
+
+    def piece(self, name: str) -> Piece: ...
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,10 +50,10 @@ class Seam:
     amount: float = 0.0
     tolerance: float = TOLERANCE
 
-    def length_a(self, pattern: Pattern) -> float:
+    def length_a(self, pattern: Pieces) -> float:
         return side_length(pattern, self.a)
 
-    def length_b(self, pattern: Pattern) -> float:
+    def length_b(self, pattern: Pieces) -> float:
         return side_length(pattern, self.b)
 
     def wanted_b(self, length_a: float) -> float:
@@ -59,11 +64,11 @@ class Seam:
             return length_a * self.amount
         return length_a
 
-    def off(self, pattern: Pattern) -> float:
+    def off(self, pattern: Pieces) -> float:
         """By how many mm side B is longer than it is meant to be."""
         return self.length_b(pattern) - self.wanted_b(self.length_a(pattern))
 
 
-def side_length(pattern: Pattern, side: tuple[EdgeRef, ...]) -> float:
+def side_length(pattern: Pieces, side: tuple[EdgeRef, ...]) -> float:
     """The length of a seam's side along its stitch lines, in mm."""
     return sum(pattern.piece(ref.piece).run_length(ref.run) for ref in side)

@@ -14,8 +14,6 @@ from PyQt6.QtWidgets import (
     QHBoxLayout,
     QLineEdit,
     QProgressBar,
-    QStyleOptionGraphicsItem,
-    QWidget,
 )
 
 from caddet.core.errors import InputError
@@ -28,7 +26,7 @@ from caddet.core.lengths import format_length
 from caddet.core.recipe import edits
 from caddet.core.recipe.choices import Cloth, LayChoices
 from caddet.desk.stations.base import Station, Status
-from caddet.desk.table.drawing import qpoint
+from caddet.desk.table.drawing import Drawn, qpoint
 from caddet.desk.tasks import Task
 from caddet.desk.theme import LOOK
 from caddet.desk.widgets.fields import Choices, LengthRow, button, label
@@ -36,7 +34,7 @@ from caddet.desk.widgets.fields import Choices, LengthRow, button, label
 SECONDS = 4.0
 
 
-class LayItem(QGraphicsItem):
+class LayItem(Drawn, QGraphicsItem):
     """The cloth with the pieces on it: x along the cloth, y across, the fold at the top."""
 
     def __init__(self, plan: LayPlan) -> None:
@@ -47,11 +45,7 @@ class LayItem(QGraphicsItem):
     def boundingRect(self) -> QRectF:
         return QRectF(-30, -60, max(self.plan.length, 1000) + 160, self.plan.width + 110)
 
-    def paint(
-        self, painter: QPainter | None, option: QStyleOptionGraphicsItem | None, widget: QWidget | None = None
-    ) -> None:
-        if painter is None:
-            return
+    def draw(self, painter: QPainter) -> None:
         cloth = QRectF(0, 0, self.plan.length, self.plan.width)
         painter.setBrush(LOOK.color("cloth"))
         painter.setPen(Qt.PenStyle.NoPen)

@@ -11,9 +11,7 @@ from PyQt6.QtWidgets import (
     QGraphicsItem,
     QHBoxLayout,
     QLineEdit,
-    QStyleOptionGraphicsItem,
     QVBoxLayout,
-    QWidget,
 )
 
 from caddet.core.body.doubts import doubts
@@ -25,12 +23,12 @@ from caddet.core.lengths import format_length
 from caddet.core.recipe import edits
 from caddet.core.recipe.registry import block_named
 from caddet.desk.stations.base import Station, Status, empty
-from caddet.desk.table.drawing import painter_path
+from caddet.desk.table.drawing import Drawn, painter_path
 from caddet.desk.theme import LOOK
 from caddet.desk.widgets.fields import LengthField, Row, button, label
 
 
-class FigureItem(QGraphicsItem):
+class FigureItem(Drawn, QGraphicsItem):
     """The drawn figure with the tape where it goes."""
 
     def __init__(self, drawing: FigureDrawing, code: str) -> None:
@@ -43,11 +41,7 @@ class FigureItem(QGraphicsItem):
     def boundingRect(self) -> QRectF:
         return self.box
 
-    def paint(
-        self, painter: QPainter | None, option: QStyleOptionGraphicsItem | None, widget: QWidget | None = None
-    ) -> None:
-        if painter is None:
-            return
+    def draw(self, painter: QPainter) -> None:
         pen = QPen(LOOK.color("ink"), 1.7)
         pen.setCosmetic(True)
         pen.setCapStyle(Qt.PenCapStyle.RoundCap)

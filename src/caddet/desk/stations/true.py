@@ -6,7 +6,7 @@ from functools import partial
 
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QBrush, QPainter, QPen, QTransform
-from PyQt6.QtWidgets import QGraphicsItem, QSlider, QStyleOptionGraphicsItem, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGraphicsItem, QSlider, QVBoxLayout
 
 from caddet.core.errors import CaddetError
 from caddet.core.geometry.segments import Motion
@@ -16,14 +16,14 @@ from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.seams import EdgeRef, Seam
 from caddet.core.truing.walk import Walk, roll, walk
 from caddet.desk.stations.base import Station, Status, empty
-from caddet.desk.table.drawing import painter_path, qpoint
+from caddet.desk.table.drawing import Drawn, painter_path, qpoint
 from caddet.desk.theme import LOOK
 from caddet.desk.widgets.fields import Row, button, label
 
 _WORDS = {"meets": "meets", "eased": "eased on purpose", "gathered": "gathered", "stretched": "stretched", "off": "off"}
 
 
-class RolledItem(QGraphicsItem):
+class RolledItem(Drawn, QGraphicsItem):
     """A piece as it lies while walking, with the walked run strong and what has been walked lit."""
 
     def __init__(self, piece: Piece, ref: EdgeRef, place: Motion, walked: float, color: str) -> None:
@@ -57,11 +57,7 @@ class RolledItem(QGraphicsItem):
     def boundingRect(self) -> QRectF:
         return self.outline.boundingRect().adjusted(-12, -12, 12, 12)
 
-    def paint(
-        self, painter: QPainter | None, option: QStyleOptionGraphicsItem | None, widget: QWidget | None = None
-    ) -> None:
-        if painter is None:
-            return
+    def draw(self, painter: QPainter) -> None:
         paper = LOOK.color("paper")
         paper.setAlpha(225)
         painter.setBrush(QBrush(paper))
@@ -85,7 +81,7 @@ class RolledItem(QGraphicsItem):
         painter.restore()
 
 
-class TouchItem(QGraphicsItem):
+class TouchItem(Drawn, QGraphicsItem):
     """The place where the two pieces touch, and how far has been walked."""
 
     def __init__(self, at: complex, words: str) -> None:
@@ -98,11 +94,7 @@ class TouchItem(QGraphicsItem):
     def boundingRect(self) -> QRectF:
         return QRectF(-110, -52, 220, 66)
 
-    def paint(
-        self, painter: QPainter | None, option: QStyleOptionGraphicsItem | None, widget: QWidget | None = None
-    ) -> None:
-        if painter is None:
-            return
+    def draw(self, painter: QPainter) -> None:
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(QPen(LOOK.color("madder"), 2))
         painter.setBrush(Qt.BrushStyle.NoBrush)

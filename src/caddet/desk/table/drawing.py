@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from PyQt6.QtCore import QPointF
-from PyQt6.QtGui import QPainterPath
+from PyQt6.QtGui import QPainter, QPainterPath
+from PyQt6.QtWidgets import QStyleOptionGraphicsItem, QWidget
 
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Point
@@ -45,3 +46,16 @@ def qpoint(point: Point) -> QPointF:
 
 def to_point(point: QPointF) -> Point:
     return complex(point.x(), point.y())
+
+
+class Drawn:
+    """Mixed into graphics items: they draw themselves in ``draw``."""
+
+    def draw(self, painter: QPainter) -> None:
+        """Draw the item in its own coordinates."""
+
+    def paint(
+        self, painter: QPainter | None, option: QStyleOptionGraphicsItem | None, widget: QWidget | None = None
+    ) -> None:
+        if painter is not None:
+            self.draw(painter)

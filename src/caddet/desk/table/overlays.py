@@ -11,16 +11,15 @@ from PyQt6.QtWidgets import (
     QGraphicsObject,
     QGraphicsSceneHoverEvent,
     QGraphicsSceneMouseEvent,
-    QStyleOptionGraphicsItem,
-    QWidget,
 )
 
 from caddet.core.geometry.segments import Point
 from caddet.core.recipe.registry import Grip
+from caddet.desk.table.drawing import Drawn
 from caddet.desk.theme import LOOK
 
 
-class Pinned(QGraphicsObject):
+class Pinned(Drawn, QGraphicsObject):
     """An item pinned to a place of the table and drawn in screen pixels."""
 
     can_focus = False
@@ -66,11 +65,7 @@ class FigureChip(Pinned):
     def boundingRect(self) -> QRectF:
         return self.box.adjusted(-2, -2, 2, 2)
 
-    def paint(
-        self, painter: QPainter | None, option: QStyleOptionGraphicsItem | None, widget: QWidget | None = None
-    ) -> None:
-        if painter is None:
-            return
+    def draw(self, painter: QPainter) -> None:
         color = "woad" if self.yours or self.hovered or self.hasFocus() else ("weld" if self.guess else "grid_five")
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(QPen(LOOK.color(color), 2.4 if self.hasFocus() else 1.6 if color != "grid_five" else 1.0))
@@ -103,11 +98,7 @@ class LetterTag(Pinned):
     def boundingRect(self) -> QRectF:
         return QRectF(-13, -13, 26, 26)
 
-    def paint(
-        self, painter: QPainter | None, option: QStyleOptionGraphicsItem | None, widget: QWidget | None = None
-    ) -> None:
-        if painter is None:
-            return
+    def draw(self, painter: QPainter) -> None:
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(QPen(LOOK.color(self.color), 1.6))
         painter.setBrush(LOOK.color("white"))
@@ -139,11 +130,7 @@ class GripItem(Pinned):
     def boundingRect(self) -> QRectF:
         return QRectF(-16, -16, 32, 32)
 
-    def paint(
-        self, painter: QPainter | None, option: QStyleOptionGraphicsItem | None, widget: QWidget | None = None
-    ) -> None:
-        if painter is None:
-            return
+    def draw(self, painter: QPainter) -> None:
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         active = self.hovered or self.hasFocus() or self.pressed_at is not None
         painter.setPen(QPen(LOOK.color("woad"), 2.4 if active else 1.6))

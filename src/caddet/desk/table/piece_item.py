@@ -6,13 +6,13 @@ from dataclasses import dataclass
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QTransform
-from PyQt6.QtWidgets import QGraphicsItem, QGraphicsSceneMouseEvent, QStyleOptionGraphicsItem, QWidget
+from PyQt6.QtWidgets import QGraphicsItem, QGraphicsSceneMouseEvent
 
 from caddet.core.finishing.finish import CutPiece, cut_words, label_place
 from caddet.core.formats.paper import arrow
 from caddet.core.geometry.segments import Point
 from caddet.core.recipe.document import Placement
-from caddet.desk.table.drawing import painter_path, qpoint
+from caddet.desk.table.drawing import Drawn, painter_path, qpoint
 from caddet.desk.theme import LOOK
 
 
@@ -28,7 +28,7 @@ class Showing:
     drafted: bool = False
 
 
-class PieceItem(QGraphicsItem):
+class PieceItem(Drawn, QGraphicsItem):
     """Paints one piece; can be picked up and laid elsewhere."""
 
     def __init__(self, cut: CutPiece, showing: Showing) -> None:
@@ -100,11 +100,7 @@ class PieceItem(QGraphicsItem):
     def shape(self) -> QPainterPath:
         return self.outer
 
-    def paint(
-        self, painter: QPainter | None, option: QStyleOptionGraphicsItem | None, widget: QWidget | None = None
-    ) -> None:
-        if painter is None:
-            return
+    def draw(self, painter: QPainter) -> None:
         scale = painter.worldTransform().map(QPointF(1, 0)) - painter.worldTransform().map(QPointF(0, 0))
         px = 1 / max((scale.x() ** 2 + scale.y() ** 2) ** 0.5, 1e-6)  # mm in a pixel
         ink, iron = LOOK.color("ink"), LOOK.color("iron")
