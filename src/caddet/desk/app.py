@@ -5,9 +5,13 @@ from __future__ import annotations
 import os
 import signal
 import sys
+import traceback
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
+from types import TracebackType
 
+import platformdirs
 from PyQt6.QtCore import QSettings, Qt, QTimer
 from PyQt6.QtWidgets import QApplication
 
@@ -68,6 +72,18 @@ def open_bench(file: Path | None, demo: Callable[[], Document] | None) -> tuple[
     return Workbench(opened.document, file, read_only=opened.read_only), said
 
 
+def _mishap(window: MainWindow, kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
+    """A fault of ours: it is written to a log and said in one sentence; the work goes on."""
+    log = Path(platformdirs.user_state_dir("caddet")) / "faults.log"
+    try:
+        log.parent.mkdir(parents=True, exist_ok=True)
+        with log.open("a", encoding="utf-8") as file:
+            file.writelines(traceback.format_exception(kind, error, trace))
+    except OSError:
+        pass  # a fault that can't be logged must not become a second one
+    window.say(f"Something went wrong inside Caddet; your work is saved. What happened is written in {log}.")
+
+
 def run(file: Path | None, demo: Callable[[], Document] | None) -> int:
     """Open the window and stay until it is closed. Returns the exit code."""
     need_display()
@@ -83,6 +99,7 @@ def run(file: Path | None, demo: Callable[[], Document] | None) -> int:
     LOOK.changed.connect(lambda: settings.setValue("evening", "yes" if LOOK.evening else "no"))
     bench.edited.connect(lambda: settings.setValue("last", str(bench.path or "")))
     settings.setValue("last", str(bench.path or ""))
+    sys.excepthook = partial(_mishap, window)
     window.show()
     for words in said:
         window.say(words)

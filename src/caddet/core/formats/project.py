@@ -17,9 +17,11 @@ from typing import Any
 
 from pydantic import ValidationError
 
+from caddet.core import library as library  # registers every block
 from caddet.core.errors import Finding, InputError
 from caddet.core.formats.files import previous_of, read_whole, write_whole
 from caddet.core.recipe.document import SCHEMA, Document
+from caddet.core.recipe.registry import BLOCKS
 
 ENTRY = "document.json"
 BIGGEST_DOCUMENT = 64 * 1024 * 1024
@@ -60,6 +62,18 @@ def open_project(path: Path) -> Opened:
 
     A file that is broken through and through is replaced by the version before it, if there is one.
     """
+    opened = _opened(path)
+    block = opened.document.recipe.block
+    if block not in BLOCKS:
+        raise InputError(
+            f"this project is made with the block “{block}”, which this Caddet doesn't have; "
+            f"expected one of {', '.join(sorted(BLOCKS))}.",
+            str(path),
+        )
+    return opened
+
+
+def _opened(path: Path) -> Opened:
     try:
         raw = _raw(read_whole(path), str(path))
     except InputError as error:

@@ -69,6 +69,13 @@ class Parameter:
             raise CaddetError(f"{self.label}: expected one of {', '.join(n for n, _ in self.choices)}, not “{value}”")
         return value
 
+    def or_default(self, value: Value) -> Value:
+        """The value if it is allowed, else the default."""
+        try:
+            return self.checked(value)
+        except CaddetError:
+            return self.default
+
 
 Values = Mapping[str, Any]
 
@@ -147,6 +154,10 @@ class Step:
     describe: Callable[[Values, Unit], str]
     grips: Callable[[Pattern], Sequence[Grip]] = field(default=lambda pattern: ())
     merge: Callable[[Values, Values], dict[str, Value] | None] = field(default=lambda old, new: None)
+
+    def shown_values(self, given: Mapping[str, Value]) -> dict[str, Value]:
+        """Every parameter for showing: the given value where it makes sense, the default elsewhere."""
+        return {p.name: p.or_default(given.get(p.name, p.default)) for p in self.parameters}
 
     def values(self, given: Mapping[str, Value]) -> dict[str, Value]:
         """Every parameter with the given or default value, checked. Raises :class:`Stuck`."""

@@ -52,7 +52,7 @@ class DraftStation(Station):
             self._block = block.name
             self._build_options()
         for option in block.options:
-            value = document.recipe.options.get(option.name, option.default)
+            value = option.or_default(document.recipe.options.get(option.name, option.default))
             if option.name in self.choices:
                 self.choices[option.name].show_choice(str(value))
             elif option.name in self.fields:

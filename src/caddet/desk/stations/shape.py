@@ -25,7 +25,7 @@ def with_step(document: Document, kind: str, values: Mapping[str, Value]) -> Doc
     steps = document.recipe.steps
     step = STEPS[kind]
     if steps and steps[-1].kind == kind and steps[-1].on:
-        merged = step.merge(steps[-1].values, values)
+        merged = step.merge(step.shown_values(steps[-1].values), values)
         if merged is not None:
             return edits.set_step(document, len(steps) - 1, StepEntry(kind=kind, values=merged))
     return edits.add_step(document, StepEntry(kind=kind, values=dict(values)))
@@ -85,7 +85,7 @@ class ShapeStation(Station):
 
     def _slip(self, index: int, entry: StepEntry, stuck: str) -> Row:
         step = STEPS.get(entry.kind)
-        words = step.describe(entry.values, self.bench.unit) if step else entry.kind
+        words = step.describe(step.shown_values(entry.values), self.bench.unit) if step else entry.kind
         row = Row(f"{index + 1}  {words[:1].upper()}{words[1:]}")
         row.chosen.connect(partial(self._open, index))
         if stuck:
@@ -108,7 +108,7 @@ class ShapeStation(Station):
         grid.setContentsMargins(0, 6, 0, 4)
         pattern = self._before(index)
         for line, parameter in enumerate(step.parameters):
-            value = entry.values.get(parameter.name, parameter.default)
+            value = parameter.or_default(entry.values.get(parameter.name, parameter.default))
             caption = label(parameter.label, wrap=True)
             caption.setToolTip(parameter.why)
             grid.addWidget(caption, line, 0)
