@@ -39,7 +39,9 @@ class Recorder:
         self.calls.append(("close", ()))
 
 
-PATH = Path((Line(0j, 100 + 0j), Arc(100 + 50j, 50.0, -math.pi / 2, math.pi), Cubic(100 + 100j, 60 + 90j, 20 + 130j, 100j)))
+PATH = Path(
+    (Line(0j, 100 + 0j), Arc(100 + 50j, 50.0, -math.pi / 2, math.pi), Cubic(100 + 100j, 60 + 90j, 20 + 130j, 100j))
+)
 
 
 def test_a_path_draws_itself_on_any_sink() -> None:
@@ -159,7 +161,9 @@ def test_stretching_blends_lines_and_curves() -> None:
     assert (longer.start, longer.end) == (0j, 30 + 120j) and len(longer.segments) == 1
     curve = Edge("side", Path((Cubic(0j, 10 + 30j, 30 + 70j, 30 + 100j),)))
     stretched = stretch_edge(curve, 50.0, 20.0).path
-    assert stretched.start_direction == curve.path.start_direction and stretched.end_direction == curve.path.end_direction
+    assert (
+        stretched.start_direction == curve.path.start_direction and stretched.end_direction == curve.path.end_direction
+    )
     arc = Edge("side", Path((Arc(0j, 100.0, 0.0, math.pi / 2),)))
     assert stretch_edge(arc, 50.0, 20.0).path.end == pytest.approx(120j)
     assert stretch_edge(slanted, 200.0, 20.0) == slanted

@@ -48,7 +48,7 @@ def test_names_are_taken_only_once() -> None:
         register_block(SKIRT)
     with pytest.raises(CaddetError, match="two steps"):
         register_step(STEPS["slit"])
-    with pytest.raises(CaddetError, match="there are: .*skirt.straight"):
+    with pytest.raises(CaddetError, match=r"there are: .*skirt\.straight"):
         block_named("hat")
 
 
@@ -69,7 +69,13 @@ def test_parameters_check_what_they_are_given(kind: str, good: object, bad: list
 
 
 def test_worst_comes_first_and_everything_says_where_and_why() -> None:
-    result = make(EvaluateRequest(edits.set_override(document(None, step("lengthen", piece="front", at=400.0, amount=20.0)), "zip_length", "5cm")))
+    result = make(
+        EvaluateRequest(
+            edits.set_override(
+                document(None, step("lengthen", piece="front", at=400.0, amount=20.0)), "zip_length", "5cm"
+            )
+        )
+    )
     order = {"fails": 0, "look": 1, "holds": 2}
     ranks = [order[line.verdict] for line in result.proof]
     assert ranks == sorted(ranks) and ranks[0] == 0
@@ -95,7 +101,9 @@ def test_closures_and_seams_that_lost_an_edge_are_looked_at_not_crashed_on() -> 
         seams=(Seam("Z", "Gone", (EdgeRef("front", "sleeve"),), (EdgeRef("back", "side"),)),),
     )  # fmt: skip
     lines = prove(SKIRT, broken, made().sums, made().evaluated.measures, (Finding("x.y", "A remark.", "here"),))
-    assert {line.name: line.verdict for line in lines if line.name in ("gone", "mark", "Z", "x.y")} == dict.fromkeys(("gone", "mark", "Z", "x.y"), "look")
+    assert {line.name: line.verdict for line in lines if line.name in ("gone", "mark", "Z", "x.y")} == dict.fromkeys(
+        ("gone", "mark", "Z", "x.y"), "look"
+    )
 
 
 def test_gates_that_cannot_be_checked_say_so() -> None:
@@ -107,7 +115,9 @@ def test_gates_that_cannot_be_checked_say_so() -> None:
 
 
 def test_a_remedy_may_carry_any_kind_of_change() -> None:
-    changed = Remedy("all of it", step("slit"), ("hip_depth", "22cm"), ("length", 700.0), ("hip", 60.0)).apply(document())
+    changed = Remedy("all of it", step("slit"), ("hip_depth", "22cm"), ("length", 700.0), ("hip", 60.0)).apply(
+        document()
+    )
     recipe = changed.recipe
     assert recipe.steps[-1].kind == "slit" and recipe.overrides == {"hip_depth": "22cm"}
     assert recipe.options["length"] == 700.0 and recipe.ease == {"hip": 60.0}

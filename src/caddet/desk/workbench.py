@@ -222,7 +222,9 @@ class Workbench(QObject):
                 append_journal(self.path, [edit_line(self.history.moments[0])], afresh=True)
 
     def close(self) -> None:
-        """Finish what runs; the bench is not used afterwards."""
+        """Finish what runs; the bench is not used afterwards. Closing twice does nothing."""
+        if not self.courier.open:
+            return
         self.wait_saved()
         self.courier.close()
         for workers in (self._makers, self._others, self._saver):
