@@ -10,14 +10,13 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from functools import cache
 
 from caddet.core.blocks.darted_edge import DartPlan, closed_curve, darted_edge
 from caddet.core.errors import CaddetError
 from caddet.core.figures.sums import Figure, Sums
 from caddet.core.geometry.flare import flare_side
 from caddet.core.geometry.paths import Path
-from caddet.core.geometry.roots import root_between
+from caddet.core.geometry.roots import root_near
 from caddet.core.geometry.segments import Cubic, Line, Motion, Point, smooth
 from caddet.core.pattern.pattern import Closure, Dimension, Pattern, Term
 from caddet.core.pattern.piece import Dart, Edge, Mark, Notch, Piece
@@ -155,14 +154,12 @@ class _Quarter:
     def solved(self, guess: float, lift: float, darts: tuple[DartPlan, ...], near: float = 1e-4) -> float:
         """The side point that gives the wanted waist, looked for ever wider round the guess."""
 
-        @cache
         def miss(side_x: float) -> float:
             return self.closed(side_x, lift, darts)[0].length - self.waist
 
-        for reach in (2.0, 10.0, 40.0):
-            found = root_between(miss, guess - reach, guess + reach, near)
-            if found is not None:
-                return found
+        found = root_near(miss, guess, 40.0, near)
+        if found is not None:
+            return found
         raise CannotDraft(
             f"No side point gives a {self.side} waist of {self.waist / 10:.1f} cm with these darts; look at the darts.",
             f"figures.{self.side}_dart",

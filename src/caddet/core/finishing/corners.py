@@ -56,6 +56,8 @@ def reach_end(path: Path, point: Point) -> Path:
 
 def reach_start(path: Path, point: Point) -> Path:
     """The path made to begin at ``point``."""
+    if abs(path.start - point) < 1e-6:
+        return path
     return reach_end(path.reversed(), point).reversed()
 
 

@@ -104,9 +104,23 @@ def finish_piece(piece: Piece, finishing: Finishing, labels: tuple[str, ...] = (
 def _finished(piece: Piece, allowances: tuple[tuple[str, float], ...], style: str, labels: tuple[str, ...]) -> CutPiece:
     amounts = dict(allowances)
     cut = _around(piece, amounts)
-    stitch = _around(piece, {name: 0.0 for name in amounts}) if piece.darts else piece.outline()
+    stitch = _capped(piece) if piece.darts else piece.outline()
     notches = tuple(_notch(piece, notch, amounts[notch.run], style) for notch in piece.notches)
     return CutPiece(piece, cut, stitch, notches, labels, allowances)
+
+
+def _capped(piece: Piece) -> Path:
+    """The stitch line with each dart's opening closed by its cap."""
+    paths: list[Path] = []
+    for index, edge in enumerate(piece.edges):
+        if not edge.dart:
+            paths.append(edge.path)
+        elif piece.edges[index - 1].dart != edge.dart:  # the first leg
+            _, a, apex, b = piece.legs(edge.dart)
+            before, after = piece.edges[index - 1], piece.edges[(index + 2) % len(piece.edges)]
+            points = dart_cap(before.path, after.path, (a, apex, b), _pressed_to_first(piece, a, b))
+            paths.append(Path.polyline([a, *points[1:-1], b]))
+    return Path.join(paths)
 
 
 def _around(piece: Piece, amounts: dict[str, float]) -> Path:

@@ -56,6 +56,30 @@ def root_between(function: Callable[[float], float], low: float, high: float, ne
     return b
 
 
+def root_near(function: Callable[[float], float], guess: float, reach: float, near: float = 1e-6) -> float | None:
+    """A root within ``reach`` of a good guess, for a function that rises about as fast as its argument.
+
+    Secant steps, which settle in two or three; when they don't, the bracket is searched ever wider.
+    None when there is no change of sign within reach.
+    """
+    a, at_a = guess, function(guess)
+    b = a - at_a
+    for _ in range(5):
+        if not abs(b - guess) <= reach:
+            break
+        at_b = function(b)
+        if abs(at_b) <= near or at_b == at_a:
+            if abs(at_b) <= near:
+                return b
+            break
+        a, at_a, b = b, at_b, b - at_b * (b - a) / (at_b - at_a)
+    for share in (0.05, 0.25, 1.0):
+        found = root_between(function, guess - reach * share, guess + reach * share, near)
+        if found is not None:
+            return found
+    return None
+
+
 def cubic_roots(a: float, b: float, c: float, d: float) -> list[float]:
     """Real roots in [0, 1] of ``a t³ + b t² + c t + d``, ascending."""
     scale = max(abs(a), abs(b), abs(c), abs(d))
