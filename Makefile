@@ -4,21 +4,23 @@ VENV := .venv
 CORE := .venv-core
 BIN := $(VENV)/bin
 
-.PHONY: demo setup test test-core lint bench screenshots lock clean
+.PHONY: libraries demo setup test test-core lint bench screenshots lock clean
 
 demo: setup
 	@$(BIN)/caddet --demo
 
 setup: $(VENV)/.ready
-	@scripts/system-libraries
 
-$(VENV)/.ready: requirements.lock pyproject.toml
+libraries:
+	@scripts/system-libraries $(PY)
+
+$(VENV)/.ready: requirements.lock pyproject.toml | libraries
 	@test -x $(BIN)/python || $(PY) -m venv $(VENV)
 	@$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements.lock
 	@$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps -e .
 	@touch $@
 
-$(CORE)/.ready: requirements-core.lock pyproject.toml
+$(CORE)/.ready: requirements-core.lock pyproject.toml | libraries
 	@test -x $(CORE)/bin/python || $(PY) -m venv $(CORE)
 	@$(CORE)/bin/python -m pip install --quiet --disable-pip-version-check -r requirements-core.lock
 	@$(CORE)/bin/python -m pip install --quiet --disable-pip-version-check --no-deps -e .

@@ -58,9 +58,9 @@ def _refuse(sentence: str) -> int:
     return EXIT_INPUT
 
 
-def _remark(findings: Sequence[Finding]) -> None:
+def _remark(findings: Sequence[Finding], where: str = "") -> None:
     for finding in findings:
-        print(f"caddet: {finding.place}: {finding.sentence}", file=sys.stderr)
+        print(f"caddet: {where}{finding.place}: {finding.sentence}", file=sys.stderr)
 
 
 def _parser() -> _Parser:
@@ -185,17 +185,23 @@ def _draft(arguments: argparse.Namespace) -> int:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError as error:
         raise InputError(f"this folder can't be made ({error.strerror}).", str(folder)) from error
-    failed = 0
+    failed = refused = 0
     names: set[str] = set()
     for person in people:
         document = _document_for(person, recipe, block)
         made = make(EvaluateRequest(document))
+        _remark([f for f in made.findings if f.severity != "note"], f"{arguments.people}, {person.name}, ")
+        if made.pattern is None:
+            refused += 1
+            continue
         bad = [line for line in made.proof if line.verdict == "fails"]
         for line in bad:
             print(f"caddet: {person.name}: {line.label}: {line.sentence}", file=sys.stderr)
         failed += bool(bad)
         save_project(document, folder / f"{_file_name(person.name, names)}.caddet")
-    print(f"{len(people)} drafted into {folder}, {failed} with something that fails")
+    print(f"{len(people) - refused} drafted into {folder}, {failed} with something that fails, {refused} refused")
+    if refused:
+        return EXIT_INPUT
     return EXIT_FAILS if failed else EXIT_FINE
 
 

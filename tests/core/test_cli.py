@@ -65,10 +65,10 @@ def test_a_failing_check_exits_1(capsys: pytest.CaptureFixture[str], demo: Path)
 
 def test_draft_makes_a_project_for_every_row(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
     people = tmp_path / "band.csv"
-    people.write_text("name;waist;hip;height\nOdile/Ö;30;39 1/4;66\nodile-ö;36;40;\n", "latin-1")
+    people.write_text("name;waist;hip;height\nOdile/Ö;30;39 1/4;66\nodile-ö;36;40;64\nBram;36;40;\n", "latin-1")
     code, _, err = run(capsys, "draft", "skirt.straight", "--people", people, "--unit", "in", "--set", "length=24",
                          "--set", "ease_hip=2", "--set", "front_dart_length=4in", "-o", tmp_path / "out")  # fmt: skip
-    assert code == 1, "the second has nothing to estimate the hip level from"
+    assert code == 2, "the second has nothing to estimate the hip level from"
     files = sorted(p.name for p in (tmp_path / "out").iterdir())
     assert files == ["Odile-Ö.caddet", "odile-ö-2.caddet"]
     opened = open_project(tmp_path / "out" / files[0]).document
@@ -126,3 +126,27 @@ def test_the_core_loads_no_qt() -> None:
     script = "import caddet.core.workroom, caddet.core.formats.export, caddet.cli, sys; print([m for m in sys.modules if 'PyQt' in m or m.startswith('caddet.desk')])"
     done = subprocess.run([sys.executable, "-c", script], capture_output=True, text=True, timeout=60)
     assert done.stdout.strip() == "[]", done.stderr
+
+
+def test_a_body_that_cannot_be_is_refused_by_line_and_column(
+    capsys: pytest.CaptureFixture[str], tmp_path: Path
+) -> None:
+    people = tmp_path / "band.csv"
+    for cell, words in (
+        ("3", "can't be a body's"),
+        ("390", "can't be a body's"),
+        ("-80", "more than 0"),
+        ("0", "more than 0"),
+        ("a lot", "not a length"),
+    ):
+        people.write_text(f"name,waist,hip,height\nA,75,98,168\nB,{cell},98,168\n")
+        code, out, err = run(capsys, "draft", "skirt.straight", "--people", people, "-o", tmp_path / "out")
+        assert code == 2 and not out and f"{people}, line 3, column waist" in err and words in err
+        assert not (tmp_path / "out").exists()
+
+
+def test_doubts_are_reported_and_drafted(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
+    people = tmp_path / "band.csv"
+    people.write_text("name,waist,hip,height\nA,104,98,168\n")
+    code, _, err = run(capsys, "draft", "skirt.straight", "--people", people, "-o", tmp_path / "out")
+    assert code == 0 and "larger than the hip" in err and (tmp_path / "out" / "A.caddet").exists()

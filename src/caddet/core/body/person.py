@@ -58,6 +58,11 @@ def read_measure(code: str, text: str, unit: Unit) -> float:
             f"{measure.label} of {format_length(value, unit, with_unit=True)} is longer than any body; "
             f"expected between {span(measure.code, unit)}."
         )
+    if not measure.low / 3 <= value <= measure.high * 2:
+        raise InputError(
+            f"{measure.label} of {format_length(value, unit, with_unit=True)} can't be a body's; "
+            f"expected between {span(measure.code, unit)}."
+        )
     return value
 
 

@@ -200,7 +200,7 @@ class MarkStation(Station):
             self.task.cancel()
 
     def draw(self) -> None:
-        self.table.show_pattern(self.made, Showing(cut=True))
+        self.table.show_pattern(self.made, Showing(cut=True, letters=True))
 
     def leave(self) -> None:
         super().leave()

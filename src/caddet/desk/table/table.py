@@ -199,7 +199,7 @@ class Table(QWidget):
                     if ref.mirrored and (len(seam.b) > 1 or seam.a[0].run != ref.run):
                         continue
                     item = self.pieces[ref.piece]
-                    point, _, _ = item.cut.piece.run_point(ref.run, item.cut.piece.run_length(ref.run) * 0.5)
+                    point, _, _ = item.cut.piece.run_point(ref.run, item.cut.piece.run_length(ref.run) * 0.36)
                     tag = LetterTag(seam.name, "woad" if abs(seam.off(pattern)) <= seam.tolerance else "madder")
                     tag.setPos(item.mapToScene(QPointF(point.real, point.imag)))
                     self._overlay(tag)
