@@ -176,3 +176,21 @@ def test_steps_never_change_what_they_are_given() -> None:
     ):
         STEPS[kind].apply(pattern, STEPS[kind].values(values))  # type: ignore[arg-type]
     assert repr(pattern) == copy
+
+
+def test_a_dart_shared_again_and_again_keeps_every_part() -> None:
+    """Shares of 50 % add up: the openings of all parts are the angle of the first dart."""
+    piece = FRONT
+    whole = _angle(piece, "front_dart")
+    for at in (60.0, 110.0, 160.0):
+        piece = pivoted(piece, "front_dart", "side", at, 0.5)
+    assert len({dart.name for dart in piece.darts}) == 4
+    assert sum(_angle(piece, dart.name) for dart in piece.darts) == pytest.approx(whole, abs=1e-9)
+    assert piece.run_length("side") == pytest.approx(FRONT.run_length("side"), abs=1e-6)
+
+
+def _angle(piece: object, dart: str) -> float:
+    import cmath
+
+    _, a, apex, b = piece.legs(dart)  # type: ignore[attr-defined]
+    return abs(cmath.phase((a - apex) / (b - apex)))

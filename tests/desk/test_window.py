@@ -70,6 +70,7 @@ def test_the_hip_changes_and_figures_and_lay_follow(window: MainWindow, qtbot: Q
     type_into(window.measure.rows["hip"][1].edit, "112")
     settle(qtbot, window)
     assert window.bench.document.person.measures["hip"] == 1120
+    window.go("draft")
     assert window.draft.rows["front_hip"].value.text() == "29.0"
     assert "116.0" in window.draft.rows["front_hip"].sub.text()
     window.go("lay")

@@ -127,8 +127,7 @@ class MainWindow(QMainWindow):
 
     def _edited(self) -> None:
         self.header.refresh()
-        for station in self.stations:
-            station.refresh()
+        self.station.refresh()  # the others are refreshed when they are entered
         if self.here == self.measure.key:
             self.measure.draw()
         self.rail.refresh()
@@ -137,8 +136,7 @@ class MainWindow(QMainWindow):
         made = self.bench.result
         if made is not None:
             self.strip.show_proof(made.proof, self.bench.unit)
-        for station in self.stations:
-            station.refresh()
+        self.station.refresh()
         self.station.draw()
         self.rail.refresh()
 

@@ -102,7 +102,7 @@ def _raw(data: bytes, place: str) -> dict[str, Any]:
                 raise InputError(f"{ENTRY} unpacks to more than 64 MiB; that can't be a project.", place)
             with archive.open(ENTRY) as file:
                 text = file.read(BIGGEST_DOCUMENT + 1)
-    except (zipfile.BadZipFile, zipfile.LargeZipFile, EOFError, OSError, NotImplementedError, RuntimeError) as error:
+    except (zipfile.BadZipFile, zipfile.LargeZipFile, EOFError, OSError, RuntimeError) as error:
         raise InputError("this is not a whole Caddet project; it is cut short or of another kind.", place) from error
     except Exception as error:
         if isinstance(error, InputError):

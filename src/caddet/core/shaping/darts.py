@@ -67,15 +67,22 @@ def pivoted(piece: Piece, dart: str, run: str, at: float, share: float = 1.0) ->
     moved = [edge.with_path(edge.path.moved(motion)) for edge in moving]
     forward, backward = (moved, backward) if turn_forward else (forward, moved)
     new_legs = _legs(dart, apex, forward[-1].path.end, backward[0].path.start)
-    rest = [] if share >= 1 else _legs(f"{dart}_rest", apex, backward[-1].path.end, forward[0].path.start)
+    left = _free_name(piece, f"{dart}_rest")
+    rest = [] if share >= 1 else _legs(left, apex, backward[-1].path.end, forward[0].path.start)
     region = [p for edge in moving for p in edge.path.flattened()] + [apex]
     marks = tuple(_turned(mark, region, apex, (leg_a, leg_b, target), motion) for mark in piece.marks)
     darts = piece.darts
     if rest:
         old = next(d for d in darts if d.name == dart)
-        darts = (*darts, replace(old, name=f"{dart}_rest", label=f"rest of the {old.label}"))
+        darts = (*darts, replace(old, name=left, label=f"rest of the {old.label}"))
     edges = _from_first((*rest, *forward, *new_legs, *backward), piece.edges)
     return replace(piece, edges=edges, darts=darts, marks=marks)
+
+
+def _free_name(piece: Piece, name: str) -> str:
+    """The name, with a number behind it when a dart has it already."""
+    taken = {dart.name for dart in piece.darts}
+    return next(n for n in (name, *(f"{name}_{i}" for i in range(2, len(taken) + 3))) if n not in taken)
 
 
 def _before(piece: Piece, run: str, index: int) -> float:
@@ -117,7 +124,10 @@ def _check_slash(piece: Piece, dart: str, apex: Point, target: Point) -> None:
         if other.name != dart:
             _, a, tip, b = piece.legs(other.name)
             wedge = shapely.Polygon([(p.real, p.imag) for p in (a, tip, b)])
-            if wedge.distance(slash) < CLEAR:
+            near = wedge.distance(slash) < CLEAR
+            if abs(tip - apex) < 1e-6:  # parts of one dart share the point; only their mouths must stay apart
+                near = wedge.distance(shapely.Point(target.real, target.imag)) < CLEAR
+            if near:
                 raise Stuck(f"the new place runs into the {other.label}", "at")
 
 
