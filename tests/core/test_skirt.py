@@ -126,3 +126,12 @@ def test_a_long_straight_skirt_stops_the_stride_and_either_remedy_frees_it(which
     mended = make(EvaluateRequest(gate.remedies[which].apply(long)))
     assert next(line for line in mended.proof if line.name == "stride").holds
     assert all(line.verdict != "fails" for line in mended.proof)
+
+
+def test_a_hip_much_larger_than_the_waist_still_has_room_for_its_darts() -> None:
+    """Once refused: the second dart was placed by the hip and stood beyond the end of the waist."""
+    front = skirt(who=person(waist=76, hip=123.7)).piece("front")
+    assert len(front.darts) == 2
+    mouths = [sorted(p.real for p in front.legs(dart.name)[1:4:2]) for dart in front.darts]
+    end = front.run("side")[0].path.start.real
+    assert mouths[0][1] < mouths[1][0] and mouths[1][1] < end - 5

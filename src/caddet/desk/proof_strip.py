@@ -36,19 +36,28 @@ class ProofChip(QAbstractButton):
 
     def __init__(self, line: ProofLine, unit: Unit) -> None:
         super().__init__()
-        self.line = line
-        self.figure = figure_of(line, unit)
-        self.setText(line.label)
-        verdict = {"fails": "fails", "look": "look at this", "holds": "holds"}[line.verdict]
-        self.setAccessibleName(f"{line.label}: {self.figure}, {verdict}")
-        self.setToolTip("\n".join(textwrap.wrap(line.sentence, 70)))
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.title_font, self.figure_font_ = LOOK.font(13, QFont.Weight.Medium), LOOK.figure_font(14)
-        wide = max(QFontMetricsF(self.title_font).horizontalAdvance(line.label),
-                   QFontMetricsF(self.figure_font_).horizontalAdvance(self.figure))  # fmt: skip
-        self._size = QSize(round(wide) + 42, LOOK.px(44))
-        self.setFixedSize(self._size)
+        self.line, self.figure, self.unit = line, "", unit
+        self.show_line(line, unit, afresh=True)
+
+    def show_line(self, line: ProofLine, unit: Unit, *, afresh: bool = False) -> None:
+        """Show a newer verdict of the same check."""
+        if not afresh and (line, unit) == (self.line, self.unit):
+            return
+        if afresh or line.sentence != self.line.sentence:
+            self.setToolTip("\n".join(textwrap.wrap(line.sentence, 70)))
+        self.line, self.unit, self.figure = line, unit, figure_of(line, unit)
+        self.setText(line.label)
+        verdict = {"fails": "fails", "look": "look at this", "holds": "holds"}[line.verdict]
+        self.setAccessibleName(f"{line.label}: {self.figure}, {verdict}")
+        wide = max(
+            QFontMetricsF(self.title_font).horizontalAdvance(line.label),
+            QFontMetricsF(self.figure_font_).horizontalAdvance(self.figure),
+        )
+        self.setFixedSize(QSize(round(wide) + 42, LOOK.px(44)))
+        self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
@@ -102,17 +111,22 @@ class ProofStrip(QWidget):
         self.scroller.setWidget(self.inside)
         row.addWidget(self.scroller, 1)
         self.chips: list[ProofChip] = []
-        self._shown: object = None
+        self._shown: tuple[tuple[ProofLine, ...], Unit, bool, float] | None = None
 
     def show_proof(self, lines: tuple[ProofLine, ...], unit: Unit) -> None:
         state = (lines, unit, LOOK.evening, LOOK.scale)
         if state == self._shown:
             return
+        same = self._shown is not None and state[2:] == self._shown[2:]
         self._shown = state
-        empty(self.chips_row)
-        self.chips = []
         good = sum(line.verdict == "holds" for line in lines)
         self.summary.setText(f"{good} of {len(lines)} hold")
+        if same and [(c.line.kind, c.line.name) for c in self.chips] == [(line.kind, line.name) for line in lines]:
+            for chip, line in zip(self.chips, lines, strict=True):
+                chip.show_line(line, unit)
+            return
+        empty(self.chips_row)
+        self.chips = []
         for line in lines:
             chip = ProofChip(line, unit)
             chip.clicked.connect(lambda _=False, c=chip: self.open(c))

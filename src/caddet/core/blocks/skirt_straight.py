@@ -99,12 +99,13 @@ OPTIONS = (
 EASE = (EaseLevel("waist", "Waist", 10.0, "waist"), EaseLevel("hip", "Hip", 40.0, "hip"))
 
 
-def _darts(side: str, count: int, place: float, hip: float, intake: float, length: float) -> tuple[DartPlan, ...]:
+def _darts(side: str, count: int, place: float, waist: float, intake: float, length: float) -> tuple[DartPlan, ...]:
+    """One or two darts; the second a little past half-way from the first to the open waist's end."""
     if count <= 0 or intake <= 0:
         return ()
     if count == 1:
         return (DartPlan(f"{side}_dart", place, intake, length),)
-    second = place + 0.6 * (hip - place)
+    second = place + 0.55 * (waist + count * intake - place)
     # the dart nearer the side is shorter: the hip rises towards the waist there
     return (
         DartPlan(f"{side}_dart", place, intake, length),
@@ -186,7 +187,7 @@ def _quarter(side: str, sums: Sums, options: Values) -> tuple[_Quarter, tuple[Da
     count = sums[f"{side}_darts"].value
     if count not in (0, 1, 2):
         raise CannotDraft(f"{count:g} darts in half a {side}: expected 0, 1 or 2.", f"figures.{side}_darts")
-    plans = _darts(side, round(count), sums[f"{side}_dart_place"].value, hip_width, sums[f"{side}_dart"].value,
+    plans = _darts(side, round(count), sums[f"{side}_dart_place"].value, waist, sums[f"{side}_dart"].value,
                    sums[f"{side}_dart_length"].value)  # fmt: skip
     for plan in plans:
         if not 10 <= plan.length <= depth:

@@ -34,6 +34,7 @@ class TableView(QGraphicsView):
         self.setTransformationAnchor(QGraphicsView.ViewportAnchor.AnchorUnderMouse)
         self.setResizeAnchor(QGraphicsView.ViewportAnchor.NoAnchor)
         self.setViewportUpdateMode(QGraphicsView.ViewportUpdateMode.FullViewportUpdate)
+        self.setCacheMode(QGraphicsView.CacheModeFlag.CacheBackground)
         self.setMouseTracking(True)
         self.setSceneRect(QRectF(-ROOM, -ROOM, 2 * ROOM, 2 * ROOM))
         self.setAccessibleName("Table")
@@ -86,6 +87,7 @@ class TableView(QGraphicsView):
         self.scrolled.emit()
 
     def viewport_update(self) -> None:
+        self.resetCachedContent()
         port = self.viewport()
         if port is not None:
             port.update()
@@ -310,8 +312,8 @@ class TableView(QGraphicsView):
                 QLineF(rect.left(), i * size, rect.right(), i * size)
                 for i in range(first_y, int(rect.bottom() // size) + 2)
             ]
-            for line in lines:
-                painter.drawLine(line)
+            if lines:
+                painter.drawLines(lines[0], *lines[1:])
         painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
 
     def drawForeground(self, painter: QPainter | None, rect: QRectF) -> None:

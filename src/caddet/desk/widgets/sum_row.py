@@ -21,6 +21,7 @@ class SumRow(Row):
     def __init__(self, sum_: Sum, unit: Unit) -> None:
         super().__init__(sum_.figure.label)
         self.name = sum_.figure.name
+        self._shown: tuple[Sum, Unit] | None = None
         self.unreadable = False  # what is being typed can't be read yet
         self.mark = label("", "yours")
         self.mark.hide()
@@ -55,6 +56,9 @@ class SumRow(Row):
 
     def show_sum(self, sum_: Sum, unit: Unit) -> None:
         """Show the figure worked out anew."""
+        if (sum_, unit) == self._shown and not self.formula.isModified():
+            return
+        self._shown = (sum_, unit)
         self.value.setText(sum_.shown(unit))
         self.unit_words.setText(unit if sum_.figure.kind == "length" else "")
         self.set_sub(sum_.working(unit))
