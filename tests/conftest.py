@@ -2,9 +2,16 @@
 
 from __future__ import annotations
 
+import os
 from pathlib import Path
 
 import pytest
+from hypothesis import settings
+
+# the same examples every time; HYPOTHESIS_PROFILE=explore looks for new ones
+settings.register_profile("steady", derandomize=True, deadline=None)
+settings.register_profile("explore", max_examples=500, deadline=None)
+settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "steady"))
 
 
 @pytest.fixture(autouse=True)
