@@ -3,6 +3,7 @@ from __future__ import annotations
 import json
 
 import pytest
+import shapely
 
 from caddet.core.errors import CaddetError
 from caddet.core.laying.items import WontFit
@@ -98,3 +99,10 @@ def test_the_same_seed_and_number_of_tries_gives_the_same_lay() -> None:
 
 def test_wont_fit_is_a_plain_sentence() -> None:
     assert issubclass(WontFit, CaddetError)
+
+
+def test_a_pieces_name_is_written_inside_it() -> None:
+    for fold in ("open", "folded"):
+        for placed in lay(fold=fold).placed:
+            x, y = placed.middle.real, placed.middle.imag
+            assert polygon(list(placed.outline)).contains(shapely.Point(x, y))

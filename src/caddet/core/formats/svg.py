@@ -52,8 +52,7 @@ def svg_lay(plan: LayPlan, title: str) -> str:
     for placed in plan.placed:
         points = " ".join(f"{p.real:.2f},{p.imag:.2f}" for p in placed.outline)
         parts.append(f'<polygon points="{points}" stroke-width="0.5"><title>{escape(placed.piece)}</title></polygon>')
-        middle = sum(placed.outline, 0j) / len(placed.outline)
-        parts.append(_text(Text(middle, placed.piece.replace("_", " "), 18)))
+        parts.append(_text(Text(placed.middle, placed.piece.replace("_", " "), 18)))
     parts.append("</g></g></svg>\n")
     return "\n".join(parts)
 

@@ -27,6 +27,12 @@ class Placed:
     mirrored: bool
     on_fold: bool
 
+    @property
+    def middle(self) -> Point:
+        """The middle of the space the piece takes, where its name is written."""
+        xs, ys = [p.real for p in self.outline], [p.imag for p in self.outline]
+        return complex((min(xs) + max(xs)) / 2, (min(ys) + max(ys)) / 2)
+
 
 @dataclass(frozen=True, slots=True)
 class LayPlan:

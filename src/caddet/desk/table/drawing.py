@@ -44,10 +44,6 @@ def qpoint(point: Point) -> QPointF:
     return QPointF(point.real, point.imag)
 
 
-def to_point(point: QPointF) -> Point:
-    return complex(point.x(), point.y())
-
-
 class Drawn:
     """Mixed into graphics items: they draw themselves in ``draw``."""
 
