@@ -19,7 +19,7 @@ def main() -> None:
         i = next(numbers)
         part = i % 100
         measures = {"height": 1500.0 + 4 * part + i * 1e-3, "waist": 640.0 + 3 * part, "hip": 880.0 + 3 * part}
-        return Person(name=f"P{i}", measures=measures)
+        return Person.of(f"P{i}", measures)
 
     # bodies differ in cost (no, one or two darts): the one is the mean of a hundred, each timed alone
     alone = [best(lambda: evaluate(document, somebody()), 1) for _ in range(100)]

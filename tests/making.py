@@ -20,7 +20,7 @@ DATA = Path(__file__).parent / "data"
 
 def person(name: str = "Wren", **cm: float) -> Person:
     values = {"height": 168.0, "waist": 76.0, "hip": 98.0, "waist_to_hip": 20.5} | cm
-    return Person(name=name, measures={code: value * 10 for code, value in values.items()})
+    return Person.of(name, {code: value * 10 for code, value in values.items()})
 
 
 def step(kind: str, **values: Value) -> StepEntry:
@@ -58,7 +58,7 @@ def bodies() -> list[Person]:
     wanted = ("height", "bust", "waist", "hip")
     with (DATA / "bodies.csv").open() as file:
         return [
-            Person(name=row["name"], measures={code: float(row[code]) * 10 for code in wanted})
+            Person.of(row["name"], {code: float(row[code]) * 10 for code in wanted})
             for row in csv.DictReader(file)
         ]
 

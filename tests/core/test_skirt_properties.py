@@ -26,9 +26,9 @@ def people(draw: st.DrawFn) -> Person:
     """Bodies as they may come: the hip from a little smaller to much larger than the waist."""
     waist = draw(girths)
     hip = waist + draw(st.floats(-80, 380))
-    return Person(
-        name="P",
-        measures={
+    return Person.of(
+        "P",
+        {
             "waist": waist,
             "hip": max(hip, 450.0),
             "waist_to_hip": draw(st.floats(130, 280)),
@@ -95,7 +95,7 @@ def test_a_step_and_the_measure_under_it_are_independent(amount: float, share: f
     """A flare adds the same to the hem whatever the waist is: the recipe is made again on the new draft."""
     gained = []
     for waist in (740.0, 840.0):
-        who = Person(name="P", measures={"waist": waist, "hip": 1000.0, "waist_to_hip": 205.0, "height": 1680.0})
+        who = Person.of("P", {"waist": waist, "hip": 1000.0, "waist_to_hip": 205.0, "height": 1680.0})
         before, after = skirt(who=who), skirt(step("flare", amount=amount * share), who=who)
         gained.append(after.piece("front").run_length("hem") - before.piece("front").run_length("hem"))
     assert gained[0] == pytest.approx(gained[1], abs=8)

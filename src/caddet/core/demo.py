@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from caddet.core.body.person import Person
+from caddet.core.body.readings import MeasureSet
 from caddet.core.recipe.choices import Cloth, Finishing, LayChoices
 from caddet.core.recipe.document import Document, Recipe, StepEntry
 
@@ -11,28 +12,43 @@ def _cm(**values: float) -> dict[str, float]:
     return {code: round(value * 10, 3) for code, value in values.items()}
 
 
-ODILE = Person(
-    name="Odile",
-    measures=_cm(
-        height=168, bust=92, waist=75, high_hip=89, hip=98, waist_to_hip=20.5, waist_to_knee=59.5,
-        waist_to_floor=105, inside_leg=77.5, nape_to_waist=41.5, stride=72,
+ODILE = Person.of(
+    "Odile",
+    _cm(
+        height=168, head=56, neck=36.5, bust=92, upper_bust=88, waist=76, high_hip=89, hip=99, waist_to_hip=20.5,
+        waist_to_knee=59.5, waist_to_floor=105, inside_leg=77.5, nape_to_waist=41.5, stride=72, upper_arm=28.5,
     ),
+    date="2026-03-07",
     note="Rings the treble; stands with the weight on her left leg.",
+).with_set(
+    MeasureSet(date="2026-11-14", over="light clothes", readings={
+        "waist": (752.0, 748.0, 750.0), "hip": (980.0,), "bust": (918.0, 922.0), "arm_length": (585.0,),
+        "shoulder": (122.0,), "across_back": (352.0,), "wrist": (160.0,),
+    })
 )  # fmt: skip
-BRAM = Person(
-    name="Bram",
-    measures=_cm(height=183, bust=112, waist=101, hip=110, waist_to_hip=22, waist_to_floor=112, stride=80),
+BRAM = Person.of(
+    "Bram",
+    _cm(height=183, bust=112, waist=101, hip=110, waist_to_hip=22, waist_to_floor=112, stride=80, neck=42.5,
+        arm_length=64.5),
+    date="2026-11-14",
     note="Rings the tenor pair and bends a lot.",
 )  # fmt: skip
-WREN = Person(
-    name="Wren",
-    measures=_cm(height=139, bust=69, waist=60, hip=75, waist_to_hip=16.5, waist_to_knee=48),
+WREN = Person.of(
+    "Wren",
+    _cm(height=134, bust=67, waist=59, hip=72.5, waist_to_hip=15.5, waist_to_knee=46),
+    date="2026-02-21",
     born="2016-03",
     note="Still growing: measure again before cutting.",
+).with_set(
+    MeasureSet(date="2026-11-14", over="light clothes", readings={
+        "height": (1390.0,), "bust": (690.0,), "waist": (600.0,), "hip": (750.0,), "waist_to_hip": (165.0,),
+        "waist_to_knee": (480.0,),
+    })
 )  # fmt: skip
-ISHBEL = Person(
-    name="Ishbel",
-    measures=_cm(height=159, bust=118, waist=104, hip=126, waist_to_hip=21, waist_to_floor=99),
+ISHBEL = Person.of(
+    "Ishbel",
+    _cm(height=159, bust=118, waist=104, hip=126, waist_to_hip=21, waist_to_floor=99),
+    date="2026-11-14",
     note="Prefers a band that does not dig in.",
 )  # fmt: skip
 
@@ -67,7 +83,7 @@ def demo_document() -> Document:
 
 def new_document(title: str = "New skirt") -> Document:
     """What a new project starts from: one person with average measures to be replaced, one cloth."""
-    person = Person(name="Somebody", measures=_cm(height=168, waist=76, hip=100, waist_to_hip=20))
+    person = Person.of("Somebody", _cm(height=168, waist=76, hip=100, waist_to_hip=20))
     return Document(
         title=title,
         people=(person,),

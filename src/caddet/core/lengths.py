@@ -108,6 +108,12 @@ def format_length(mm: float, unit: Unit = "cm", *, sign: bool = False, with_unit
     return lead + text + (suffix if with_unit else "")
 
 
+def format_change(mm: float, unit: Unit = "cm") -> str:
+    """A difference as it is read on a tape, with its sign; ±0 when a tape would not show it."""
+    shown = format_length(mm, unit, sign=True)
+    return "±0" if shown.lstrip("+−") in ("0.0", "0") else shown
+
+
 def format_fine(mm: float, unit: Unit = "cm") -> str:
     """A small difference: whole and half millimetres, or sixteenths of an inch, with its sign."""
     if unit == "in":

@@ -65,12 +65,12 @@ def make(request: EvaluateRequest, cache: StageCache | None = None) -> Made:
     block = block_named(document.recipe.block)
     evaluated = evaluate(document, person, cache)
     cut: tuple[CutPiece, ...] = ()
-    findings = (*evaluated.findings, *doubts(person))
+    findings = evaluated.findings
     if evaluated.pattern is not None:
         cut, more = finish(evaluated.pattern, document, person.name)
         findings = (*findings, *more)
     drafted = cut
     if evaluated.drafted is not None and evaluated.drafted is not evaluated.pattern:
         drafted, _ = finish(evaluated.drafted, document, person.name)
-    proof = prove(block, evaluated.pattern, evaluated.sums, evaluated.measures, findings)
+    proof = prove(block, evaluated.pattern, evaluated.sums, evaluated.measures, findings, doubts(person))
     return Made(request, block, evaluated, cut, drafted, proof, findings)

@@ -36,7 +36,7 @@ class Header(QWidget):
         self.state: QLabel = label("", "faint")
         row.addWidget(self.state)
         row.addStretch(1)
-        self.finder = QPushButton("Find a step, a figure, a piece…    Ctrl K")
+        self.finder = QPushButton("Find anything…    Ctrl K")
         self.finder.setObjectName("finder")
         self.finder.setMinimumWidth(200)
         self.finder.setAccessibleName("Find, Ctrl K")

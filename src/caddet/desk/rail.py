@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QFont, QPainter, QPaintEvent, QPen, QPolygonF
-from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QFrame, QVBoxLayout, QWidget
 
 from caddet.desk.stations.base import Station, Status
 from caddet.desk.theme import LOOK
@@ -72,7 +72,7 @@ class Rail(QWidget):
 
     chosen = pyqtSignal(str)
 
-    def __init__(self, stations: list[Station]) -> None:
+    def __init__(self, stations: list[Station], below: list[Station]) -> None:
         super().__init__()
         self.setFixedWidth(WIDE)
         self.setAccessibleName("Stations")
@@ -81,14 +81,20 @@ class Rail(QWidget):
         column.setSpacing(2)
         self.group = QButtonGroup(self)
         self.buttons: dict[str, RailButton] = {}
-        for number, station in enumerate(stations, start=1):
+        keys = [*(str(number) for number in range(1, len(stations) + 1)), *(place.name[0] for place in below)]
+        for key, station in zip(keys, [*stations, *below], strict=True):
             one = RailButton(station)
-            one.setToolTip(f"{station.name} (Alt+{number})")
+            one.setToolTip(f"{station.name} (Alt+{key})")
             one.clicked.connect(lambda _=False, key=station.key: self.chosen.emit(key))
             self.group.addButton(one)
             self.buttons[station.key] = one
+            if station in below[:1]:
+                column.addStretch(1)
+                line = QFrame()
+                line.setFixedHeight(1)
+                line.setStyleSheet("background: #3A4B55; border: 0; margin: 0 16px;")
+                column.addWidget(line)
             column.addWidget(one)
-        column.addStretch(1)
 
     def resize_text(self) -> None:
         """Follow the size of the text."""

@@ -111,6 +111,11 @@ class Look(QObject):
                         font-size: {px(12)}px; font-weight: 600; }}
         QLabel#good {{ color: {c("verdigris")}; font-weight: 600; }}
         QLabel#bad {{ color: {c("madder")}; font-weight: 600; }}
+        QLabel#roundname {{ font-size: {px(27)}px; font-weight: 600; }}
+        QLabel#roundsaid {{ font-size: {px(16)}px; color: {c("iron")}; }}
+        QLabel#roundwrong {{ font-size: {px(16)}px; color: {c("madder")}; }}
+        QLineEdit#roundfield {{ font-family: "{FIGURES}"; font-size: {px(46)}px; font-weight: 600; padding: 2px; }}
+        QLabel#tablenote {{ color: {c("ink")}; background: transparent; font-size: {px(17)}px; }}
         QLabel#big {{ font-family: "{FIGURES}"; font-size: {px(34)}px; font-weight: 600; }}
         QFrame#row {{ border: 0; border-bottom: 1px solid {c("rule")}; background: transparent; }}
         QFrame#row:focus, QFrame#row[chosen="true"] {{ background: {c("woad_tint")}; border-radius: 6px; }}

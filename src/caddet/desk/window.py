@@ -20,6 +20,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from caddet.core.body.measures import MEASURES
 from caddet.core.demo import demo_document, new_document
 from caddet.core.errors import CaddetError, InputError
 from caddet.core.formats.files import write_whole
@@ -38,6 +39,7 @@ from caddet.desk.stations.mark import MarkStation
 from caddet.desk.stations.measure import MeasureStation
 from caddet.desk.stations.shape import ShapeStation
 from caddet.desk.stations.true import TrueStation
+from caddet.desk.stations.workroom import WorkroomPlace
 from caddet.desk.table.table import Table
 from caddet.desk.theme import LOOK
 from caddet.desk.widgets.fields import button
@@ -60,9 +62,11 @@ class MainWindow(QMainWindow):
         self.true = TrueStation(bench, self.table)
         self.mark = MarkStation(bench, self.table)
         self.lay = LayStation(bench, self.table)
+        self.workroom = WorkroomPlace(bench, self.table)
         self.stations: list[Station] = [self.measure, self.draft, self.shape, self.true, self.mark, self.lay]
+        self.places: list[Station] = [*self.stations, self.workroom]
         self.here = self.draft.key
-        self.header, self.rail, self.strip = Header(bench), Rail(self.stations), ProofStrip()
+        self.header, self.rail, self.strip = Header(bench), Rail(self.stations, [self.workroom]), ProofStrip()
         self.dockets = QStackedWidget()
         docket = QWidget()
         docket.setObjectName("docket")
@@ -77,7 +81,7 @@ class MainWindow(QMainWindow):
         row.setContentsMargins(18, 0, 18, 0)
         row.addWidget(self.onward)
         column.addLayout(row)
-        for station in self.stations:
+        for station in self.places:
             self.dockets.addWidget(station)
         middle = QVBoxLayout()
         middle.setSpacing(0)
@@ -161,7 +165,7 @@ class MainWindow(QMainWindow):
 
     @property
     def station(self) -> Station:
-        return next(station for station in self.stations if station.key == self.here)
+        return next(place for place in self.places if place.key == self.here)
 
     def go(self, key: str) -> None:
         """Go to a station."""
@@ -171,14 +175,18 @@ class MainWindow(QMainWindow):
         self.dockets.setCurrentWidget(self.station)
         self.rail.show_here(key)
         self.station.enter()
-        index = self.stations.index(self.station)
-        after = self.stations[index + 1] if index + 1 < len(self.stations) else None
-        self.onward.setText(f"On to {after.name}" if after else "Back to Measure for the next person")
+        after = self._after()
+        last = self.station is self.stations[-1]
+        self.onward.setText("Back to Measure for the next person" if last else f"On to {after.name}")
         self.rail.refresh()
 
+    def _after(self) -> Station:
+        """The station that the work goes on to."""
+        index = self.stations.index(self.station) if self.station in self.stations else -1
+        return self.stations[(index + 1) % len(self.stations)]
+
     def go_onward(self) -> None:
-        index = self.stations.index(self.station)
-        self.go(self.stations[(index + 1) % len(self.stations)].key)
+        self.go(self._after().key)
 
     def go_to_place(self, place: str) -> None:
         """Go where a finding or a proof line points: ``person.hip``, ``figures.x``, ``front.side``."""
@@ -186,8 +194,8 @@ class MainWindow(QMainWindow):
         made = self.bench.result
         if head == "person":
             self.go("measure")
-            if rest in self.measure.rows:
-                self.measure.rows[rest][1].edit.setFocus()
+            if rest in MEASURES:
+                self.measure.show_measure(rest)
         elif head == "figures":
             self._figure(rest)
         elif place.startswith("recipe["):
@@ -239,6 +247,7 @@ class MainWindow(QMainWindow):
         add("Table", "F6", self.table.view.setFocus)
         for number, station in enumerate(self.stations, start=1):
             add(station.name, f"Alt+{number}", lambda _=False, key=station.key: self.go(key))
+        add(self.workroom.name, "Alt+W", lambda: self.go(self.workroom.key))
 
     def commands(self) -> list[Command]:
         """Everything the finder offers just now."""
@@ -247,6 +256,15 @@ class MainWindow(QMainWindow):
             Command(f"{station.name}", "station", partial(self.go, station.key), f"Alt+{number}")
             for number, station in enumerate(self.stations, start=1)
         ]
+        found += [Command("Workroom: people", "place", partial(self.go, "workroom"), "Alt+W")]
+        found += [Command(measure.label, "measure", partial(self._measure, code)) for code, measure in MEASURES.items()]
+        found += [
+            Command(words, "command", partial(self._measure_page, page))
+            for page, words in (
+                ("round", "Measure in a guided round"), ("dates", "Compare two dates"), ("growth", "Growth of the wearer"),
+                ("sizes", "Nearest size"),
+            )
+        ]  # fmt: skip
         found += [Command(step.label, "add a step", partial(self._add_step, step.kind)) for step in STEPS.values()]
         made = bench.result
         if made is not None:
@@ -286,6 +304,14 @@ class MainWindow(QMainWindow):
             Command("Begin the demo anew", "command", self.demo_anew),
         ]
         return found
+
+    def _measure(self, code: str) -> None:
+        self.go("measure")
+        self.measure.show_measure(code)
+
+    def _measure_page(self, page: str) -> None:
+        self.go("measure")
+        self.measure.show_page(page)
 
     def _add_step(self, kind: str) -> None:
         self.go("shape")

@@ -1,60 +1,202 @@
-"""Doubts: measures that are probably slips, each with the sentence why."""
+"""Doubts: measures that are probably slips, each with the sentence why and what would mend it.
+
+A doubt refuses nothing. A value that is right all the same is marked as sure and not doubted again.
+"""
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
+from caddet.core.body.estimates import estimate
 from caddet.core.body.measures import MEASURES
-from caddet.core.body.person import Person, span
+from caddet.core.body.person import Person, show_measure, span
+from caddet.core.body.readings import differ, median, spread
 from caddet.core.errors import Finding
 from caddet.core.lengths import Unit, format_length
 
+INCH = 2.54
+# a reading may be a slip when it was read in the other unit, in half, or doubled: factor and what to say
+_SLIPS = (
+    (INCH, "Was it read in inches? {was} inches are {now}."),
+    (1 / INCH, "Was it a reading in cm, written as inches? Then it is {now}."),
+    (2.0, "Is it a half measure? The whole would be {now}."),
+    (0.5, "Was it doubled? The half would be {now}."),
+    (10.0, "Has a nought gone missing? Then it is {now}."),
+    (0.1, "Is it a reading in mm? Then it is {now}."),
+)
+_FAR = 4.5  # usual errors from the estimate at which a value is a surprise
+_SMALLEST_FAR = 0.2  # and at least this share
 
-def doubts(person: Person, unit: Unit = "cm") -> tuple[Finding, ...]:
-    """Every doubt about a person's measures, at ``person.CODE``."""
-    found = [doubt for code in person.measures if (doubt := _range_doubt(person, code, unit))]
+
+@dataclass(frozen=True, slots=True)
+class Fix:
+    """A ready change of one measure: what it says and the new value in mm (None takes it away)."""
+
+    label: str
+    code: str
+    value: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class Doubt:
+    """A doubt about one measure, with the fixes that would settle it, the likeliest first."""
+
+    kind: str
+    code: str
+    sentence: str
+    fixes: tuple[Fix, ...] = ()
+
+    @property
+    def finding(self) -> Finding:
+        return Finding(f"measure.{self.kind}", self.sentence, f"person.{self.code}")
+
+
+def doubts(person: Person, unit: Unit = "cm") -> tuple[Doubt, ...]:
+    """Every doubt about the present measures, without those the user is sure of."""
     have = person.measures
-
-    def both(a: str, b: str) -> bool:
-        return a in have and b in have
-
-    if both("waist", "hip") and have["waist"] > have["hip"]:
-        found.append(
-            Finding(
-                "measure.waist_over_hip",
-                f"The waist ({format_length(have['waist'], unit)}) is larger than the hip "
-                f"({format_length(have['hip'], unit, with_unit=True)}). That happens; measure both again, level all "
-                "round. The skirt will hang from the waist, without darts.",
-                "person.hip",
-            )
-        )
-    if both("under_bust", "bust") and have["under_bust"] > have["bust"]:
-        found.append(
-            Finding(
-                "measure.under_bust",
-                "The under-bust is larger than the bust: one of them slipped.",
-                "person.under_bust",
-            )
-        )
-    if both("waist_to_hip", "waist_to_floor") and have["waist_to_hip"] > 0.5 * have["waist_to_floor"]:
-        found.append(
-            Finding(
-                "measure.hip_level",
-                "The hip lies more than half-way from waist to floor: measure the waist-to-hip length again.",
-                "person.waist_to_hip",
-            )
-        )
+    found: list[Doubt] = []
+    for code, value in have.items():
+        if person.sure.get(code) == value or (source := person.set_of(code)) is None or source.from_size:
+            continue
+        doubt = _range_doubt(person, code, value, unit) or _surprise(person, code, value, unit)
+        if doubt is not None:
+            found.append(doubt)
+        values = source.readings[code]
+        if len(values) > 1 and differ(values):
+            found.append(_spread_doubt(code, values, unit))
+    flagged = {doubt.code for doubt in found}
+    found += [
+        d for d in _contradictions(have, unit) if person.sure.get(d.code) != have[d.code] and d.code not in flagged
+    ]
     return tuple(found)
 
 
-def _range_doubt(person: Person, code: str, unit: Unit) -> Finding | None:
+def _show(code: str, value: float, unit: Unit) -> str:
+    return show_measure(code, value, unit, with_unit=True)
+
+
+def _range_doubt(person: Person, code: str, value: float, unit: Unit) -> Doubt | None:
     measure = MEASURES[code]
-    value = person.measures[code]
-    if measure.low <= value <= measure.high or measure.kind == "weight":
+    height = person.measures.get("height")
+    low, high = measure.low, measure.high
+    if height is not None and MEASURES["height"].low <= height <= MEASURES["height"].high:
+        low, high = measure.plausible(height)
+    else:
+        height = None
+    if low <= value <= high:
         return None
-    sentence = f"{measure.label} is outside what bodies are, between {span(code, unit)}."
-    if measure.low <= value * 2.54 <= measure.high and value < measure.low:
-        sentence += f" Was it read in inches? {value / 10:.4g} inches are {format_length(value * 2.54, 'cm')} cm."
-    elif measure.low <= value / 2.54 <= measure.high and value > measure.high:
-        sentence += f" Was it a reading in cm, typed as inches? It would be {format_length(value / 2.54, 'cm')} cm."
-    elif measure.low <= value * 2 <= measure.high:
-        sentence += " Is it a half measure?"
-    return Finding("measure.range", sentence, f"person.{code}")
+    of_whom = "what bodies are" if height is None else f"what is usual at a height of {_show('height', height, unit)}"
+    sentence = f"{measure.label} is outside {of_whom}, between {span(code, unit, height)}."
+    return _with_slip(person, code, value, low, high, sentence, "range", unit)
+
+
+def _surprise(person: Person, code: str, value: float, unit: Unit) -> Doubt | None:
+    """A value far from what at least two others let expect, that a slip would explain."""
+    if len(person.measures) < 3 or MEASURES[code].kind == "weight" or code == "stride":
+        return None
+    guess = estimate(person, code)
+    if guess is None:
+        return None
+    far = max(_FAR * guess.error, _SMALLEST_FAR * guess.value)
+    if abs(value - guess.value) <= far:
+        return None
+    near = max(2.2 * guess.error, 0.06 * guess.value)
+    doubt = _with_slip(person, code, value, guess.value - near, guess.value + near,
+                       f"{MEASURES[code].label} is far from what the other measures let expect, "
+                       f"about {_show(code, guess.value, unit)}.", "surprise", unit)  # fmt: skip
+    return doubt if doubt.fixes else None
+
+
+def _with_slip(
+    person: Person, code: str, value: float, low: float, high: float, sentence: str, kind: str, unit: Unit
+) -> Doubt:
+    """The doubt with the slip that fits best, if one does."""
+    if MEASURES[code].kind == "weight":
+        pounds = value * 0.45359237
+        if low <= pounds <= high:
+            fix = Fix(f"It was in pounds: {_show(code, pounds, unit)}", code, round(pounds, 1))
+            return Doubt(kind, code, f"{sentence} Was it in pounds?", (fix,))
+        return Doubt(kind, code, sentence)
+    guess = estimate(person, code)
+    centre = guess.value if guess is not None else (low * high) ** 0.5
+    fitting = [
+        (abs(value * factor / centre - 1), factor, words) for factor, words in _SLIPS if low <= value * factor <= high
+    ]
+    if not fitting:
+        return Doubt(kind, code, sentence)
+    _, factor, words = min(fitting)
+    fixed = round(value * factor, 4)
+    now = format_length(fixed, unit, with_unit=True)
+    asked = words.format(was=f"{value / 10:.4g}", now=now)
+    return Doubt(kind, code, f"{sentence} {asked}", (Fix(f"Take it as {now}", code, fixed),))
+
+
+def _spread_doubt(code: str, values: tuple[float, ...], unit: Unit) -> Doubt:
+    apart, middle = _show(code, spread(values), unit), median(values)
+    furthest = max(values, key=lambda value: abs(value - middle))
+    rest = [value for value in values if value != furthest]
+    fixes = (Fix(f"Leave out {_show(code, furthest, unit)}", code, median(rest)),) if len(values) > 2 and rest else ()
+    return Doubt("spread", code, f"The readings of the {MEASURES[code].label.lower()} lie {apart} apart; the middle one "
+                 f"is used, {_show(code, middle, unit)}. Read it once more.", fixes)  # fmt: skip
+
+
+# (larger, smaller, share, sentence): the first should be at least the second times the share
+_AT_LEAST: tuple[tuple[str, str, float, str], ...] = (
+    ("bust", "under_bust", 1.0, "The under-bust is larger than the bust: one of them slipped."),
+    ("bust", "upper_bust", 0.9, "The upper bust is much larger than the bust: one of them slipped."),
+    ("waist_to_hip", "waist_to_high_hip", 1.05, "The high hip can't lie below the hip."),
+    ("waist_to_floor", "waist_to_knee", 1.3, "The knee lies too near the floor for that waist-to-knee length."),
+    ("waist_to_floor", "inside_leg", 1.1, "The inside leg can't be as long as from waist to floor."),
+    ("waist_to_floor", "waist_to_hip", 2.0, "The hip lies more than half-way from waist to floor: measure it again."),
+    ("height", "waist_to_floor", 1.4, "The waist lies too high for that height."),
+    ("arm_length", "shoulder_to_elbow", 1.3, "The elbow lies too near the wrist for that arm length."),
+    ("upper_arm", "wrist", 1.1, "The wrist is nearly as large as the upper arm."),
+    ("thigh", "knee", 1.0, "The knee is larger than the thigh."),
+    ("calf", "ankle", 1.05, "The ankle is nearly as large as the calf."),
+    ("hand", "wrist", 1.0, "The wrist is larger than the hand round the knuckles."),
+    ("hand", "hand_width", 1.8, "The hand is too narrow round for its width."),
+    ("nape_to_waist", "scye_depth", 1.4, "The armpit lies too near the waist for that scye depth."),
+    ("shoulder_to_waist_front", "shoulder_to_bust", 1.2, "The bust point lies too near the waist."),
+    ("across_shoulders", "across_back", 0.92, "The back is wider across the arm folds than the shoulders are."),
+    ("across_shoulders", "shoulder", 2.2, "The shoulder length is more than half of across the shoulders."),
+    ("bust", "bust_span", 3.2, "The bust points lie too far apart for that bust."),
+)  # fmt: skip
+
+
+def _contradictions(have: dict[str, float], unit: Unit) -> list[Doubt]:
+    found = [
+        Doubt("contradiction", smaller, sentence)
+        for larger, smaller, share, sentence in _AT_LEAST
+        if larger in have and smaller in have and have[larger] < have[smaller] * share
+    ]
+
+    def there(*codes: str) -> bool:
+        return all(code in have for code in codes)
+
+    if there("waist", "hip") and have["waist"] > have["hip"]:
+        found.append(
+            Doubt(
+                "waist_over_hip", "hip",
+                f"The waist ({format_length(have['waist'], unit)}) is larger than the hip "
+                f"({_show('hip', have['hip'], unit)}). That happens; measure both again, level all round. A skirt "
+                "will hang from the waist, without darts.",
+            )
+        )  # fmt: skip
+    if there("inside_leg", "body_rise", "waist_to_floor"):
+        off = have["inside_leg"] + have["body_rise"] - have["waist_to_floor"]
+        if abs(off) > 50:
+            found.append(Doubt("contradiction", "body_rise", "Inside leg and body rise together are "
+                               f"{_show('body_rise', abs(off), unit)} {'more' if off > 0 else 'less'} than from waist "
+                               "to floor: one of the three slipped."))  # fmt: skip
+    if there("shoulder", "neck", "across_shoulders"):
+        off = 2 * have["shoulder"] + 0.36 * have["neck"] - have["across_shoulders"]
+        if abs(off) > 55:
+            found.append(Doubt("contradiction", "shoulder", "Two shoulders and the neck between them come out "
+                               f"{_show('shoulder', abs(off), unit)} {'wider' if off > 0 else 'narrower'} than across "
+                               "the shoulders: one of the three slipped."))  # fmt: skip
+    if there("nape_to_waist", "shoulder_to_waist_front"):
+        off = have["shoulder_to_waist_front"] - have["nape_to_waist"]
+        if not -60 <= off <= 110:
+            found.append(Doubt("contradiction", "shoulder_to_waist_front", "Front and back length differ by "
+                               f"{_show('nape_to_waist', abs(off), unit)}: look whether the waist tape is level."))  # fmt: skip
+    return found

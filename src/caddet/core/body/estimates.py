@@ -1,35 +1,57 @@
 """Estimates for measures that are missing, each marked as such wherever it is used.
 
-Girths by linear fit on the 254 bodies of ``tests/data/bodies.csv`` (``scripts/fit-estimates`` makes
-the numbers again); lengths by body proportion from height: common practice, no source.
+Where the body data covers the measure and the person, by regression: means and covariances of the
+logarithms of eleven measures of 254 adults (``data/estimates.json``, made by ``scripts/fit-estimates``)
+give the regression on whatever was measured, in closed form. Elsewhere by proportion, from height and
+build: common practice, no source. ``docs/estimates.md`` states the errors.
 """
 
 from __future__ import annotations
 
+import json
+import math
+from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import lru_cache
+from importlib import resources
+from typing import Any
 
+import numpy as np
+
+from caddet.core.body.measures import MEASURES
 from caddet.core.body.person import Person
 
-# code: (share of height, usual error in mm)
-_BY_HEIGHT: dict[str, tuple[float, float]] = {
-    "waist_to_hip": (0.120, 12.0),
-    "waist_to_knee": (0.355, 18.0),
-    "waist_to_floor": (0.622, 22.0),
-    "inside_leg": (0.465, 22.0),
-    "nape_to_waist": (0.245, 14.0),
-    "stride": (0.43, 60.0),
+# What is measured directly from others: code: ([(measure, factor)], error as a share). Common practice, no source.
+_DIRECT: dict[str, tuple[tuple[tuple[str, float], ...], float]] = {
+    "upper_bust": ((("bust", 0.962),), 0.035),
+    "under_bust": ((("bust", 0.875),), 0.045),
+    "high_hip": ((("waist", 0.38), ("hip", 0.62)), 0.035),
+    "body_rise": ((("waist_to_floor", 1.0), ("inside_leg", -1.0)), 0.07),
+    "inside_leg": ((("waist_to_floor", 1.0), ("body_rise", -1.0)), 0.025),
+    "waist_to_high_hip": ((("waist_to_hip", 0.48),), 0.12),
+    "shoulder_to_elbow": ((("arm_length", 0.575),), 0.03),
+    "arm_length": ((("shoulder_to_elbow", 1.74),), 0.03),
+    "shoulder_to_waist_front": ((("nape_to_waist", 1.047),), 0.04),
+    "nape_to_waist": ((("shoulder_to_waist_front", 0.955),), 0.04),
+    "across_back": ((("across_shoulders", 0.925),), 0.04),
+    "across_front": ((("across_back", 0.946),), 0.04),
+    "crotch_length": ((("body_rise", 1.98), ("hip", 0.168)), 0.05),
+    "torso": ((("nape_to_waist", 1.0), ("shoulder_to_waist_front", 1.0), ("crotch_length", 1.0)), 0.035),
+    "armscye": ((("bust", 0.442),), 0.06),
+    "shoulder": ((("across_shoulders", 0.325),), 0.06),
+    "hand": ((("hand_width", 2.55),), 0.06),
 }
-
-# code: (constant, {other measure: factor}, residual spread); mm, fitted on the 254 bodies
-_BY_FIT: dict[str, list[tuple[float, dict[str, float], float]]] = {
-    "hip": [(714.3, {"waist": 0.4327, "height": -0.0468}, 48.5), (652.8, {"waist": 0.4085}, 48.6)],
-    "waist": [(-902.4, {"hip": 0.8647, "height": 0.4882}, 68.5), (-312.0, {"hip": 1.1180}, 80.4)],
-}
+_SHARES = {"waist_to_floor": 0.62, "inside_leg": 0.457, "arm_length": 0.343, "nape_to_waist": 0.244,
+           "waist_to_knee": 0.345}  # of the height; common practice, no source  # fmt: skip
+_ERRORS = {"length": 0.045, "width": 0.065, "girth": 0.07, "weight": 0.18}
+_OWN_ERRORS = {"height": 0.03, "head": 0.03, "stride": 0.14, "shoulder_drop": 0.25, "waist_to_hip": 0.08,
+               "bust_span": 0.09, "scye_depth": 0.06, "crotch_length": 0.07, "waist_to_high_hip": 0.14}  # fmt: skip
+_BUILD = ("bust", "waist", "hip", "upper_bust", "under_bust", "high_hip", "thigh")
 
 
 @dataclass(frozen=True, slots=True)
 class Estimate:
-    """An estimated measure: value and usual error in mm, and from what."""
+    """An estimated measure: value and usual error (one standard deviation) in mm, and from what."""
 
     code: str
     value: float
@@ -37,14 +59,97 @@ class Estimate:
     basis: str
 
 
+@lru_cache(maxsize=1)
+def body_data() -> dict[str, Any]:
+    """The shipped regression: ``names``, ``mean``, ``covariance`` (of logarithms of mm and kg), ``range``."""
+    text = (resources.files("caddet") / "data/estimates.json").read_text(encoding="utf-8")
+    data: dict[str, Any] = json.loads(text)
+    return data
+
+
+@lru_cache(maxsize=1)
+def _mean_and_covariance() -> tuple[np.ndarray, np.ndarray]:
+    data = body_data()
+    return np.array(data["mean"]), np.array(data["covariance"])
+
+
 def estimate(person: Person, code: str) -> Estimate | None:
-    """The best estimate of a missing measure from those present, or None when nothing supports one."""
+    """The best estimate of a measure from the others that were measured, or None when nothing supports one.
+
+    A value that is there for the code itself is left out, so that it can be held against the estimate.
+    """
     have = person.measures
-    for constant, factors, error in _BY_FIT.get(code, []):
-        if all(other in have for other in factors):
-            value = constant + sum(factor * have[other] for other, factor in factors.items())
-            return Estimate(code, value, error, "fit on " + " and ".join(factors)) if value > 0 else None
-    if code in _BY_HEIGHT and "height" in have:
-        share, error = _BY_HEIGHT[code]
-        return Estimate(code, share * have["height"], error, f"height × {share:g}")
-    return None
+    return estimate_from(tuple(sorted((other, value) for other, value in have.items() if other != code)), code)
+
+
+@lru_cache(maxsize=4096)
+def estimate_from(have: tuple[tuple[str, float], ...], code: str) -> Estimate | None:
+    """:func:`estimate` from sorted pairs of code and mm."""
+    known = dict(have)
+    if not known:
+        return None
+    return _direct(known, code) or _by_regression(known, code) or _by_proportion(known, code)
+
+
+def _direct(known: Mapping[str, float], code: str) -> Estimate | None:
+    rule = _DIRECT.get(code)
+    if rule is None or not all(other in known for other, _ in rule[0]):
+        return None
+    value = sum(known[other] * factor for other, factor in rule[0])
+    low, high = MEASURES[code].plausible(known.get("height"))
+    if not 0.8 * low <= value <= 1.25 * high:
+        return None
+    return Estimate(code, value, value * rule[1], _listed([other for other, _ in rule[0]]))
+
+
+def _by_regression(known: Mapping[str, float], code: str) -> Estimate | None:
+    data = body_data()
+    names: list[str] = data["names"]
+    if code not in names:
+        return None
+    used = [name for name in names if name in known and name != code]
+    ranges = data["range"]
+    grown = [name for name in used if name not in ("ankle", "wrist")]
+    if not used or any(not ranges[name][0] * 0.92 <= known[name] for name in grown):
+        return None  # a child's body: the data is of adults
+    mean, cov = _mean_and_covariance()
+    rows = [names.index(name) for name in used]
+    target = names.index(code)
+    weights = np.linalg.solve(cov[np.ix_(rows, rows)], cov[rows, target])
+    off = np.log([known[name] for name in used]) - mean[rows]
+    value = math.exp(mean[target] + float(weights @ off))
+    error = math.sqrt(max(float(cov[target, target] - weights @ cov[rows, target]), 1e-8))
+    beyond = any(known[name] > ranges[name][1] * 1.06 for name in used)
+    return Estimate(code, value, value * error * (1.6 if beyond else 1.0), _listed(used))
+
+
+def _by_proportion(known: Mapping[str, float], code: str) -> Estimate | None:
+    height = known.get("height") or _height(known)
+    if height is None:
+        return None
+    if code == "height":
+        used = [name for name in _SHARES if name in known]
+        return Estimate(code, height, height * _OWN_ERRORS["height"], _listed(used)) if used else None
+    measure = MEASURES[code]
+    builds = [known[name] / MEASURES[name].usual(height) for name in _BUILD if name in known and name != code]
+    build = math.exp(sum(math.log(one) for one in builds) / len(builds)) if builds else 1.0
+    value = measure.usual(height) * min(max(build, 0.5), 2.2) ** measure.build
+    error = _OWN_ERRORS.get(code, _ERRORS[measure.kind])
+    if not builds:
+        error = math.hypot(error, 0.14 * measure.build)
+    if "height" not in known:
+        error = math.hypot(error, _OWN_ERRORS["height"])
+    basis = "height" if "height" in known else "the lengths"
+    return Estimate(code, value, value * error, f"{basis} and build" if builds and measure.build else basis)
+
+
+def _height(known: Mapping[str, float]) -> float | None:
+    found = [known[name] / share for name, share in _SHARES.items() if name in known]
+    return sum(found) / len(found) if found else None
+
+
+def _listed(codes: list[str]) -> str:
+    names = [MEASURES[code].label.lower().removesuffix(" girth") for code in codes]
+    if len(names) > 3:
+        return f"{', '.join(names[:2])} and {len(names) - 2} more"
+    return " and ".join([", ".join(names[:-1]), names[-1]] if len(names) > 1 else names)

@@ -1,42 +1,116 @@
-"""A person: a name and their measures, in millimetres. Immutable."""
+"""A person: a name, and the sets of readings taken of them. Immutable; in millimetres."""
 
 from __future__ import annotations
 
-import math
-from typing import Annotated
+from collections.abc import Mapping, Sequence
+from typing import Literal
 
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field
 
 from caddet.core.body.measures import BIGGEST_MM, MEASURES
+from caddet.core.body.readings import MeasureSet
 from caddet.core.errors import InputError
 from caddet.core.lengths import Unit, format_length, parse_length
 
 
-def _checked_measures(values: dict[str, float]) -> dict[str, float]:
-    for code, value in values.items():
-        if code not in MEASURES:
-            raise ValueError(f"there is no measure “{code}”")
-        if not math.isfinite(value) or not 0 < value <= BIGGEST_MM:
-            raise ValueError(f"{code} is {value:g} mm; expected more than 0 and at most {BIGGEST_MM:g}")
-    return values
+class Growth(BaseModel):
+    """For a growing wearer: how many months the garment should last, and by which school it is reckoned."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+    months: int = Field(default=0, ge=0, le=60)
+    school: Literal["chart", "inch"] = "chart"
 
 
 class Person(BaseModel):
-    """Someone to sew for. ``measures`` maps codes to mm (kg for the weight)."""
+    """Someone to sew for. ``sets`` are their readings, the oldest first; ``measures`` what holds now.
+
+    ``sure`` are values that were doubted and are right all the same; ``photo`` names a picture kept
+    beside the document.
+    """
 
     model_config = ConfigDict(frozen=True, extra="forbid")
 
     name: str = Field(min_length=1, max_length=80)
-    measures: Annotated[dict[str, float], AfterValidator(_checked_measures)] = {}
-    born: str = Field(default="", pattern=r"^(\d{4}-\d{2})?$", description="YYYY-MM, for the growing")
+    sets: tuple[MeasureSet, ...] = Field(default=(), max_length=1000)
+    born: str = Field(default="", pattern=r"^(\d{4}-(0[1-9]|1[0-2]))?$", description="YYYY-MM, for the growing")
+    growth: Growth = Growth()
+    sure: dict[str, float] = {}
     note: str = Field(default="", max_length=2000)
+    photo: str = Field(default="", pattern=r"^([0-9a-f]{32}\.jpg)?$")
 
-    def with_measure(self, code: str, mm: float | None) -> Person:
-        """The person with one measure set, or taken away when None."""
-        values = {key: value for key, value in self.measures.items() if key != code}
-        if mm is not None:
-            values[code] = mm
-        return self.model_copy(update={"measures": values})
+    @staticmethod
+    def of(name: str, measures: Mapping[str, float], *, date: str = "", born: str = "", note: str = "") -> Person:
+        """A person with one set of readings, code to mm."""
+        one = MeasureSet(date=date, readings={code: (value,) for code, value in measures.items()})
+        return Person(name=name, sets=(one,) if measures else (), born=born, note=note)
+
+    @property
+    def measures(self) -> dict[str, float]:
+        """What holds now: of each measure the newest value (the median of its readings), code to mm."""
+        found: dict[str, float] = {}
+        for one in self.sets:
+            for code in one.readings:
+                value = one.value(code)
+                if value is not None:
+                    found[code] = value
+        return found
+
+    def set_of(self, code: str) -> MeasureSet | None:
+        """The set that the present value of a measure comes from."""
+        return next((one for one in reversed(self.sets) if code in one.readings), None)
+
+    def measures_until(self, index: int) -> dict[str, float]:
+        """What held when set ``index`` had been taken."""
+        return self.model_copy(update={"sets": self.sets[: index + 1]}).measures
+
+    def with_set(self, one: MeasureSet) -> Person:
+        """The person with one more set in the order of the dates; a set of that day and origin is added to."""
+        for index, old in enumerate(self.sets):
+            if (old.date, old.origin) == (one.date, one.origin):
+                merged = MeasureSet(date=old.date, over=one.over or old.over, origin=old.origin,
+                                    readings={**old.readings, **one.readings})  # fmt: skip
+                return self._with_sets([*self.sets[:index], merged, *self.sets[index + 1 :]])
+        after = next((i for i, old in enumerate(self.sets) if old.date > one.date), len(self.sets))
+        return self._with_sets([*self.sets[:after], one, *self.sets[after:]])
+
+    def without_set(self, index: int) -> Person:
+        """The person without one set of readings."""
+        return self._with_sets([*self.sets[:index], *self.sets[index + 1 :]])
+
+    def with_readings(self, code: str, values: Sequence[float], date: str | None = None) -> Person:
+        """Other readings of one measure on a day; without a day, where it was read last.
+
+        No values take away the newest readings; an older set's then hold again.
+        """
+        if date is None or not values:
+            old = self.set_of(code) or (self.sets[-1] if self.sets else MeasureSet())
+            if old not in self.sets:
+                return self.with_set(old.with_readings(code, values)) if values else self
+            index = self.sets.index(old)
+            changed = old.with_readings(code, values)
+            return self._with_sets([*self.sets[:index], *([changed] if changed.readings else []),
+                                    *self.sets[index + 1 :]])  # fmt: skip
+        same = next((one for one in self.sets if (one.date, one.origin) == (date, "tape")), None)
+        over = self.sets[-1].over if self.sets and not self.sets[-1].from_size else ""
+        fresh = MeasureSet(date=date, over=over if same is None else same.over, readings={code: tuple(values)})
+        return self.with_set(fresh)
+
+    def with_measure(self, code: str, mm: float | None, date: str | None = None) -> Person:
+        """The person with one measure set, or its newest readings taken away when None."""
+        return self.with_readings(code, () if mm is None else (mm,), date)
+
+    def with_reading(self, code: str, mm: float, date: str) -> Person:
+        """The person with one more reading of a measure on a day."""
+        same = next((one for one in self.sets if (one.date, one.origin) == (date, "tape")), None)
+        before = same.readings.get(code, ()) if same is not None else ()
+        return self.with_readings(code, (*before, mm), date)
+
+    def _with_sets(self, sets: Sequence[MeasureSet]) -> Person:
+        current = self.model_copy(update={"sets": tuple(sets)})
+        held = current.measures
+        sure = {code: value for code, value in self.sure.items() if held.get(code) == value}
+        return current.model_copy(update={"sure": sure})
 
 
 def read_measure(code: str, text: str, unit: Unit) -> float:
@@ -58,7 +132,7 @@ def read_measure(code: str, text: str, unit: Unit) -> float:
             f"{measure.label} of {format_length(value, unit, with_unit=True)} is longer than any body; "
             f"expected between {span(measure.code, unit)}."
         )
-    if not measure.low / 3 <= value <= measure.high * 2:
+    if not measure.low / 3 <= value <= measure.high * 2.6:
         raise InputError(
             f"{measure.label} of {format_length(value, unit, with_unit=True)} can't be a body's; "
             f"expected between {span(measure.code, unit)}."
@@ -66,8 +140,14 @@ def read_measure(code: str, text: str, unit: Unit) -> float:
     return value
 
 
-def span(code: str, unit: Unit) -> str:
+def show_measure(code: str, value: float, unit: Unit, *, with_unit: bool = False) -> str:
+    """A measure as it is read: a length in the unit, the weight in kg."""
+    if MEASURES[code].kind == "weight":
+        return f"{value:.1f}".removesuffix(".0") + (" kg" if with_unit else "")
+    return format_length(value, unit, with_unit=with_unit)
+
+
+def span(code: str, unit: Unit, height: float | None = None) -> str:
     """The plausible range of a measure in words: ``44.0 and 160.0 cm``."""
-    measure = MEASURES[code]
-    low, high = format_length(measure.low, unit), format_length(measure.high, unit, with_unit=True)
-    return f"{low} and {high}"
+    low, high = MEASURES[code].plausible(height)
+    return f"{show_measure(code, low, unit)} and {show_measure(code, high, unit, with_unit=True)}"

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
+from caddet.core.body.doubts import Doubt
 from caddet.core.errors import CaddetError, Finding
 from caddet.core.figures.sums import Sum
 from caddet.core.pattern.pattern import Pattern
@@ -49,9 +50,10 @@ def prove(
     sums: Mapping[str, Sum],
     measures: Mapping[str, float],
     findings: tuple[Finding, ...] = (),
+    doubts: tuple[Doubt, ...] = (),
 ) -> tuple[ProofLine, ...]:
     """Every check that applies, worst first."""
-    lines = [_finding_line(finding) for finding in findings]
+    lines = [_finding_line(finding) for finding in findings] + [_doubt_line(doubt) for doubt in doubts]
     if pattern is not None:
         lines += _gates(block, pattern, sums, measures)
         lines += _closures(pattern)
@@ -63,6 +65,12 @@ def prove(
 def _finding_line(finding: Finding) -> ProofLine:
     verdict: Verdict = "fails" if finding.severity == "stops" else "look"
     return ProofLine(finding.code, "finding", _title(finding), verdict, 0.0, 0.0, finding.place, finding.sentence)
+
+
+def _doubt_line(doubt: Doubt) -> ProofLine:
+    fixes = tuple(Remedy(fix.label, measure=(fix.code, fix.value)) for fix in doubt.fixes)
+    line = _finding_line(doubt.finding)
+    return replace(line, remedies=(*fixes, Remedy("It is right as it stands", sure=doubt.code)))
 
 
 def _title(finding: Finding) -> str:

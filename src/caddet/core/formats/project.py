@@ -1,4 +1,4 @@
-"""The project file ``NAME.caddet``: a zip with ``document.json``. See ``docs/file-format.md``.
+"""The project file ``NAME.caddet``: a zip with ``document.json`` and photographs. See ``docs/file-format.md``.
 
 Written whole or not at all, with the version before kept beside it. A newer file is refused, an
 older one migrated, a damaged one opened as far as it can be read, with a finding for what could not.
@@ -6,9 +6,12 @@ older one migrated, a damaged one opened as far as it can be read, with a findin
 
 from __future__ import annotations
 
+import contextlib
+import hashlib
 import io
 import json
 import os
+import re
 import zipfile
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -20,16 +23,30 @@ from pydantic import ValidationError
 from caddet.core import library as library  # registers every block
 from caddet.core.errors import Finding, InputError
 from caddet.core.formats.files import previous_of, read_whole, write_whole
+from caddet.core.formats.people_store import photo_bytes, store_photo
 from caddet.core.recipe.document import SCHEMA, Document
 from caddet.core.recipe.registry import BLOCKS
 
 ENTRY = "document.json"
+PHOTOGRAPHS = "photographs/"
 BIGGEST_DOCUMENT = 64 * 1024 * 1024
 MOST_ENTRIES = 1000
+BIGGEST_PICTURE = 8 * 1024 * 1024
 MOST_REPAIRS = 200
 
+
+def _dated_sets(raw: dict[str, Any]) -> dict[str, Any]:
+    """1 to 2: a person's measures become one set of readings without a date."""
+    people = raw.get("people")
+    for person in people if isinstance(people, list) else ():
+        measures = person.pop("measures", None) if isinstance(person, dict) else None
+        if isinstance(measures, dict) and measures:
+            person["sets"] = [{"readings": {code: [value] for code, value in measures.items()}}]
+    return raw
+
+
 # from a schema version to the next: add a function when SCHEMA grows
-MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {}
+MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _dated_sets}
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,6 +66,10 @@ def to_bytes(document: Document) -> bytes:
         entry = zipfile.ZipInfo(ENTRY, (1980, 1, 1, 0, 0, 0))
         entry.compress_type = zipfile.ZIP_DEFLATED
         archive.writestr(entry, text.encode())
+        for name in sorted({person.photo for person in document.people if person.photo}):
+            picture = photo_bytes(name)
+            if picture is not None:
+                archive.writestr(zipfile.ZipInfo(PHOTOGRAPHS + name, (1980, 1, 1, 0, 0, 0)), picture)
     return buffer.getvalue()
 
 
@@ -102,6 +123,7 @@ def _raw(data: bytes, place: str) -> dict[str, Any]:
                 raise InputError(f"{ENTRY} unpacks to more than 64 MiB; that can't be a project.", place)
             with archive.open(ENTRY) as file:
                 text = file.read(BIGGEST_DOCUMENT + 1)
+            _take_photographs(archive)
     except (zipfile.BadZipFile, zipfile.LargeZipFile, EOFError, OSError, RuntimeError) as error:
         raise InputError("this is not a whole Caddet project; it is cut short or of another kind.", place) from error
     except Exception as error:
@@ -118,6 +140,19 @@ def _raw(data: bytes, place: str) -> dict[str, Any]:
     if not isinstance(raw, dict):
         raise InputError(f"{ENTRY} is not a project; expected an object with a schema_version.", place)
     return _migrated(raw, place)
+
+
+def _take_photographs(archive: zipfile.ZipFile) -> None:
+    """Keep the photographs of a project where the desk finds them; one that is damaged is left out."""
+    for info in archive.infolist():
+        name = info.filename.removeprefix(PHOTOGRAPHS)
+        if name == info.filename or not re.fullmatch(r"[0-9a-f]{32}\.jpg", name) or info.file_size > BIGGEST_PICTURE:
+            continue
+        if photo_bytes(name) is None:
+            with contextlib.suppress(InputError, zipfile.BadZipFile, OSError), archive.open(info) as file:
+                data = file.read(BIGGEST_PICTURE + 1)
+                if hashlib.sha256(data).hexdigest().startswith(name[:32]):
+                    store_photo(data)
 
 
 def _migrated(raw: dict[str, Any], place: str) -> dict[str, Any]:

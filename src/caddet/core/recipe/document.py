@@ -10,7 +10,7 @@ from caddet.core.body.person import Person
 from caddet.core.errors import CaddetError
 from caddet.core.recipe.choices import Cloth, Finishing, LayChoices
 
-SCHEMA = 1
+SCHEMA = 2
 Value = float | str | bool
 
 

@@ -10,9 +10,43 @@ from caddet.core.recipe.choices import Cloth
 from caddet.core.recipe.document import Document, Placement, Recipe, StepEntry, Value
 
 
-def set_measure(document: Document, code: str, mm: float | None) -> Document:
-    """One measure of the wearer, in mm; None takes it away."""
-    return set_person(document, document.wearer, document.person.with_measure(code, mm))
+def set_measure(document: Document, code: str, mm: float | None, date: str | None = None) -> Document:
+    """One measure of the wearer, in mm, read on a day; None takes its newest readings away."""
+    return set_person(document, document.wearer, document.person.with_measure(code, mm, date))
+
+
+def add_reading(document: Document, code: str, mm: float, date: str) -> Document:
+    """One more reading of a measure of the wearer, in mm."""
+    return set_person(document, document.wearer, document.person.with_reading(code, mm, date))
+
+
+def change_person(document: Document, name: str, **changes: object) -> Document:
+    """Change what is kept about a person (name, born, growth, note …); the new values are checked."""
+    old = document.person_named(name)
+    return set_person(document, name, Person.model_validate({**old.model_dump(), **changes}))
+
+
+def be_sure(document: Document, code: str) -> Document:
+    """The doubted value of a measure of the wearer is right."""
+    person = document.person
+    sure = {**person.sure, code: person.measures[code]}
+    return set_person(document, person.name, person.model_copy(update={"sure": sure}))
+
+
+def take_out_person(document: Document, name: str) -> Document:
+    """The project without a person. Raises :class:`CaddetError` for the last one."""
+    people = tuple(person for person in document.people if person.name != name)
+    if not people:
+        raise CaddetError("A project needs somebody to sew for; add another person first.")
+    wearer = document.wearer if document.wearer != name else people[0].name
+    return document.model_copy(update={"people": people, "wearer": wearer})
+
+
+def take_in_people(document: Document, newcomers: tuple[Person, ...]) -> Document:
+    """The project with these people; one of a name that is there replaces them."""
+    fresh = {person.name: person for person in newcomers}
+    people = tuple(fresh.pop(person.name, person) for person in document.people)
+    return Document.model_validate({**dict(document), "people": (*people, *fresh.values())})
 
 
 def set_person(document: Document, name: str, person: Person) -> Document:
@@ -128,6 +162,8 @@ class Remedy:
     override: tuple[str, str] | None = None
     option: tuple[str, Value] | None = None
     ease: tuple[str, float] | None = None
+    measure: tuple[str, float | None] | None = None
+    sure: str = ""
 
     def apply(self, document: Document) -> Document:
         """The document with the remedy done."""
@@ -139,4 +175,8 @@ class Remedy:
             document = set_option(document, *self.option)
         if self.ease is not None:
             document = set_ease(document, *self.ease)
+        if self.measure is not None:
+            document = set_measure(document, *self.measure)
+        if self.sure:
+            document = be_sure(document, self.sure)
         return document

@@ -8,7 +8,8 @@ from collections import OrderedDict
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 
-from caddet.core.body.estimates import Estimate, estimate
+from caddet.core.body.estimates import Estimate
+from caddet.core.body.known import known
 from caddet.core.body.measures import MEASURES
 from caddet.core.body.person import Person
 from caddet.core.errors import CaddetError, Finding
@@ -88,7 +89,7 @@ def evaluate(document: Document, person: Person | None = None, cache: StageCache
     recipe = document.recipe
     block = block_named(recipe.block)
     key: object = (
-        "base", block.name, _key(person.measures), _key(recipe.options), _key(recipe.ease),
+        "base", block.name, tuple(known(person, code) for code in (*block.needs, *block.uses)), _key(recipe.options), _key(recipe.ease),
         tuple(sorted(recipe.overrides.items())),
     )  # fmt: skip
     base = cache.get(key)
@@ -131,15 +132,13 @@ def _draft(block: Block, recipe: Recipe, person: Person) -> _Base:
     findings: list[Finding] = []
     givens: list[Given] = []
     for code in (*block.needs, *block.uses):
-        value = person.measures.get(code)
-        guess = None if value is not None else estimate(person, code)
-        if guess is not None:
-            value = guess.value
-            estimates[code] = guess
-        if value is not None:
-            measures[code] = value
-            label = MEASURES[code].label.lower().removesuffix(" girth")
-            givens.append(Given(code, label, Quantity(value, 1), guess is not None))
+        found = known(person, code)
+        if found is not None:
+            measures[code] = found.value
+            if found.guess is not None:
+                estimates[code] = found.guess
+            label = MEASURES[code].label.lower().removesuffix(" girth") + (" with growth" if found.growth else "")
+            givens.append(Given(code, label, Quantity(found.value, 1), found.guess is not None))
         elif code in block.needs:
             findings.append(
                 Finding(

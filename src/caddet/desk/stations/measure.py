@@ -2,68 +2,32 @@
 
 from __future__ import annotations
 
-from functools import partial
-
-from PyQt6.QtCore import QEvent, QRectF, Qt
-from PyQt6.QtGui import QPainter, QPen
-from PyQt6.QtWidgets import (
-    QComboBox,
-    QGraphicsItem,
-    QHBoxLayout,
-    QLineEdit,
-    QVBoxLayout,
-)
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QWidget
 
 from caddet.core.body.doubts import doubts
-from caddet.core.body.estimates import estimate
-from caddet.core.body.figure_drawing import FigureDrawing, draw_figure
+from caddet.core.body.figure.drawing import VIEW_WORDS, draw_figure
 from caddet.core.body.measures import MEASURES
-from caddet.core.body.person import Person, read_measure
+from caddet.core.body.person import Person
+from caddet.core.devices.tape import LOW_BATTERY, SimulatedTape, TapeEvent, TapeLinked, TapeLost, TapePulled, TapeRead
 from caddet.core.lengths import format_length
 from caddet.core.recipe import edits
 from caddet.core.recipe.registry import block_named
-from caddet.desk.stations.base import Station, Status, empty
-from caddet.desk.table.drawing import Drawn, painter_path
-from caddet.desk.theme import LOOK
-from caddet.desk.widgets.fields import LengthField, Row, button, label
+from caddet.desk.clock import today
+from caddet.desk.stations.base import Station, Status
+from caddet.desk.stations.measuring.dates_page import DatesPage
+from caddet.desk.stations.measuring.growth_page import GrowthPage
+from caddet.desk.stations.measuring.list_page import ListPage
+from caddet.desk.stations.measuring.round_page import RoundPage
+from caddet.desk.stations.measuring.sizes_page import SizesPage
+from caddet.desk.table.figure_item import FigureItem
+from caddet.desk.widgets.fields import Choices, LengthField, Row, button, label, strong
+from caddet.desk.widgets.tape_window import TapeWindow
 
-
-class FigureItem(Drawn, QGraphicsItem):
-    """The drawn figure with the tape where it goes."""
-
-    def __init__(self, drawing: FigureDrawing, code: str) -> None:
-        super().__init__()
-        self.parts = [painter_path(path, closed=True) for path in drawing.outlines]
-        self.outlines = painter_path(drawing.outlines)
-        self.tape = painter_path(drawing.tapes.get(code, ()))
-        self.box = self.outlines.boundingRect().united(self.tape.boundingRect()).adjusted(-60, -60, 60, 60)
-
-    def boundingRect(self) -> QRectF:
-        return self.box
-
-    def draw(self, painter: QPainter) -> None:
-        pen = QPen(LOOK.color("ink"), 1.7)
-        pen.setCosmetic(True)
-        pen.setCapStyle(Qt.PenCapStyle.RoundCap)
-        painter.setPen(pen)
-        painter.setBrush(LOOK.color("paper"))
-        for part in self.parts:
-            painter.drawPath(part)
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        for width, color in ((9.0, "tape_ink"), (6.5, "tape")):
-            pen = QPen(LOOK.color(color), width)
-            pen.setCosmetic(True)
-            pen.setCapStyle(Qt.PenCapStyle.FlatCap)
-            painter.setPen(pen)
-            painter.drawPath(self.tape)
-        pen = QPen(LOOK.color("madder"), 1.6)
-        pen.setCosmetic(True)
-        painter.setPen(pen)
-        painter.drawPath(self.tape)
+PAGES = (("list", "List"), ("round", "Round"), ("dates", "Dates"), ("growth", "Growth"), ("sizes", "Sizes"))
 
 
 class MeasureStation(Station):
-    """The measures of the wearer, those the block needs first."""
+    """The measures of the wearer: a list, a guided round, their history, growth and sizes."""
 
     key, name = "measure", "Measure"
     why_head = "Why measure again?"
@@ -74,6 +38,11 @@ class MeasureStation(Station):
 
     def build(self) -> None:
         self.code = "hip"
+        self.page = "list"
+        self.read_again = False
+        self.device = SimulatedTape()
+        self.device.listen(self.hear)
+        self.device_window: TapeWindow | None = None
         self.people = QComboBox()
         self.people.setAccessibleName("Wearer")
         self.people.activated.connect(self._choose)
@@ -90,116 +59,160 @@ class MeasureStation(Station):
         self.body.addWidget(self.new_name)
         self.note = label("", "faint", wrap=True)
         self.body.addWidget(self.note)
-        self.where = label("", "why", wrap=True)
-        self.body.addWidget(self.where)
-        self.rows_box = QVBoxLayout()
-        self.rows_box.setSpacing(0)
-        self.body.addLayout(self.rows_box)
-        self.more = QComboBox()
-        self.more.setAccessibleName("Add a measure")
-        self.more.activated.connect(self._add_measure)
-        self.body.addWidget(self.more)
-        self.rows: dict[str, tuple[Row, LengthField]] = {}
-        self._shown: tuple[str, tuple[str, ...]] = ("", ())
-        self._extra: set[str] = set()
+        self.pages_choice = Choices("Part of Measure", PAGES)
+        self.pages_choice.chosen.connect(self.show_page)
+        self.body.addWidget(self.pages_choice)
+        self.list, self.round, self.dates = ListPage(self), RoundPage(self), DatesPage(self)
+        self.growth, self.sizes = GrowthPage(self), SizesPage(self)
+        self.pages: dict[str, QWidget] = {
+            "list": self.list, "round": self.round, "dates": self.dates, "growth": self.growth, "sizes": self.sizes,
+        }  # fmt: skip
+        for page in self.pages.values():
+            self.body.addWidget(page)
+        self.tape_button = button("Link a tape that sends its readings…", self.open_tape, "link")
+        self.body.addWidget(self.tape_button)
+        self._show_only()
 
-    def _codes(self, person: Person) -> list[str]:
-        block = block_named(self.bench.document.recipe.block)
-        wanted = ["height", *block.needs, *block.uses]
-        rest = [c for c in MEASURES if (c in person.measures or c in self._extra) and c not in wanted]
-        return [*dict.fromkeys([*block.needs, *block.uses, "height"]), *rest]
+    @property
+    def rows(self) -> dict[str, tuple[Row, LengthField]]:
+        return self.list.rows
+
+    def show_page(self, page: str) -> None:
+        """Go to a page of the docket."""
+        self.page = page
+        self.read_again = False
+        self._show_only()
+        if page == "round":
+            self.round.begin()
+        self.redraw()
+        self.scroller.verticalScrollBar().setValue(0)  # type: ignore[union-attr]  # it has one
+
+    def _show_only(self) -> None:
+        self.pages_choice.show_choice(self.page)
+        for key, page in self.pages.items():
+            page.setVisible(key == self.page)
+        self.tape_button.setVisible(self.page in ("list", "round"))
 
     def refresh(self) -> None:
         document = self.bench.document
         person = document.person
         self.aside.setText(f"{len(document.people)} people" if len(document.people) > 1 else "1 person")
+        names = [p.name for p in document.people]
         self.people.blockSignals(True)
-        self.people.clear()
-        self.people.addItems([p.name for p in document.people])
+        if [self.people.itemText(i) for i in range(self.people.count())] != names:
+            self.people.clear()
+            self.people.addItems(names)
         self.people.setCurrentText(person.name)
         self.people.blockSignals(False)
         self.note.setText(person.note)
-        self.note.setVisible(bool(person.note))
-        codes = self._codes(person)
-        key = (person.name, tuple(codes))
-        if key != self._shown:
-            self._shown = key
-            self._build_rows(codes)
-        found = {doubt.place.removeprefix("person."): doubt.sentence for doubt in doubts(person, self.bench.unit)}
-        block = block_named(document.recipe.block)
-        for code, (row, field) in self.rows.items():
-            value = person.measures.get(code)
-            guess = estimate(person, code) if value is None else None
-            if MEASURES[code].kind == "weight":
-                field.value = value
-                field.edit.setText("" if value is None else f"{value:g}")
-            else:
-                field.show_value(value, self.bench.unit)
-            field.edit.setPlaceholderText(format_length(guess.value, self.bench.unit) if guess else "—")
-            need = "needed" if code in block.needs else ("useful" if code in block.uses else "")
-            words = need
-            if guess is not None:
-                error = format_length(guess.error, self.bench.unit, with_unit=True)
-                words = f"estimate ± {error}, from {guess.basis}" + (f"; {need}" if need else "")
-            elif value is None:
-                words = f"not measured{'; ' + need if need else ''}"
-            row.set_sub(found.get(code, words))
-            row.sub.setObjectName("wrong" if code in found else "working")
-            style = row.sub.style()
-            if style is not None:
-                style.unpolish(row.sub)
-                style.polish(row.sub)
-        self.more.blockSignals(True)
-        self.more.clear()
-        self.more.addItem("Add a measure…", "")
-        for code, measure in MEASURES.items():
-            if code not in self.rows:
-                self.more.addItem(measure.label, code)
-        self.more.blockSignals(False)
-        self._mark()
+        self.note.setVisible(bool(person.note) and self.page == "list")
+        if self.page == "list":
+            self.list.refresh()
+        elif self.page == "round":
+            self.round.refresh()
+        elif self.page == "dates":
+            self.dates.refresh()
+        elif self.page == "growth":
+            self.growth.refresh()
+        else:
+            self.sizes.refresh()
 
-    def _build_rows(self, codes: list[str]) -> None:
-        empty(self.rows_box)
-        self.rows = {}
-        for code in codes:
-            row = Row(MEASURES[code].label)
-            row.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-            field = LengthField(MEASURES[code].label, self.bench.unit, partial(read_measure, code), may_be_empty=True)
-            row.top.addWidget(field)
-            row.chosen.connect(partial(self._pick, code))
-            field.entered.connect(partial(self._enter, code))
-            field.cleared.connect(partial(self._enter, code, None))
-            field.edit.installEventFilter(self)
-            field.edit.setProperty("code", code)
-            self.rows[code] = (row, field)
-            self.rows_box.addWidget(row)
-
-    def eventFilter(self, watched: object, event: object) -> bool:
-        if isinstance(event, QEvent) and event.type() == QEvent.Type.FocusIn and isinstance(watched, QLineEdit):
-            code = watched.property("code")
-            if code and code != self.code:
-                self._pick(code)
-        return False
-
-    def _pick(self, code: str) -> None:
-        self.code = code
-        self._mark()
+    def redraw(self) -> None:
+        self.refresh()
         if self.active:
             self.draw()
 
-    def _mark(self) -> None:
-        for code, (row, _) in self.rows.items():
-            row.set_chosen(code == self.code)
-        self.where.setText(f"{MEASURES[self.code].label}: {MEASURES[self.code].where}")
+    def show_measure(self, code: str) -> None:
+        """Go to the field of a measure."""
+        self.show_page("list")
+        self.list.show_code(code)
+        self.pick(code)
+        self.scroller.ensureWidgetVisible(self.rows[code][0])
+        self.rows[code][1].edit.setFocus()
 
-    def _enter(self, code: str, value: float | None) -> None:
+    def pick(self, code: str) -> None:
+        """Choose a measure: its place is shown, and a linked tape reads for it."""
+        self.code = code
+        self.redraw()
+
+    def enter_measure(self, code: str, value: float | None) -> None:
+        """Keep a measure read today; when it was to be read again, it is one more reading."""
+        if value is not None and self.read_again and code == self.code:
+            self.take_reading(code, value)
+            return
         words = MEASURES[code].label.lower()
         deed = f"{self.bench.document.wearer}: {words}" if value is not None else f"Take away the {words}"
-        self.bench.edit(deed, lambda d: edits.set_measure(d, code, value))
+        self.bench.edit(deed, lambda d: edits.set_measure(d, code, value, today()))
+
+    def take_reading(self, code: str, value: float) -> None:
+        """Keep one more reading of a measure."""
+        self.read_again = False
+        deed = f"{self.bench.document.wearer}: {MEASURES[code].label.lower()}, read again"
+        self.bench.edit(deed, lambda d: edits.add_reading(d, code, value, today()))
+
+    def round_done(self) -> None:
+        self.bench.said.emit("The round is done; go on to the next station when it suits you.")
+
+    # --- the tape that sends its readings -----------------------------------------------------
+
+    def open_tape(self) -> None:
+        """Show the practice tape."""
+        if self.device_window is None:
+            self.device_window = TapeWindow(self.window() or self, self.device, self.bench.unit)
+        self.device_window.set_unit(self.bench.unit)
+        self.device_window.show()
+        self.device_window.raise_()
+        if not self.device.linked:
+            self.device.link()
+
+    def tape_words(self) -> str:
+        """What a linked tape is doing, in a few words."""
+        if not self.device.linked:
+            return ""
+        low = ", low: its readings waver" if self.device.battery <= LOW_BATTERY else ""
+        return f"{self.device.name} linked, battery {self.device.battery} %{low}"
+
+    def hear(self, event: TapeEvent) -> None:
+        """What a linked tape tells."""
+        if isinstance(event, TapeLinked):
+            self.bench.said.emit(f"{event.name} is linked; its readings go to the chosen measure.")
+            self.redraw()
+        elif isinstance(event, TapePulled) and self.active and self.page == "list" and self.code in self.rows:
+            self.list.slider.show_value(event.mm, self.bench.unit)
+        elif isinstance(event, TapeRead) and not self.active:
+            self.bench.said.emit("A reading came from the tape; go to Measure and choose a measure for it.")
+        elif isinstance(event, TapeRead):
+            self._read(event.mm)
+        elif isinstance(event, TapeLost):
+            middle = (
+                " in the middle of a reading: nothing was taken, what was measured before is kept"
+                if event.in_reading
+                else ""
+            )
+            self.bench.said.emit(f"The tape has lost its link ({event.reason}){middle}.")
+            self.redraw()
+
+    def _read(self, mm: float) -> None:
+        measure = MEASURES[self.code]
+        shown = format_length(mm, self.bench.unit, with_unit=True)
+        if measure.kind == "weight" or self.page not in ("list", "round"):
+            self.bench.said.emit(f"The tape sent {shown}; choose a measure for it first.")
+        elif not measure.low / 3 <= mm <= measure.high * 2.6:
+            self.bench.said.emit(
+                f"The tape sent {shown}, which can't be the {measure.label.lower()}; nothing was taken."
+            )
+        else:
+            self.take_reading(self.code, mm)
+            if self.page == "round":
+                self.round.took_from_tape()
+
+    # --- people -------------------------------------------------------------------------------
 
     def _choose(self, index: int) -> None:
         name = self.people.itemText(index)
         self.bench.edit(f"For {name}", lambda d: edits.choose_wearer(d, name))
+        if self.page == "round":
+            self.round.begin()
 
     def _begin_person(self) -> None:
         self.new_name.show()
@@ -211,21 +224,35 @@ class MeasureStation(Station):
             self.new_name.clear()
             self.new_name.hide()
 
-    def _add_measure(self, index: int) -> None:
-        code = self.more.itemData(index)
-        if code:
-            self._extra.add(code)
-            self.code = code
-            self.refresh()
-            self.rows[code][1].edit.setFocus()
+    # --- the table ----------------------------------------------------------------------------
+
+    def enter(self) -> None:
+        self.table.forget_fit()
+        super().enter()
+
+    def leave(self) -> None:
+        super().leave()
+        self.table.say_beside("")
+        self.table.forget_fit()
 
     def draw(self) -> None:
-        self.table.show_own([FigureItem(draw_figure(self.bench.document.person), self.code)])
+        if self.page == "dates":
+            self.table.show_own(self.dates.items(), fit=True)
+            self.table.say_beside(self.dates.note())
+            return
+        drawing = draw_figure(self.bench.document.person, self.code)
+        self.table.show_own([FigureItem(drawing)], fit=True)
+        measure = MEASURES[self.code]
+        self.table.say_beside(
+            f"{strong(measure.label)}, {VIEW_WORDS[drawing.view]}<br>{measure.where}<br><br>"
+            f"{strong('The usual slip:')} {measure.mistake}"
+        )
 
     def status(self) -> Status:
         document = self.bench.document
         block = block_named(document.recipe.block)
         wanted = [*block.needs, *block.uses]
-        have = sum(code in document.person.measures for code in wanted)
-        missing = sum(code not in document.person.measures for code in block.needs)
-        return Status(f"{have} of {len(wanted)} measured", missing == 0, len(doubts(document.person)))
+        have = document.person.measures
+        missing = sum(code not in have for code in block.needs)
+        words = f"{sum(code in have for code in wanted)} of {len(wanted)} measured"
+        return Status(words, missing == 0, len(doubts(document.person)))

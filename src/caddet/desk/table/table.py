@@ -7,7 +7,7 @@ from functools import partial
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent
-from PyQt6.QtWidgets import QGraphicsItem, QGraphicsScene, QGridLayout, QHBoxLayout, QPushButton, QWidget
+from PyQt6.QtWidgets import QGraphicsItem, QGraphicsScene, QGridLayout, QHBoxLayout, QLabel, QPushButton, QWidget
 
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe.document import Placement
@@ -73,6 +73,11 @@ class Table(QWidget):
         self.showing = Showing()
         self._fitted = False
         self.zoom_bar = self._make_zoom_bar()
+        self.beside = QLabel(self.view)
+        self.beside.setObjectName("tablenote")
+        self.beside.setWordWrap(True)
+        self.beside.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
+        self.beside.hide()
         bench.unit_changed.connect(self._set_unit)
         LOOK.changed.connect(self.repaint_all)
         self.scene.selectionChanged.connect(self._selected)
@@ -243,6 +248,14 @@ class Table(QWidget):
         for item in self.pieces.values():
             self.scene.removeItem(item)
         self.pieces = {}
+
+    def say_beside(self, words: str) -> None:
+        """Words at the left of the table, beside what is shown; empty takes them away."""
+        self.beside.setText(words)
+        self.beside.setVisible(bool(words))
+        wide = max(LOOK.px(190), round(self.view.width() * 0.27))
+        self.beside.ensurePolished()
+        self.beside.setGeometry(18, 16, wide, self.beside.heightForWidth(wide) + 4)
 
     def forget_fit(self) -> None:
         """Fit the view again the next time something is shown."""

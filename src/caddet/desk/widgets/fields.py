@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from html import escape
 
 from PyQt6.QtCore import QEvent, Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent
@@ -30,6 +31,11 @@ def label(words: str, name: str = "", *, wrap: bool = False) -> QLabel:
     return made
 
 
+def strong(words: str) -> str:
+    """Words to stand out in rich text, in the heaviest weight that ships with Caddet."""
+    return f'<span style="font-weight:600">{escape(words)}</span>'
+
+
 def button(words: str, act: Callable[[], object], name: str = "") -> QPushButton:
     """A button that does one thing."""
     made = QPushButton(words)
@@ -37,6 +43,14 @@ def button(words: str, act: Callable[[], object], name: str = "") -> QPushButton
     made.clicked.connect(lambda: act())
     made.setAutoDefault(True)
     return made
+
+
+def repolish(widget: QWidget) -> None:
+    """Let the style sheet look at a widget again after a property of it has changed."""
+    style = widget.style()
+    if style is not None:
+        style.unpolish(widget)
+        style.polish(widget)
 
 
 FIELD = 104
@@ -49,10 +63,16 @@ class LengthField(QWidget):
     cleared = pyqtSignal()
 
     def __init__(
-        self, name: str, unit: Unit, read: Callable[[str, Unit], float] = parse_length, *, may_be_empty: bool = False
+        self,
+        name: str,
+        unit: Unit,
+        read: Callable[[str, Unit], float] = parse_length,
+        *,
+        may_be_empty: bool = False,
+        show: Callable[[float, Unit], str] = format_length,
     ) -> None:
         super().__init__()
-        self.unit, self.read, self.may_be_empty = unit, read, may_be_empty
+        self.unit, self.read, self.may_be_empty, self.show_as = unit, read, may_be_empty, show
         self.value: float | None = None
         self.edit = QLineEdit()
         self.edit.setObjectName("length")
@@ -81,7 +101,7 @@ class LengthField(QWidget):
             self._complain("")
 
     def _write(self) -> None:
-        self.edit.setText("" if self.value is None else format_length(self.value, self.unit))
+        self.edit.setText("" if self.value is None else self.show_as(self.value, self.unit))
         self.edit.setModified(False)
 
     def _finished(self) -> None:
@@ -112,10 +132,7 @@ class LengthField(QWidget):
         self.wrong.setText(sentence)
         self.wrong.setVisible(bool(sentence))
         self.edit.setProperty("wrong", bool(sentence))
-        style = self.edit.style()
-        if style is not None:
-            style.unpolish(self.edit)
-            style.polish(self.edit)
+        repolish(self.edit)
 
     def eventFilter(self, watched: object, event: QEvent | None) -> bool:
         if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress and event.key() == Qt.Key.Key_Escape:
@@ -182,12 +199,16 @@ class Row(QFrame):
         self.sub.setText(words)
         self.sub.setVisible(bool(words))
 
+    def set_sub_style(self, name: str) -> None:
+        """Show the second line as ``working`` or as ``wrong``."""
+        if self.sub.objectName() != name:
+            self.sub.setObjectName(name)
+            repolish(self.sub)
+
     def set_chosen(self, chosen: bool) -> None:
-        self.setProperty("chosen", chosen)
-        style = self.style()
-        if style is not None:
-            style.unpolish(self)
-            style.polish(self)
+        if self.property("chosen") != chosen:
+            self.setProperty("chosen", chosen)
+            repolish(self)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         # only the head of the row chooses it, not what is opened below

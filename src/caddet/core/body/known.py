@@ -1,0 +1,39 @@
+"""What is known of a measure when something is drafted: measured, from a size, or estimated; with growth."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from caddet.core.body.estimates import Estimate, estimate
+from caddet.core.body.growth import allowance
+from caddet.core.body.person import Person
+
+
+@dataclass(frozen=True, slots=True)
+class Known:
+    """A measure as a draft uses it, in mm: ``value`` holds the ``growth`` already.
+
+    ``guess`` is set when the measure was not taken; for a value of a size table its error is 0.
+    """
+
+    code: str
+    value: float
+    growth: float = 0.0
+    guess: Estimate | None = None
+
+
+def known(person: Person, code: str) -> Known | None:
+    """The measure to draft with, or None when nothing supports even an estimate."""
+    value = person.measures.get(code)
+    guess: Estimate | None = None
+    if value is None:
+        guess = estimate(person, code)
+        if guess is None:
+            return None
+        value = guess.value
+    else:
+        source = person.set_of(code)
+        if source is not None and source.from_size:
+            guess = Estimate(code, value, 0.0, source.origin)
+    more = allowance(person, code) if person.growth.months else 0.0
+    return Known(code, value + more, more, guess)

@@ -1,0 +1,138 @@
+"""The Workroom's people: one readable file each under the XDG data directory, and their photographs.
+
+A project holds copies of the people it is made for; the Workroom keeps them beyond any project. Archived
+people are kept and not offered. Photographs are named after their content and lie in one folder.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import io
+import json
+import re
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+import platformdirs
+from pydantic import ValidationError
+
+from caddet.core.body.person import Person
+from caddet.core.errors import Finding, InputError
+from caddet.core.formats.files import read_whole, write_whole
+
+FORMAT = 1
+BIGGEST_PERSON = 4 * 1024 * 1024
+BIGGEST_PHOTO = 40 * 1024 * 1024
+PHOTO_SIDE = 720  # pixels
+
+
+@dataclass(frozen=True, slots=True)
+class Kept:
+    """Somebody kept in the Workroom."""
+
+    person: Person
+    archived: bool = False
+
+
+def people_folder() -> Path:
+    return Path(platformdirs.user_data_dir("caddet")) / "people"
+
+
+def photo_folder() -> Path:
+    return Path(platformdirs.user_data_dir("caddet")) / "photographs"
+
+
+def _file_of(name: str) -> Path:
+    plain = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:40] or "person"
+    return people_folder() / f"{plain}-{hashlib.sha256(name.encode()).hexdigest()[:8]}.json"
+
+
+def _made(folder: Path) -> Path:
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise InputError(f"this folder can't be made ({error.strerror}).", str(folder)) from error
+    return folder
+
+
+def keep_person(person: Person, *, archived: bool = False) -> None:
+    """Keep somebody in the Workroom, in place of whoever has their name. Raises :class:`InputError`."""
+    _made(people_folder())
+    data = {"format": FORMAT, "archived": archived, "person": person.model_dump(mode="json")}
+    write_whole(_file_of(person.name), json.dumps(data, ensure_ascii=False, indent=1).encode(), keep_previous=True)
+
+
+def kept_people() -> tuple[list[Kept], list[Finding]]:
+    """Everybody in the Workroom by name; a file that can't be read is told, and left as it is."""
+    found: list[Kept] = []
+    findings: list[Finding] = []
+    folder = people_folder()
+    for path in sorted(folder.glob("*.json")) if folder.is_dir() else []:
+        try:
+            found.append(_read(path))
+        except InputError as error:
+            findings.append(Finding("people.file", f"{path.name} can't be used: {error.sentence}", str(path)))
+    return sorted(found, key=lambda kept: kept.person.name.casefold()), findings
+
+
+def _read(path: Path) -> Kept:
+    try:
+        raw: Any = json.loads(read_whole(path, BIGGEST_PERSON).decode("utf-8"))
+        if raw["format"] > FORMAT:
+            raise InputError("it was written by a newer Caddet.", str(path))
+        return Kept(Person.model_validate(raw["person"]), bool(raw["archived"]))
+    except (ValueError, KeyError, TypeError, RecursionError, ValidationError) as error:
+        raise InputError("it is damaged, or not a person of Caddet's.", str(path)) from error
+
+
+def rename_person(old: str, person: Person, *, archived: bool = False) -> None:
+    """Keep somebody under a new name. Raises :class:`InputError` when the name is taken."""
+    if old != person.name and _file_of(person.name).exists():
+        raise InputError(f"there is already someone called {person.name} in the Workroom.")
+    keep_person(person, archived=archived)
+    if old != person.name:
+        _file_of(old).unlink(missing_ok=True)
+
+
+def free_name(name: str, taken: set[str]) -> str:
+    """The name, or the name with a number behind it, that nobody has yet."""
+    fresh, number = name, 2
+    while fresh in taken:
+        fresh, number = f"{name[:76]} {number}", number + 1
+    return fresh
+
+
+def keep_photo(path: Path) -> str:
+    """Keep a picture, made small, and return its name. Raises :class:`InputError`."""
+    from PIL import Image, ImageOps, UnidentifiedImageError
+
+    data = read_whole(path, BIGGEST_PHOTO)
+    try:
+        with Image.open(io.BytesIO(data)) as picture:
+            if picture.width * picture.height > 100_000_000:
+                raise InputError("the picture has more than 100 million points; that is too large.", str(path))
+            upright = ImageOps.exif_transpose(picture).convert("RGB")
+            upright.thumbnail((PHOTO_SIDE, PHOTO_SIDE))
+            out = io.BytesIO()
+            upright.save(out, "JPEG", quality=85)
+    except (UnidentifiedImageError, OSError, ValueError, Image.DecompressionBombError, SyntaxError) as error:
+        raise InputError("this can't be read as a picture; expected a JPEG, PNG or the like.", str(path)) from error
+    return store_photo(out.getvalue())
+
+
+def store_photo(data: bytes) -> str:
+    """Keep the bytes of a photograph under a name made from them."""
+    name = f"{hashlib.sha256(data).hexdigest()[:32]}.jpg"
+    path = _made(photo_folder()) / name
+    if not path.exists():
+        write_whole(path, data)
+    return name
+
+
+def photo_bytes(name: str) -> bytes | None:
+    """The photograph of that name, or None when it is not here."""
+    try:
+        return read_whole(photo_folder() / name, BIGGEST_PHOTO) if name else None
+    except InputError:
+        return None
