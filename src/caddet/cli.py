@@ -14,6 +14,7 @@ from pydantic import ValidationError
 
 from caddet import __version__
 from caddet.core import demo
+from caddet.core.body.doubts import doubts
 from caddet.core.body.person import Person
 from caddet.core.errors import CaddetError, Finding, InputError
 from caddet.core.figures.language import FormulaError, parse
@@ -190,7 +191,8 @@ def _draft(arguments: argparse.Namespace) -> int:
     for person in people:
         document = _document_for(person, recipe, block)
         made = make(EvaluateRequest(document))
-        _remark([f for f in made.findings if f.severity != "note"], f"{arguments.people}, {person.name}, ")
+        doubted = [doubt.finding for doubt in doubts(person, arguments.unit)]
+        _remark([*doubted, *(f for f in made.findings if f.severity != "note")], f"{arguments.people}, {person.name}, ")
         if made.pattern is None:
             refused += 1
             continue

@@ -185,7 +185,7 @@ def test_every_truncation_is_refused_or_falls_back_to_the_version_before(tmp_pat
 
 def test_what_can_be_read_is_read_and_the_rest_is_named(tmp_path: Path) -> None:
     raw = json.loads(DEMO.model_dump_json())
-    raw["people"][1]["measures"]["hip"] = -5
+    raw["people"][1]["sets"][0]["readings"]["hip"] = [-5]
     raw["recipe"]["steps"].append({"kind": 5})
     raw["lay"]["gap"] = "wide"
     raw["cloths"][1]["width"] = 3
@@ -211,12 +211,19 @@ def test_bombs_are_not_unpacked(tmp_path: Path, monkeypatch: pytest.MonkeyPatch)
         open_project(file)
 
 
-def test_an_older_file_is_migrated(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(project, "SCHEMA", 2)
-    monkeypatch.setitem(project.MIGRATIONS, 1, lambda raw: {**raw, "title": raw["title"] + " (moved)"})
+def test_an_older_file_is_migrated(tmp_path: Path) -> None:
+    """The first schema kept one set of measures without a date."""
+    old = json.loads(json.dumps({**RAW, "schema_version": 1}))
+    for person in old["people"]:
+        for key in ("sets", "growth", "sure", "photo"):
+            del person[key]
+        person["measures"] = {"waist": 760.0, "hip": 990.0}
     file = tmp_path / "old.caddet"
-    file.write_bytes(_packed(RAW))
-    assert open_project(file).document.title == "Ringing skirt (moved)"
+    file.write_bytes(_packed(old))
+    opened = open_project(file)
+    assert not opened.findings and opened.document.schema_version == 2
+    assert opened.document.person.measures == {"waist": 760.0, "hip": 990.0}
+    assert [one.date for one in opened.document.person.sets] == [""]
 
 
 def test_a_failed_write_leaves_the_old_file_and_no_litter(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:

@@ -69,7 +69,7 @@ def test_weight_is_not_a_length() -> None:
     ("measures", "words"),
     [
         ({"waist": 300.0}, "inches"), ({"hip": 380.0}, "inches"), ({"waist": 1050.0, "hip": 980.0}, "larger than the hip"),
-        ({"bust": 2300.0}, "cm"), ({"under_bust": 950.0, "bust": 900.0}, "slipped"), ({"waist_to_hip": 620.0, "waist_to_floor": 1000.0}, "again"),
+        ({"bust": 2300.0}, "cm"), ({"under_bust": 950.0, "bust": 900.0}, "slipped"), ({"waist_to_hip": 620.0, "waist_to_floor": 1000.0}, "outside"),
     ],
 )  # fmt: skip
 def test_slips_are_doubted_with_a_reason(measures: dict[str, float], words: str) -> None:

@@ -92,7 +92,7 @@ def _range_doubt(person: Person, code: str, value: float, unit: Unit) -> Doubt |
 
 def _surprise(person: Person, code: str, value: float, unit: Unit) -> Doubt | None:
     """A value far from what at least two others let expect, that a slip would explain."""
-    if len(person.measures) < 3 or MEASURES[code].kind == "weight" or code == "stride":
+    if len(person.measures) < 3 or code == "stride":
         return None
     guess = estimate(person, code)
     if guess is None:
