@@ -214,10 +214,10 @@ def test_bombs_are_not_unpacked(tmp_path: Path, monkeypatch: pytest.MonkeyPatch)
 def test_an_older_file_is_migrated(tmp_path: Path) -> None:
     """The first schema kept one set of measures without a date."""
     old = json.loads(json.dumps({**RAW, "schema_version": 1}))
-    for person in old["people"]:
+    for one in old["people"]:
         for key in ("sets", "growth", "sure", "photo"):
-            del person[key]
-        person["measures"] = {"waist": 760.0, "hip": 990.0}
+            del one[key]
+        one["measures"] = {"waist": 760.0, "hip": 990.0}
     file = tmp_path / "old.caddet"
     file.write_bytes(_packed(old))
     opened = open_project(file)

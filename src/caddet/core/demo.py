@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from caddet.core.body.person import Person
+from caddet.core.body.person import Growth, Person
 from caddet.core.body.readings import MeasureSet
 from caddet.core.recipe.choices import Cloth, Finishing, LayChoices
 from caddet.core.recipe.document import Document, Recipe, StepEntry
@@ -44,7 +44,7 @@ WREN = Person.of(
         "height": (1390.0,), "bust": (690.0,), "waist": (600.0,), "hip": (750.0,), "waist_to_hip": (165.0,),
         "waist_to_knee": (480.0,),
     })
-)  # fmt: skip
+).model_copy(update={"growth": Growth(months=9)})  # fmt: skip
 ISHBEL = Person.of(
     "Ishbel",
     _cm(height=159, bust=118, waist=104, hip=126, waist_to_hip=21, waist_to_floor=99),

@@ -197,3 +197,8 @@ def block_named(name: str) -> Block:
         return BLOCKS[name]
     except KeyError:
         raise CaddetError(f"there is no block “{name}”; there are: {', '.join(sorted(BLOCKS))}") from None
+
+
+def blocks_using(code: str) -> tuple[Block, ...]:
+    """The blocks that need or can use a measure, by their labels."""
+    return tuple(sorted((b for b in BLOCKS.values() if code in (*b.needs, *b.uses)), key=lambda b: b.label))

@@ -7,11 +7,11 @@ from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QWidget
 from caddet.core.body.doubts import doubts
 from caddet.core.body.figure.drawing import VIEW_WORDS, draw_figure
 from caddet.core.body.measures import MEASURES
-from caddet.core.body.person import Person
+from caddet.core.body.person import Person, span
 from caddet.core.devices.tape import LOW_BATTERY, SimulatedTape, TapeEvent, TapeLinked, TapeLost, TapePulled, TapeRead
 from caddet.core.lengths import format_length
 from caddet.core.recipe import edits
-from caddet.core.recipe.registry import block_named
+from caddet.core.recipe.registry import block_named, blocks_using
 from caddet.desk.clock import today
 from caddet.desk.stations.base import Station, Status
 from caddet.desk.stations.measuring.dates_page import DatesPage
@@ -245,7 +245,17 @@ class MeasureStation(Station):
         measure = MEASURES[self.code]
         self.table.say_beside(
             f"{strong(measure.label)}, {VIEW_WORDS[drawing.view]}<br>{measure.where}<br><br>"
-            f"{strong('The usual slip:')} {measure.mistake}"
+            f"{strong('The usual slip:')} {measure.mistake}<br><br>{self._what_for()}"
+        )
+
+    def _what_for(self) -> str:
+        """What is usual for somebody as tall as the wearer, and which blocks ask for the measure."""
+        height = self.bench.document.person.measures.get("height")
+        users = [block.label.lower() for block in blocks_using(self.code)]
+        used = ", ".join(users[:4]) + (f" and {len(users) - 4} more" if len(users) > 4 else "")
+        return (
+            f"{strong('Usual:')} between {span(self.code, self.bench.unit, height)}.<br>"
+            f"{strong('Used by:')} {used or 'estimates of other measures'}."
         )
 
     def status(self) -> Status:

@@ -20,6 +20,7 @@ from PyQt6.QtWidgets import (
     QProgressBar,
 )
 
+from caddet.core.body.doubts import doubts
 from caddet.core.body.figure.drawing import draw_view
 from caddet.core.body.person import Person
 from caddet.core.errors import CaddetError, Finding
@@ -38,6 +39,7 @@ from caddet.desk.widgets.fields import Choices, button, label
 from caddet.desk.widgets.people_import import PeopleImport
 
 MOST_STANDING = 24
+MOST_DOUBTED = 1000  # people of a long sheet whose values are looked at before they are taken in
 NAME = Qt.ItemDataRole.UserRole
 
 
@@ -393,13 +395,17 @@ class WorkroomPlace(Station):
             return
         taken = {*self.roster.kept, *(person.name for person in self.bench.document.people)}
 
-        def show(answer: tuple[list[Person], list[Finding]]) -> None:
+        def work(_: Task) -> tuple[list[Person], list[Finding], list[tuple[str, str]]]:
+            people, findings = reader(unit)
+            return people, findings, [(p.name, d.sentence) for p in people[:MOST_DOUBTED] for d in doubts(p, unit)]
+
+        def show(answer: tuple[list[Person], list[Finding], list[tuple[str, str]]]) -> None:
             self._busy(False)
             self.report.show_read(*answer, taken, unit)
             self.scroller.verticalScrollBar().setValue(0)  # type: ignore[union-attr]  # it has one
 
         self._busy(True)
-        self.task = self.bench.run(lambda _: reader(unit), show, self._failed, lambda _: None)
+        self.task = self.bench.run(work, show, self._failed, lambda _: None)
 
     def _failed(self, error: Exception) -> None:
         self._busy(False)

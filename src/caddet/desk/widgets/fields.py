@@ -9,6 +9,7 @@ from PyQt6.QtCore import QEvent, Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent
 from PyQt6.QtWidgets import (
     QButtonGroup,
+    QComboBox,
     QFrame,
     QHBoxLayout,
     QLabel,
@@ -42,6 +43,14 @@ def button(words: str, act: Callable[[], object], name: str = "") -> QPushButton
     made.setObjectName(name)
     made.clicked.connect(lambda: act())
     made.setAutoDefault(True)
+    return made
+
+
+def narrow_combo() -> QComboBox:
+    """A combo box that takes the width it is given, however long its entries are."""
+    made = QComboBox()
+    made.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+    made.setMinimumContentsLength(8)
     return made
 
 

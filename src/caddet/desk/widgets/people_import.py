@@ -5,7 +5,6 @@ from __future__ import annotations
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QListWidget, QVBoxLayout
 
-from caddet.core.body.doubts import doubts
 from caddet.core.body.person import Person
 from caddet.core.errors import Finding
 from caddet.core.lengths import Unit
@@ -59,12 +58,13 @@ class PeopleImport(QFrame):
     def _same(self, same: str) -> None:
         self.same = same
 
-    def show_read(self, people: list[Person], findings: list[Finding], taken: set[str], unit: Unit) -> None:
-        """Show what was read; ``taken`` are the names that are there already."""
+    def show_read(
+        self, people: list[Person], findings: list[Finding], slips: list[tuple[str, str]], taken: set[str], unit: Unit
+    ) -> None:
+        """Show what was read, with the doubts (name, sentence); ``taken`` are the names that are there already."""
         self.people = people
         self.unit.show_choice(unit)
         known = [person.name for person in people if person.name in taken]
-        slips = [(person.name, doubt.sentence) for person in people[:1000] for doubt in doubts(person, unit)]
         sure = [finding for finding in findings if finding.code not in ("csv.blank",)]
         blanks = len(findings) - len(sure)
         self.head.setText(

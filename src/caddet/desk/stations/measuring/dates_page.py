@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from caddet.core.body.comparison import at_set, compare
 from caddet.core.body.figure.drawing import draw_view
@@ -18,7 +18,7 @@ from caddet.core.recipe.document import Document
 from caddet.desk.clock import shown_date, today
 from caddet.desk.stations.base import empty
 from caddet.desk.table.figure_item import FigureItem
-from caddet.desk.widgets.fields import button, label, strong
+from caddet.desk.widgets.fields import button, label, narrow_combo, strong
 
 if TYPE_CHECKING:
     from caddet.desk.stations.measure import MeasureStation
@@ -40,7 +40,7 @@ class DatesPage(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(6)
-        self.then, self.now = QComboBox(), QComboBox()
+        self.then, self.now = narrow_combo(), narrow_combo()
         for words, box in (("Then (dashed)", self.then), ("Now (drawn out)", self.now)):
             box.setAccessibleName(words)
             box.activated.connect(lambda _: self.station.redraw())
@@ -68,7 +68,7 @@ class DatesPage(QWidget):
         column.addWidget(self.wrong)
         row = QHBoxLayout()
         row.addWidget(label("Measured over"))
-        self.over = QComboBox()
+        self.over = narrow_combo()
         self.over.setEditable(True)
         self.over.setAccessibleName("Measured over")
         self.over.addItems(["", *OVER])

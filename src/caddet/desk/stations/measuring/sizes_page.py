@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PyQt6.QtWidgets import QComboBox, QFileDialog, QGridLayout, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFileDialog, QGridLayout, QVBoxLayout, QWidget
 
 from caddet.core.body.measures import MEASURES
 from caddet.core.body.person import Person, show_measure
@@ -17,7 +17,7 @@ from caddet.core.lengths import format_change, format_length
 from caddet.core.recipe import edits
 from caddet.desk.clock import today
 from caddet.desk.stations.base import empty
-from caddet.desk.widgets.fields import button, label
+from caddet.desk.widgets.fields import button, label, narrow_combo
 
 if TYPE_CHECKING:
     from caddet.desk.stations.measure import MeasureStation
@@ -33,7 +33,7 @@ class SizesPage(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(8)
-        self.choice = QComboBox()
+        self.choice = narrow_combo()
         self.choice.setAccessibleName("Size table")
         self.choice.activated.connect(lambda _: self.refresh())
         column.addWidget(self.choice)
@@ -51,7 +51,7 @@ class SizesPage(QWidget):
         column.addLayout(self.grid)
         column.addSpacing(10)
         column.addWidget(label("Start somebody from a size", "heading"))
-        self.start_from = QComboBox()
+        self.start_from = narrow_combo()
         self.start_from.setAccessibleName("Size to start from")
         column.addWidget(self.start_from)
         column.addWidget(button("Add a person of this size", self._add))
@@ -59,6 +59,7 @@ class SizesPage(QWidget):
             label("Its values are marked as the table's, on every figure, until you measure.", "faint", wrap=True)
         )
         self._of = ""
+        self._offered_for = ""
         self._fill()
 
     def _fill(self) -> None:
@@ -87,8 +88,12 @@ class SizesPage(QWidget):
         if [self.start_from.itemText(i) for i in range(self.start_from.count())] != names:
             self.start_from.clear()
             self.start_from.addItems(names)
+            self._offered_for = ""
         empty(self.grid)
         fit = nearest_size(table, person.measures)
+        if fit is not None and self._offered_for != person.name:  # begin at the wearer's own, then leave it alone
+            self._offered_for = person.name
+            self.start_from.setCurrentIndex(table.sizes.index(fit.size))
         if fit is None:
             wanted = ", ".join(MEASURES[code].label.lower() for code in table.codes)
             self.nearest.setText("")
@@ -103,7 +108,7 @@ class SizesPage(QWidget):
             f"The largest difference is at the {MEASURES[largest].label.lower()}: {person.name} is "
             f"{format_length(abs(off), unit, with_unit=True)} {'larger' if off > 0 else 'smaller'} there."
         )  # fmt: skip
-        for column, words in enumerate(("", "size", person.name[:12], "difference")):
+        for column, words in enumerate(("", "size", person.name[:9], "off by")):
             self.grid.addWidget(label(words, "faint"), 0, column)
         for row, (code, off) in enumerate(fit.off.items(), start=1):
             self.grid.addWidget(label(MEASURES[code].label, wrap=True), row, 0)
