@@ -11,7 +11,7 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
-from caddet.core.blocks.darted_edge import DartPlan, closed_curve, darted_edge
+from caddet.core.drafting.darted_edge import DartPlan, closed_curve, darted_edge
 from caddet.core.errors import CaddetError
 from caddet.core.figures.sums import Figure, Sums
 from caddet.core.geometry.flare import flare_side

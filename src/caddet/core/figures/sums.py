@@ -42,7 +42,10 @@ class Given:
 
 @dataclass(frozen=True, slots=True)
 class Sum:
-    """A figure worked out. ``quantity`` is in mm for lengths; ``override`` is the user's formula."""
+    """A figure worked out. ``quantity`` is in mm for lengths; ``override`` is the user's formula.
+
+    ``solved`` is the value that the draft found when the formula is only its first guess.
+    """
 
     figure: Figure
     quantity: Quantity
@@ -51,14 +54,18 @@ class Sum:
     labels: Mapping[str, str]
     override: str | None = None
     estimates: tuple[str, ...] = ()
+    solved: float | None = None
 
     @property
     def value(self) -> float:
-        return self.quantity.value
+        return self.quantity.value if self.solved is None else self.solved
 
     def working(self, unit: Unit) -> str:
-        """The expression with its numbers in it."""
-        return written(parse(self.formula), self.names, self.labels, unit)
+        """The expression with its numbers in it; of a solved figure, the guess it started from."""
+        text = written(parse(self.formula), self.names, self.labels, unit)
+        if self.solved is None:
+            return text
+        return f"solved; first guess {text} = {format_length(self.quantity.value, unit)}"
 
     def shown(self, unit: Unit) -> str:
         """The value as it is read."""

@@ -6,8 +6,8 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from caddet.core.errors import CaddetError
-from caddet.core.geometry.segments import Point
+from caddet.core.errors import CaddetError, Finding
+from caddet.core.geometry.segments import Motion, Point
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.seams import Seam
 
@@ -58,13 +58,32 @@ class Dimension:
 
 
 @dataclass(frozen=True, slots=True)
+class Shown:
+    """How a piece stands in a line drawing of the garment: from the front or the back, moved, on one
+    side of the body or (``both``) mirrored to the other as well. The middle of the body is at x = 0.
+    """
+
+    view: Literal["front", "back"]
+    piece: str
+    motion: Motion = Motion()
+    both: bool = True
+
+
+@dataclass(frozen=True, slots=True)
 class Pattern:
-    """Net pieces with their seams, closures and the places of figures."""
+    """Net pieces with their seams, closures and the places of figures.
+
+    ``solved`` are the figures that were found by solving (name, mm), ``findings`` what the draft
+    remarks, ``shown`` how the pieces make up a line drawing.
+    """
 
     pieces: tuple[Piece, ...]
     seams: tuple[Seam, ...] = ()
     closures: tuple[Closure, ...] = ()
     dimensions: tuple[Dimension, ...] = ()
+    solved: tuple[tuple[str, float], ...] = ()
+    findings: tuple[Finding, ...] = ()
+    shown: tuple[Shown, ...] = ()
 
     def piece(self, name: str) -> Piece:
         for piece in self.pieces:

@@ -39,7 +39,7 @@ class Seam:
     """A seam with its letter, two sides, kind and what is intended.
 
     ``amount`` is what side B is longer than side A on purpose: mm for eased, a ratio for gathered
-    and stretched.
+    and stretched. ``corners``: the lines that cross this seam are meant to turn there.
     """
 
     name: str
@@ -49,6 +49,7 @@ class Seam:
     kind: SeamKind = "plain"
     amount: float = 0.0
     tolerance: float = TOLERANCE
+    corners: bool = False
 
     def length_a(self, pattern: Pieces) -> float:
         return side_length(pattern, self.a)

@@ -15,7 +15,17 @@ class Cloth(BaseModel):
     name: str = Field(min_length=1, max_length=80)
     width: float = Field(gt=100, le=6000)
     kind: Literal["woven", "knit"] = "woven"
+    weight: Literal["light", "medium", "heavy"] = "medium"
+    drape: Literal["soft", "middling", "stiff"] = "middling"
+    stretch: float = Field(default=0.0, ge=0, le=3, description="across, as a share: 10 cm to 13 cm is 0.3")
+    stretch_along: float = Field(default=0.0, ge=0, le=3, description="along the grain, as a share")
+    recovers: bool = Field(default=True, description="goes back to its length after the stretch test")
     nap: bool = False
+    repeat: float = Field(default=0.0, ge=0, le=3000, description="of the print, along the cloth")
+    frays: bool = False
+    slippery: bool = False
+    lining: bool = Field(default=False, description="wants to be lined")
+    owned: float = Field(default=0.0, ge=0, le=1_000_000, description="length that lies in the cupboard")
     shrinkage: float = Field(default=0.03, ge=0, lt=0.5, description="share lost in the first wash")
     price: float = Field(default=0.0, ge=0, le=100_000, description="for one metre")
 

@@ -35,11 +35,12 @@ class StepEntry(BaseModel):
 
 
 class Recipe(BaseModel):
-    """A block with its options, ease (mm in all), overrides (formulas), and the steps on top."""
+    """A block with its fit, options, ease (mm in all), overrides (formulas), and the steps on top."""
 
     model_config = ConfigDict(frozen=True, extra="forbid")
 
     block: str
+    fit: str = Field(default="", max_length=40)
     options: dict[str, Value] = {}
     ease: Lengths = {}
     overrides: dict[str, str] = {}

@@ -16,8 +16,12 @@ from caddet.core.errors import CaddetError, Finding
 from caddet.core.figures.language import FormulaError, Quantity
 from caddet.core.figures.sums import Given, Sum, add_up
 from caddet.core.pattern.pattern import Pattern
+from caddet.core.pattern.soundness import fault
+from caddet.core.recipe.choices import Cloth
 from caddet.core.recipe.document import Document, Recipe, StepEntry, Value
+from caddet.core.recipe.ease import stretch_remark, usual_ease
 from caddet.core.recipe.registry import STEPS, Block, CannotDraft, Stuck, block_named
+from caddet.core.recipe.suitability import suitability
 
 
 @dataclass(frozen=True, slots=True)
@@ -90,11 +94,11 @@ def evaluate(document: Document, person: Person | None = None, cache: StageCache
     block = block_named(recipe.block)
     key: object = (
         "base", block.name, tuple(known(person, code) for code in (*block.needs, *block.uses)), _key(recipe.options), _key(recipe.ease),
-        tuple(sorted(recipe.overrides.items())),
+        tuple(sorted(recipe.overrides.items())), recipe.fit, document.chosen_cloth,
     )  # fmt: skip
     base = cache.get(key)
     if not isinstance(base, _Base):
-        base = _draft(block, recipe, person)
+        base = _draft(block, recipe, person, document.chosen_cloth)
         cache.put(key, base)
     findings = list(base.findings)
     pattern = base.pattern
@@ -126,7 +130,7 @@ def _do(entry: StepEntry, pattern: Pattern) -> StepOutcome:
         return StepOutcome(entry, pattern, f"{step.label}: {error}")
 
 
-def _draft(block: Block, recipe: Recipe, person: Person) -> _Base:
+def _draft(block: Block, recipe: Recipe, person: Person, cloth: Cloth) -> _Base:
     measures: dict[str, float] = {}
     estimates: dict[str, Estimate] = {}
     findings: list[Finding] = []
@@ -156,19 +160,18 @@ def _draft(block: Block, recipe: Recipe, person: Person) -> _Base:
         options = block.option_values(recipe.options)
     except CaddetError as error:
         return replace(empty, findings=(Finding("option", f"{error}.", "recipe.options", "stops"),))
+    remarks = suitability(block, cloth)
     for level in block.ease:
-        ease = recipe.ease.get(level.level, level.default)
+        measure = measures.get(level.measure, 0.0)
+        ease = recipe.ease.get(level.level, usual_ease(level, recipe.fit, measure, cloth))
         givens.append(Given(f"ease_{level.level}", "ease", Quantity(ease, 1)))
-    for option in block.options:
-        chosen = options[option.name]
-        if option.kind == "choice":
-            givens.extend(
-                Given(f"{option.name}_{name}", text.lower(), Quantity(float(chosen == name), 0))
-                for name, text in option.choices
-            )
-        else:
-            dimension = 1 if option.kind == "length" else 0
-            givens.append(Given(option.name, option.label.lower(), Quantity(float(chosen), dimension)))
+        sentence, stops = stretch_remark(level, ease, measure, cloth)
+        if sentence:
+            remarks.append(Finding("ease.stretch", sentence, f"recipe.ease.{level.level}", "stops" if stops else "look"))
+    givens.append(Given("stretch", "stretch", Quantity(cloth.stretch, 0)))
+    givens.append(Given("stretch_along", "stretch along", Quantity(cloth.stretch_along, 0)))
+    givens.append(Given("cloth_width", "cloth width", Quantity(cloth.width, 1)))
+    givens.extend(_option_givens(block, options))
     try:
         sums, doubts = add_up(block.figures, givens, recipe.overrides)
     except FormulaError as error:
@@ -179,5 +182,28 @@ def _draft(block: Block, recipe: Recipe, person: Person) -> _Base:
         pattern = block.draft(sums, options)
     except CannotDraft as error:
         finding = Finding("draft", str(error), error.place, "stops")
-        return replace(empty, sums=sums, findings=(*doubts, finding))
-    return replace(empty, pattern=pattern, sums=sums, findings=doubts)
+        return replace(empty, sums=sums, findings=(*remarks, *doubts, finding))
+    except (CaddetError, ArithmeticError, ValueError) as error:
+        sentence = f"These figures do not make a {block.label.lower()}: {error}. Look at the measures and the options."
+        return replace(empty, sums=sums, findings=(*remarks, *doubts, Finding("draft", sentence, "figures", "stops")))
+    for name, value in pattern.solved:
+        sums[name] = replace(sums[name], solved=value)
+    unsound = [Finding("draft.shape", sentence, piece.name, "stops") for piece in pattern.pieces
+               if (sentence := fault(piece))]  # fmt: skip
+    return replace(empty, pattern=pattern, sums=sums, findings=(*remarks, *doubts, *pattern.findings, *unsound))
+
+
+def _option_givens(block: Block, options: dict[str, Value]) -> list[Given]:
+    """Options as formulas see them: of a choice, each of its keys as 1 or 0."""
+    givens: list[Given] = []
+    for option in block.options:
+        chosen = options[option.name]
+        if option.kind == "choice":
+            givens.extend(
+                Given(f"{option.name}_{name}", text.lower(), Quantity(float(chosen == name), 0))
+                for name, text in option.choices
+            )
+        elif option.kind in ("length", "number", "flag"):
+            dimension = 1 if option.kind == "length" else 0
+            givens.append(Given(option.name, option.label.lower(), Quantity(float(chosen), dimension)))
+    return givens

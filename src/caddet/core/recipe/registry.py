@@ -16,6 +16,7 @@ from caddet.core.geometry.segments import Point
 from caddet.core.lengths import Unit
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe.document import Value
+from caddet.core.recipe.ease import EaseLevel as EaseLevel
 from caddet.core.recipe.edits import Remedy
 
 ParameterKind = Literal["length", "number", "choice", "flag", "piece", "dart", "run"]
@@ -94,18 +95,13 @@ class Gate:
 
 
 @dataclass(frozen=True, slots=True)
-class EaseLevel:
-    """A level at which ease is given: name, label and default in mm for the whole round."""
-
-    level: str
-    label: str
-    default: float
-    measure: str
-
-
-@dataclass(frozen=True, slots=True)
 class Block:
-    """A block: what it needs, its figures, how it is drafted, and what must be possible in it."""
+    """A block: what it needs, its figures, how it is drafted, and what must be possible in it.
+
+    ``family`` groups it for choosing, ``fits`` are the ways of fitting that suit it (the first is its
+    own), ``wants`` what it asks of a cloth (see ``core.recipe.suitability``), ``schools`` a sentence for
+    each way of working among the choices of its options.
+    """
 
     name: str
     label: str
@@ -117,6 +113,10 @@ class Block:
     figures: tuple[Figure, ...]
     draft: Callable[[Sums, Values], Pattern]
     gates: Callable[[Pattern, Sums, Mapping[str, float]], Sequence[Gate]]
+    family: str = "Other"
+    fits: tuple[str, ...] = ()
+    wants: tuple[str, ...] = ()
+    schools: Mapping[str, str] = field(default_factory=dict)
 
     def option_values(self, given: Mapping[str, Value]) -> dict[str, Value]:
         """Every option with the given or default value. Raises :class:`CaddetError`."""

@@ -35,7 +35,7 @@ def joins(pattern: Pattern) -> list[Join]:
         found += _across_darts(piece)
         found += _across_fold(piece)
     for seam in pattern.seams:
-        if seam.kind == "plain" and len(seam.a) == len(seam.b) == 1:
+        if seam.kind == "plain" and not seam.corners and len(seam.a) == len(seam.b) == 1:
             found += _across_seam(pattern, seam)
     return found
 

@@ -1,0 +1,162 @@
+"""``bodice.darted``: a bodice to the waist with bust and waist darts, with or without a set-in sleeve."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+
+from caddet.core.drafting.bodice import BODICE_FIGURES, BODICE_NEEDS, BUST_DART, Half, draft_bodice
+from caddet.core.drafting.cap import (
+    SLEEVE_NEEDS,
+    SLEEVE_OPTIONS,
+    sleeve_closures,
+    sleeve_dimensions,
+    sleeve_figures,
+    sleeve_piece,
+    sleeve_seams,
+    solve_cap,
+)
+from caddet.core.drafting.kit import Drafting
+from caddet.core.drafting.upper import SCHOOL, SCHOOLS
+from caddet.core.figures.sums import Figure, Sums
+from caddet.core.geometry.paths import Path
+from caddet.core.geometry.segments import Motion
+from caddet.core.pattern.pattern import Closure, Dimension, Pattern, Shown, Term
+from caddet.core.pattern.piece import Mark, Notch, Piece
+from caddet.core.pattern.seams import EdgeRef, Seam
+from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
+
+OPTIONS = (
+    SCHOOL,
+    BUST_DART,
+    Parameter("sleeve", "With a sleeve", "flag", True, why="A set-in sleeve, fitted to the armholes."),
+    *SLEEVE_OPTIONS,
+)
+EASE = (
+    EaseLevel("bust", "Bust", 80.0, "bust"),
+    EaseLevel("waist", "Waist", 60.0, "waist"),
+    EaseLevel("neck", "Neck", 10.0, "neck"),
+    EaseLevel("upper_arm", "Upper arm", 50.0, "upper_arm"),
+)
+ELBOW_LINE = Figure("shoulder_to_elbow_line", "Elbow, below the biceps line", "shoulder_to_elbow - cap_height",
+                    "Where the sleeve bends.")  # fmt: skip
+FIGURES = (*BODICE_FIGURES, *sleeve_figures(), ELBOW_LINE)
+
+
+def half_pieces(front: Half, back: Half) -> tuple[Piece, Piece]:
+    """The two body pieces of a darted bodice, with notches and the bust line."""
+    pieces = []
+    for name, label, half, cut in (("front", "Front", front, 1), ("back", "Back", back, 2)):
+        upper = half.upper
+        depth = upper.underarm.imag
+        armhole = upper.armhole
+        low = half.waist.centre.imag
+        pieces.append(
+            Piece(
+                name, label, half.edges, half.darts,
+                (Notch("armhole", armhole.length - upper.lower_armhole, double=name == "back", name=f"armhole {name}"),),
+                (Mark("bust", "bust line", (Path.polyline([complex(0, depth), upper.underarm]),)),),
+                (complex(25, upper.centre.imag + 40), complex(25, low - 30)),
+                cut=cut, pair=cut == 2, anchor=f"centre_{name}",
+            )
+        )  # fmt: skip
+    return pieces[0], pieces[1]
+
+
+def body_seams() -> tuple[Seam, ...]:
+    return (
+        Seam("A", "Side seam", (EdgeRef("front", "side"),), (EdgeRef("back", "side"),)),
+        Seam("B", "Shoulder seam", (EdgeRef("front", "shoulder"),), (EdgeRef("back", "shoulder"),)),
+    )
+
+
+def body_closures(d: Drafting) -> tuple[Closure, ...]:
+    """What every upper body promises."""
+    return (
+        Closure("bust", "Bust closes on the body", (Term("front", "bust", 2, True), Term("back", "bust", 2, True)),
+                d["bust_round"], "along the bust line, both fronts and both backs"),
+        Closure("neck", "Neckline fits the neck", (Term("front", "neckline", 2), Term("back", "neckline", 2)),
+                d["neck_round"], "the whole neckline along its curve"),
+        Closure("side", "Side seams are equal", (Term("front", "side"), Term("back", "side", -1)), 0.0,
+                "front less back, bust dart sewn"),
+        Closure("shoulder", "Shoulders are equal", (Term("front", "shoulder"), Term("back", "shoulder", -1)), 0.0, "front less back"),
+        Closure("armhole", "Back armhole is the longer one", (Term("back", "armhole"), Term("front", "armhole", -1)),
+                d["armhole_difference"], "back less front"),
+    )  # fmt: skip
+
+
+def draft(sums: Sums, options: Values) -> Pattern:
+    """Front on the fold, a pair of backs, and the sleeve when it is wanted."""
+    d = Drafting(sums, options)
+    front, back = draft_bodice(d)
+    pieces: list[Piece] = list(half_pieces(front, back))
+    seams = list(body_seams())
+    seams.append(Seam("C", "Centre back seam", (EdgeRef("back", "centre_back"),), (EdgeRef("back", "centre_back", mirrored=True),)))
+    closures = [
+        *body_closures(d),
+        Closure("waist", "Waist closes on the body", (Term("front", "waist", 2), Term("back", "waist", 2)), d["waist_round"],
+                "both fronts and both backs, darts sewn"),
+    ]  # fmt: skip
+    depth = back.upper.underarm.imag
+    dimensions = [
+        Dimension("front_bust", "front", complex(0, depth), front.upper.underarm),
+        Dimension("back_bust", "back", complex(0, depth), back.upper.underarm),
+        Dimension("back_length", "back", complex(14, depth * 0.4), complex(14, depth * 0.9)),
+        Dimension("front_neck_depth", "front", complex(30, front.upper.centre.imag - 40), complex(30, front.upper.centre.imag)),
+        Dimension("back_waist", "back", complex(0, d["back_length"] - 35), complex(back.side_point.real, d["back_length"] - 35)),
+        Dimension("front_waist", "front", complex(0, front.waist.centre.imag - 35), complex(front.side_point.real, front.waist.centre.imag - 35)),
+    ]  # fmt: skip
+    shown = [Shown("front", "front"), Shown("back", "back")]
+    if d.flag("sleeve"):
+        add_sleeve(d, front, back, pieces, seams, closures, dimensions, shown)
+    return d.pattern(pieces, seams, closures, dimensions, shown)
+
+
+def add_sleeve(
+    d: Drafting, front: Half, back: Half, pieces: list[Piece], seams: list[Seam], closures: list[Closure],
+    dimensions: list[Dimension], shown: list[Shown], letters: str = "DEF",
+) -> None:
+    """A sleeve for these armholes, with its seams and what it promises."""  # fmt: skip
+    fronts, backs = front.upper.armhole.length, back.upper.armhole.length
+    d.solved.update(front_armhole=fronts, back_armhole=backs)
+    cap = solve_cap(d, fronts, backs)
+    d.settle("shoulder_to_elbow_line", d["shoulder_to_elbow_line"] + d.sums["cap_height"].value - cap.height)
+    pieces.append(sleeve_piece(d, cap, front.upper.lower_armhole, back.upper.lower_armhole))
+    seams.extend(sleeve_seams(d, "front", "back", letters))
+    closures.extend(sleeve_closures(d, fronts + backs))
+    dimensions.extend(sleeve_dimensions(cap, d["sleeve_long"] - cap.height))
+    shown.extend(hung_sleeve(cap, front, back))
+
+
+def hung_sleeve(cap: object, front: Half, back: Half) -> tuple[Shown, ...]:
+    """Where the sleeve hangs in a line drawing: from the shoulder point, turned out a little."""
+    del cap
+    shown = []
+    for view, half in (("front", front), ("back", back)):
+        shown.append(Shown("front" if view == "front" else "back", "sleeve", Motion(shift=half.upper.shoulder_point)))
+    return tuple(shown)
+
+
+def gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequence[Gate]:
+    """The arm goes into the armhole; the hand through the sleeve."""
+    found = []
+    around = pattern.piece("front").run_length("armhole") + pattern.piece("back").run_length("armhole")
+    if "upper_arm" in measures:
+        found.append(Gate("arm", "Arm goes into the armhole", around, measures["upper_arm"] * 1.1, "front.armhole",
+                          "The armhole against the arm and a tenth more. If it is less, it cuts in at the front of the arm."))  # fmt: skip
+    if pattern.has("sleeve"):
+        hem = pattern.piece("sleeve").run_length("hem")
+        least = measures.get("hand", measures.get("wrist", 0.0) * 1.3) if hem < 400 else 0.0
+        if least:
+            found.append(Gate("hand", "Hand goes through the sleeve", hem, least, "sleeve.hem",
+                              "The sleeve's hem against the hand round the knuckles. If it is less, it needs a slit or a placket."))  # fmt: skip
+    return found
+
+
+BLOCK = register_block(
+    Block(
+        "bodice.darted", "Darted bodice",
+        "A bodice to the waist, with bust and waist darts, opening at the centre back; the base of fitted dresses, blouses and jackets.",
+        (*BODICE_NEEDS, *SLEEVE_NEEDS), (), OPTIONS, EASE, FIGURES, draft, gates,
+        family="Upper body", fits=("fitted_woven", "loose_woven", "jacket"), wants=("body",), schools=SCHOOLS,
+    )
+)  # fmt: skip

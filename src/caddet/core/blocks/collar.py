@@ -1,0 +1,147 @@
+"""``collar`` and ``hood``: fitted to a neckline, solved along the curve they are sewn to."""
+
+from __future__ import annotations
+
+import math
+
+from caddet.core.blocks.waistband import edge_option, no_gates
+from caddet.core.drafting.curves import bend, ease_into
+from caddet.core.drafting.kit import Drafting, outline
+from caddet.core.figures.sums import Figure, Sums
+from caddet.core.geometry.paths import Path
+from caddet.core.geometry.segments import Cubic, Line, Point, unit
+from caddet.core.pattern.pattern import Closure, Dimension, Pattern, Shown, Term
+from caddet.core.pattern.piece import Notch, Piece
+from caddet.core.recipe.registry import Block, EaseLevel, Parameter, Values, register_block
+
+STYLES = (("stand", "Stand"), ("straight_stand", "Straight stand"), ("fold_over", "Folds over"), ("flat", "Lies flat"))
+
+
+def neck_edge(reach: float, rise: float) -> Cubic:
+    """The edge sewn to the neck, from the centre back (which it leaves level) to the front, ``rise`` mm higher."""
+    end = complex(reach, -rise)
+    if abs(rise) < 1e-6:
+        return Cubic(0j, end / 3, end * 2 / 3, end)
+    return ease_into(0j, 1 + 0j, end, unit(complex(reach * 0.55, -rise)), 0.42, 0.3)
+
+
+def collar_half(d: Drafting, half: float) -> tuple[Piece, float]:
+    """Half a collar on the fold at the centre back, and how far its neck edge reaches forward (solved)."""
+    style, depth = d.choice("style"), d.size("depth")
+    if style == "flat":
+        return _flat(d, half)
+    rise = {"stand": d["front_rise"], "straight_stand": 0.0, "fold_over": -d["front_rise"] * 0.6}[style]
+    d.need(abs(rise) < half * 0.6, "The collar rises more in front than it is long.", "front_rise")
+    reach = d.solve("collar_reach", lambda v: neck_edge(v, rise).length - half, half * 0.4, half * 1.02, "no reach makes the edge as long as the neckline.")
+    neck = neck_edge(reach, rise)
+    tip = neck.end
+    forward = neck.direction(1.0)
+    up = forward * -1j
+    if style == "fold_over":
+        corner = tip + up * depth + forward * d["point"]
+        outer: Path = Path((ease_into(corner, unit(complex(-1, 0.1)), complex(0, -depth), -1 + 0j, 0.3, 0.35),))
+        front = Path((Line(tip, corner),))
+    else:
+        corner = tip + up * depth
+        outer = Path((ease_into(corner, -forward, complex(0, -depth), -1 + 0j, 0.33, 0.42),))
+        front = Path((Line(tip, corner),))
+    # clockwise: outer edge from the fold to the front is drawn backwards
+    edges = outline(("outer", outer.reversed()), ("front", front.reversed()), ("neckline", Path((neck,)).reversed()),
+                    ("centre_back", [0j, complex(0, -depth)], "fold"))  # fmt: skip
+    piece = Piece("collar", "Collar", edges, notches=(Notch("neckline", half - d["to_shoulder"], name="shoulder"),) if 0 < d["to_shoulder"] < half else (),
+                  grain=(complex(10, -depth * 0.85), complex(10, -depth * 0.15)), cut=2, anchor="centre_back", remark="one to go under: cut it 2 mm smaller")  # fmt: skip
+    return piece, reach
+
+
+def _flat(d: Drafting, half: float) -> tuple[Piece, float]:
+    """A collar that lies flat: a part of the shoulders themselves, its neck edge a little straighter than the neckline."""
+    depth = d.size("depth")
+
+    def neck(reach: float) -> Cubic:
+        # from the centre back over the shoulder round to the front, turning by about 150°
+        return Cubic(0j, complex(reach * 0.62, 0), complex(reach * 1.05, reach * 0.52), complex(reach * 0.62, reach * 1.12))
+
+    reach = d.solve("collar_reach", lambda v: neck(v).length - half, half * 0.2, half * 1.2, "no reach makes the edge as long as the neckline.")
+    inner = neck(reach)
+    # the outer edge runs parallel, then rounds into the front
+    lift = [inner.point(t) + inner.direction(t) * -1j * depth for t in (0.0, 0.5, 0.86)]
+    top = bend(lift[0], 1 + 0j, lift[1], inner.direction(0.5), 0.58)
+    side = bend(lift[1], inner.direction(0.5), lift[2], inner.direction(0.86), 0.6)
+    front = bend(lift[2], inner.direction(0.86), inner.end, unit(inner.direction(1.0) * 1j), 0.8, 0.5)
+    edges = outline(("outer", Path((top, side, front))), ("neckline", Path((inner,)).reversed()), ("centre_back", [0j, complex(0, -depth)], "fold"))
+    return Piece("collar", "Flat collar", edges, grain=(complex(8, -depth * 0.85), complex(8, -depth * 0.15)), cut=2, anchor="centre_back",
+                 remark="one to go under: cut it 2 mm smaller"), reach  # fmt: skip
+
+
+def _collar(sums: Sums, options: Values) -> Pattern:
+    d = Drafting(sums, options)
+    half = d["seam_length"] / 2
+    d.need(half > 60, "The neckline is shorter than 12 cm.", "seam_length")
+    piece, _ = collar_half(d, half)
+    closures = (Closure("seam", "Collar fits the neckline", (Term("collar", "neckline", 2),), d["seam_length"], "along the curve, both halves"),)
+    depth = d.size("depth")
+    dimensions = (Dimension("seam_length", "collar", complex(half * 0.3, -depth * 0.3), complex(half * 0.7, -depth * 0.3)),)
+    return d.pattern((piece,), (), closures, dimensions, (Shown("front", "collar"),))
+
+
+register_block(
+    Block("collar", "Collar", "A collar for any neckline: standing, folding over or lying flat.", ("neck",), (),
+          (edge_option("neck"), Parameter("style", "Kind", "choice", "stand", choices=STYLES,
+                                          why="The more the neck edge rises to the front, the closer a stand lies to the neck; the more it falls, the flatter a collar folds over; "
+                                          "a straight strip is the knit dress's stand."),
+           Parameter("depth", "Depth at the centre back", "length", 40.0, 10.0, 250.0)),
+          (EaseLevel("neck", "Neckline", 10.0, "neck"),),
+          (Figure("seam_length", "Neckline", "if(edge > 0cm, edge, neck + ease_neck)", "As long as the edge it goes on: front neck and back neck."),
+           Figure("to_shoulder", "Shoulder, from the centre back", "seam_length * 0.22", "A notch where the shoulder seam comes."),
+           Figure("front_rise", "Up at the front", "if(style_straight_stand, 0cm, 2.5cm)", "Bends the stand round the neck, which is narrower above."),
+           Figure("point", "Point, forward", "1.5cm", "How far the point of a collar that folds over leans forward."),
+           Figure("collar_reach", "Forward from the centre back", "seam_length / 2 * if(style_flat, 0.6, 0.98)", "Solved: along the curve it is half the neckline.")),
+          _collar, no_gates, family="Bands and collars", wants=("body",))
+)  # fmt: skip
+
+
+def hood_half(d: Drafting, half: float) -> Piece:
+    """Half a hood: neck edge, front edge, and the curve over the head from front to nape."""
+    tall, wide = d["hood_height"], d["hood_width"]
+    fall = d["neck_fall"]
+
+    def neck(reach: float) -> Cubic:
+        # from the centre front low, back and up to the centre back
+        return ease_into(complex(0, fall), 1 + 0j, complex(reach, 0), unit(complex(1, -0.25)), 0.4, 0.35)
+
+    d.need(half > fall * 1.05, "The neck edge of the hood falls more than it is long.", "neck_fall")
+    reach = d.solve("hood_reach", lambda v: neck(v).length - half, half * 0.3, half * 1.02, "no reach makes the edge as long as the neckline.")
+    lower = neck(reach)
+    back: Point = complex(reach, 0)
+    top_front = complex(0, -tall)
+    widest = max(wide, reach + 5)
+    bulge = complex(widest, -tall * 0.45)
+    rise = bend(back, unit(complex(0.35, -1)), bulge, -1j, 0.5)
+    over = bend(bulge, -1j, top_front, -1 + 0j, 0.62, 0.6)
+    edges = outline(("top", Path((rise, over)).reversed()), ("neckline", Path((lower,)).reversed()), ("face", [lower.start, top_front], "hem"))
+    return Piece("hood", "Hood", edges, notches=(Notch("neckline", d["to_shoulder"], name="shoulder"),) if 0 < d["to_shoulder"] < half else (),
+                 grain=(complex(25, -tall * 0.8), complex(25, -tall * 0.1)), cut=2, pair=True)  # fmt: skip
+
+
+def _hood(sums: Sums, options: Values) -> Pattern:
+    d = Drafting(sums, options)
+    half = d["seam_length"] / 2
+    piece = hood_half(d, half)
+    closures = (Closure("seam", "Hood fits the neckline", (Term("hood", "neckline", 2),), d["seam_length"], "along the curve, both halves"),)
+    tall = d["hood_height"]
+    return d.pattern((piece,), (), closures, (Dimension("hood_height", "hood", complex(40, -tall), complex(40, 0)),
+                     Dimension("hood_width", "hood", complex(0, -tall * 0.45), complex(d["hood_width"], -tall * 0.45))), (Shown("front", "hood"),))  # fmt: skip
+
+
+register_block(
+    Block("hood", "Hood", "A hood of two halves for any neckline. No cords: at the hood or neck of a young child they can strangle (EN 14682).",
+          ("head", "neck"), (), (edge_option("neck"),), (EaseLevel("neck", "Neckline", 60.0, "neck"),),
+          (Figure("seam_length", "Neckline", "if(edge > 0cm, edge, neck + ease_neck)", "As long as the edge it goes on."),
+           Figure("hood_height", "Height", "head * 0.58 + 2cm", "From the neck over the top of the head, with room to turn it."),
+           Figure("hood_width", "Width", "head * 0.4 + 2cm", "Half round the head, with room."),
+           Figure("neck_fall", "Down at the front", "4cm", "The neck falls towards the front."),
+           Figure("to_shoulder", "Shoulder, from the centre back", "seam_length * 0.22", "A notch where the shoulder seam comes."),
+           Figure("hood_reach", "Along the neck", "seam_length / 2 * 0.95", "Solved: along the curve it is half the neckline.")),
+          _hood, no_gates, family="Bands and collars")
+)  # fmt: skip
+_ = math

@@ -1,0 +1,192 @@
+"""``skirt.circle``: any fraction of a circle, whole, in panels, or as a wrap. Exact geometry of a ring.
+
+radius = seam length ÷ (2π × fraction). Some sewists take half an inch off the radius for the seam; here the
+allowance is added after, and the other school's radius is shown as a figure.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+
+from caddet.core.drafting.bands import band_piece
+from caddet.core.drafting.curves import bend
+from caddet.core.drafting.kit import Drafting, outline
+from caddet.core.figures.sums import Figure, Sums
+from caddet.core.geometry.paths import Path
+from caddet.core.geometry.segments import Arc, Cubic, Point
+from caddet.core.pattern.pattern import Closure, Dimension, Pattern, Shown, Term
+from caddet.core.pattern.piece import Edge, Notch, Piece
+from caddet.core.pattern.seams import EdgeRef, Seam
+from caddet.core.recipe.edits import Remedy
+from caddet.core.recipe.registry import Block, CannotDraft, EaseLevel, Gate, Parameter, Values, register_block
+
+OPTIONS = (
+    Parameter("fraction", "Part of a circle", "number", 0.5, 0.1, 2.0,
+              why="1 is a full circle, 0.5 a half. More than 1 is made of several rings."),
+    Parameter("length", "Length, waist to hem", "length", 600.0, 50.0, 1400.0),
+    Parameter("made", "Made", "choice", "whole", choices=(("whole", "Whole"), ("panels", "In panels"), ("wrap", "As a wrap")),
+              why="Whole has one seam. Panels fit a narrow cloth. A wrap overlaps in front and has a curved front edge."),
+    Parameter("panels", "Panels", "number", 4.0, 2.0, 24.0, why="How many equal parts."),
+    Parameter("overlap", "Wrap overlap", "length", 250.0, 50.0, 600.0, why="How far the wrap lies over itself at the waist."),
+    Parameter("allowance_school", "Seam allowance", "choice", "after", choices=(("after", "Added after"), ("in_radius", "Taken off the radius")),
+              why="Added after, the stitch line is the waist. Taken off the radius, the waist is cut smaller and the allowance eats "
+              "into it: quick on cloth, with the paper in between."),
+    Parameter("band", "Waistband, finished depth", "length", 30.0, 0.0, 120.0, why="0 for none: a facing or an elastic."),
+)  # fmt: skip
+EASE = (EaseLevel("waist", "Waist", 10.0, "waist"),)
+FIGURES = (
+    Figure("waist_seam", "Waist, finished", "waist + ease_waist", "A little air at the waist.", short="waist seam"),
+    Figure("seam_round", "Seam line at the waist", "waist_seam + if(made_wrap, overlap, 0cm)",
+           "A wrap goes round once and over itself.", short="seam line"),
+    Figure("radius", "Radius to the waist", "seam_round / (6.2831853072 * fraction) - if(allowance_school_in_radius, 0.5in, 0cm)",
+           "The waist is an arc of a circle: its length is 2π × radius × the part of a circle.", source="exact geometry"),
+    Figure("outer_radius", "Radius to the hem", "radius + length", "The same centre, further out by the length.", source="exact geometry"),
+    Figure("hem_round", "Hem, all round", "6.2831853072 * fraction * outer_radius", "So much hem has to be turned up or bound.", source="exact geometry"),
+    Figure("cloth_room", "Cloth, width", "cloth_width", "What the chosen cloth gives across."),
+    Figure("opening", "Opening", "max((hip - waist_seam) / 2 + 1cm, 12cm)", "Long enough to let the hips through.", short="opening"),
+    Figure("band_length", "Waistband, length", "seam_round + if(made_wrap, 1in, 3cm)",
+           "The seam and an overlap for the button; on a wrap the seam and an inch."),
+    Figure("band_depth", "Waistband, cut depth", "band * 2", "The band is folded lengthwise: twice its depth."),
+)  # fmt: skip
+
+
+def _count(d: Drafting) -> int:
+    """How many equal sectors are cut: panels as asked, or as many as keep each within a full ring."""
+    if d.choice("made") == "panels":
+        return round(d.size("panels"))
+    if d.choice("made") == "wrap":
+        return 1
+    return max(1, math.ceil(d.size("fraction") - 1e-9))
+
+
+def sector(name: str, label: str, radius: float, outer: float, angle: float, sides: tuple[str, str], cut: int, fold: bool) -> Piece:
+    """A part of a ring, symmetrical about its middle, which points down; with ``fold`` its right half only."""
+    middle = math.pi / 2
+    from_ = middle - angle / 2
+    until = middle if fold else middle + angle / 2
+    inner = Arc(0j, radius, until, from_ - until)
+    hem = Arc(0j, outer, from_, until - from_)
+    edges = [
+        Edge("waist", Path((inner,))),
+        Edge(sides[0], Path.polyline([inner.end, hem.start])),
+        Edge("hem", Path((hem,)), "hem"),
+        Edge("fold" if fold else sides[1], Path.polyline([hem.end, inner.start]), "fold" if fold else "seam"),
+    ]
+    lean = complex(math.cos(middle), math.sin(middle))
+    inside = 0.0 if not fold else outer * 0.04
+    grain = (lean * (radius + (outer - radius) * 0.15) + inside, lean * (radius + (outer - radius) * 0.85) + inside)
+    return Piece(name, label, tuple(edges), grain=grain, cut=cut, anchor="fold" if fold else "")
+
+
+def _wrap(d: Drafting, angle: float) -> Piece:
+    """The wrap: its hem runs up in a curve into the waist at both front edges."""
+    radius, outer = d["radius"], d["outer_radius"]
+    middle = math.pi / 2
+    half = angle / 2
+    swing = min(half * 0.42, math.radians(55))
+    inner = Arc(0j, radius, middle + half, -angle)
+    hem = Arc(0j, outer, middle - half + swing, angle - 2 * swing)
+
+    def front(corner: Point, hem_point: Point, along: Point) -> Cubic:
+        """From the waist's corner out along its own radius, then round into the hem."""
+        return bend(corner, corner / abs(corner), hem_point, along, 0.62, 0.75)
+
+    right = front(inner.end, hem.start, hem.direction(0))
+    left = front(inner.start, hem.end, -hem.direction(1)).reversed()
+    edges = outline(("waist", Path((inner,))), ("front_edge", Path((right,)), "hem"), ("hem", Path((hem,)), "hem"),
+                    ("front_edge_left", Path((left,)), "hem"))  # fmt: skip
+    grain = (complex(0, radius + 40), complex(0, outer - 60))
+    return Piece("skirt", "Wrap skirt", edges, grain=grain, remark="curved front edges: bind or face them")
+
+
+def draft(sums: Sums, options: Values) -> Pattern:
+    """The ring or its parts, and the waistband."""
+    d = Drafting(sums, options)
+    radius, outer, fraction = d["radius"], d["outer_radius"], d.size("fraction")
+    d.need(radius >= 5, "The radius comes out at less than half a centimetre: take a smaller part of a circle.", "radius")
+    count = _count(d)
+    angle = 2 * math.pi * fraction / count
+    if angle > 2 * math.pi - 0.02 and d.choice("made") == "wrap":
+        raise CannotDraft("A wrap needs less than a full circle, or its edges would lie on each other.", "recipe.options.fraction")
+    whole = angle > 2 * math.pi - 1e-6
+    closures: list[Closure] = []
+    seams: list[Seam] = []
+    shown: list[Shown] = []
+    wanted = d["seam_round"] - (2 * math.pi * fraction * 12.7 if d.choice("allowance_school") == "in_radius" else 0.0)
+    if d.choice("made") == "wrap":
+        skirt = _wrap(d, angle)
+        closures.append(Closure("waist", "Waist closes on the body", (Term("skirt", "waist"),), wanted, "the waist and its overlap"))
+    else:
+        # a full ring is cut on the fold as half, so that no seam falls upon itself
+        fold = whole and count == 1
+        if fold:
+            skirt = sector("skirt", "Circle skirt", radius, outer, angle, ("back", "front"), 1, True)
+            times = 2.0
+        else:
+            skirt = sector("skirt", "Circle skirt" if count == 1 else "Panel", radius, outer, angle, ("seam_right", "seam_left"), count, False)
+            times = float(count)
+        runs = ("back", "back") if fold else ("seam_right", "seam_left")
+        seams.append(Seam("A", "Seam" if count == 1 else "Panel seam", (EdgeRef("skirt", runs[0]),),
+                          (EdgeRef("skirt", runs[1], backwards=not fold, mirrored=fold),)))  # fmt: skip
+        closures.append(Closure("waist", "Waist closes on the body", (Term("skirt", "waist", times),), wanted, "all panels along their arcs"))
+        closures.append(Closure("hem", "Hem is the ring's", (Term("skirt", "hem", times),), 2 * math.pi * fraction * outer, "exact geometry"))
+    if d.choice("made") != "wrap" and d["opening"] < d.size("length") - 20:
+        run = "back" if "back" in skirt.runs() else "seam_right"
+        skirt = Piece(skirt.name, skirt.label, skirt.edges, notches=(Notch(run, d["opening"], double=True, name="opening ends"),),
+                      grain=skirt.grain, cut=skirt.cut, anchor=skirt.anchor)  # fmt: skip
+    pieces = [skirt]
+    if d.size("band") > 0:
+        band = band_piece("waistband", "Waistband", d["seam_round"], d["band_depth"], d["band_length"] - d["seam_round"])
+        pieces.append(band)
+        repeats = 1 if skirt.fold or skirt.cut == 1 else skirt.cut
+        halves = [EdgeRef("skirt", "waist"), EdgeRef("skirt", "waist", backwards=True, mirrored=True)] if skirt.fold else [EdgeRef("skirt", "waist")] * repeats
+        allowance = "eased" if d.choice("allowance_school") == "in_radius" else "plain"
+        taken = wanted - d["seam_round"] if allowance == "eased" else 0.0
+        seams.append(Seam("B", "Waistband on the waist", (EdgeRef("waistband", "waist"),), tuple(halves), "eased" if taken else "plain", taken))
+        closures.append(Closure("band", "Waistband fits the waist", (Term("waistband", "waist"),), d["seam_round"], "without the overlap"))
+    shown.append(Shown("front", "skirt", both=bool(skirt.fold)))
+    dimensions = (
+        Dimension("radius", "skirt", 0j if not skirt.fold else 0j, complex(0, radius)),
+        Dimension("outer_radius", "skirt", complex(0, radius), complex(0, outer)),
+        Dimension("band_length", "waistband", 0j, complex(d["band_length"], d["band_depth"] / 2)),
+    )
+    return d.pattern(pieces, seams, closures, [x for x in dimensions if x.piece == "skirt" or d.size("band") > 0], shown)
+
+
+def gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequence[Gate]:
+    """The hips through the waist with its opening; the piece on the width of the cloth."""
+    skirt = pattern.piece("skirt")
+    found = [_on_cloth(skirt, sums)]
+    hip = measures.get("hip")
+    if hip is not None and "front_edge" not in skirt.runs():
+        around = sums["waist_seam"].value + 2 * sums["opening"].value
+        found.append(Gate("hips", "Hips go through the waist", around, hip, "skirt.waist",
+                          "The waist with its opening, round both sides, against the hip."))  # fmt: skip
+    return found
+
+
+def _on_cloth(skirt: Piece, sums: Sums) -> Gate:
+    """The piece across the cloth; on the fold it lies with its fold along it."""
+    left_, top, right_, bottom = skirt.outline().bounds()
+    across = right_ - left_
+    if not skirt.fold:
+        across = min(across, bottom - top)
+    room = sums["cloth_room"].value
+    remedies: tuple[Remedy, ...] = ()
+    if across > room:
+        parts = math.ceil(6.2832 * sums["outer_radius"].value * 1.3 / room) + 1
+        remedies = (Remedy(f"Cut it in {parts} panels", option=("made", "panels")),)
+    return Gate("cloth", "It goes on the cloth", room, across, "skirt.hem",
+                "The width of the cloth against the piece. Radius and length together are more than the cloth has: cut it in panels, "
+                "or take a wider cloth.", remedies)  # fmt: skip
+
+
+BLOCK = register_block(
+    Block(
+        "skirt.circle", "Circle skirt", "A ring or part of one: no darts, the fullness falls from the waist.",
+        ("waist", "hip"), (), OPTIONS, EASE, FIGURES, draft, gates, family="Skirts", fits=("fitted_woven", "knit_relaxed"), wants=("drape",),
+        schools={"after": "Allowance added after: the paper shows the stitch line, the cut line lies inside it.",
+                 "in_radius": "Half an inch off the radius: one draws straight on the cloth and has the allowance already."},
+    )
+)  # fmt: skip

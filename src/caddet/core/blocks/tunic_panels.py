@@ -1,0 +1,208 @@
+"""``tunic.panels``: two body rectangles, tapered sleeves, underarm gussets, godets, a round neck with slit and facing.
+
+Nearly everything is a rectangle; the rules are in inches as they are handed down (common practice, no source).
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+
+from caddet.core.drafting.kit import Drafting, outline
+from caddet.core.figures.sums import Figure, Sums
+from caddet.core.geometry.paths import Path
+from caddet.core.geometry.segments import Arc, Motion
+from caddet.core.pattern.pattern import Closure, Dimension, Pattern, Shown, Term
+from caddet.core.pattern.piece import Mark, Notch, Piece
+from caddet.core.pattern.seams import EdgeRef, Seam
+from caddet.core.recipe.edits import Remedy
+from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
+
+OPTIONS = (
+    Parameter("length", "Finished length, shoulder to hem", "length", 1000.0, 300.0, 1700.0),
+    Parameter("sleeve", "Sleeves", "choice", "tapered", choices=(("tapered", "Tapered"), ("fitted", "Fitted at the wrist"), ("straight", "Straight")),
+              why="Tapered is easy at the wrist, fitted close to it, straight as wide as at the top."),
+    Parameter("use", "Worn for", "choice", "easy", choices=(("easy", "Easy use"), ("hard", "Hard use")),
+              why="For hard use the gusset is an inch larger and the stride is taken at the hem."),
+    Parameter("neck", "Neck line", "choice", "close", choices=(("close", "Close"), ("loose", "Easy")),
+              why="A quarter of an inch larger than the neck is close, half an inch is easy."),
+    Parameter("godets", "Godets in the side seams", "flag", True, why="Triangles from the hip to the hem, so that one can stride."),
+)  # fmt: skip
+EASE = (EaseLevel("bust", "Body", 152.4, "bust"),)
+FIGURES = (
+    Figure("largest", "Largest girth", "max(bust, waist, hip)", "The rectangle has to go over the widest place."),
+    Figure("body_width", "Body panel, width", "largest / 2 + ease_bust / 2", "Half the largest girth and 3 inches: two such panels go round."),
+    Figure("body_length", "Body panel, cut length", "length + 6in", "Six inches more: two for the hem, the rest is taken up by the body."),
+    Figure("neck_across", "Neck circle, across", "neck / 3.14159265", "A circle as long as the neck is round.", source="exact geometry"),
+    Figure("neck_line", "Neck seam line, across", "neck_across + if(neck_close, 0.25in, 0.5in)", "The seam line lies a little outside."),
+    Figure("neck_forward", "Neck circle, forward of the shoulder", "2cm", "A neck leans forward."),
+    Figure("slit", "Neck slit", "max((head - neck_line * 3.14159265) / 2 + 0.25in, 0cm)", "The head has to go through: half of what it is larger; 3½ to 5 inches for most adults."),
+    Figure("sleeve_width", "Sleeve, width at the top", "upper_arm + 3in", "The arm and three inches."),
+    Figure("wrist_width", "Sleeve, width at the wrist", "if(sleeve_straight, sleeve_width, wrist + if(sleeve_fitted, 1.5in, 3in))", "The wrist and three inches; one and a half when fitted."),
+    Figure("sleeve_length", "Sleeve, length", "max(across_shoulders / 2 + arm_length - body_width / 2 + 1in, 4in)",
+           "From the middle of the neck to the wrist, less what the wide body covers already."),
+    Figure("wrist_straight", "Straight at the wrist", "3in", "A few straight inches turn up better."),
+    Figure("gusset", "Gusset, each side", "height / 12 + if(use_hard, 1in, 0in)", "One inch for each foot of height; one more for hard use."),
+    Figure("godet_top", "Godet point, below the shoulder", "nape_to_waist + waist_to_hip", "It begins at the point of the hip."),
+    Figure("hem_round", "Hem, all round", "if(use_hard, 2 * stride * max(min((length - godet_top) / (waist_to_floor - waist_to_hip), 1.4), 0.3) + 10cm, 2 * stride)", "Twice the stride; for hard use at the height of the hem."),
+    Figure("godet_width", "Godet, width", "hem_round / 2 - body_width + 2in", "What the two panels lack of the hem, on each side, and two inches for the seams."),
+    Figure("facing", "Facing, width", "2in", "Wide enough to lie flat inside."),
+)  # fmt: skip
+NEEDS = ("bust", "waist", "hip", "neck", "head", "upper_arm", "wrist", "across_shoulders", "arm_length", "height", "nape_to_waist",
+         "waist_to_hip", "stride", "waist_to_floor")  # fmt: skip
+
+
+def _body(d: Drafting, name: str, forward: float) -> Piece:
+    half, tall = d["body_width"] / 2, d["body_length"]
+    radius, g, arm = d["neck_line"] / 2, d["gusset"], d["sleeve_width"] / 2
+    middle = complex(0, forward)
+    rim = math.asin(max(-0.99, min(0.99, -forward / radius)))
+    neck = Arc(middle, radius, math.pi / 2, rim - math.pi / 2)
+    corner = complex(half, 0)
+    points = [corner, corner + 1j * arm, corner + 1j * (arm + g)]
+    has_godet = d.flag("godets") and d["godet_width"] > 20
+    point = min(max(d["godet_top"], arm + g + 20), tall - 60)
+    foot = complex(half, tall)
+    lower: tuple[tuple[str, list[complex]], ...]
+    if has_godet:
+        lower = (("side", [points[2], complex(half, point)]), ("godet_join", [complex(half, point), foot]))
+    else:
+        lower = (("side", [points[2], foot]),)
+    edges = outline(
+        ("neckline", Path((neck,))), ("shoulder", [neck.end, corner]), ("sleeve_join", points[:2]), ("gusset_join", points[1:]),
+        *lower, ("hem", [foot, complex(0, tall)], "hem"), (f"centre_{name}", [complex(0, tall), neck.start], "fold"),
+    )  # fmt: skip
+    marks = ()
+    if name == "front" and d["slit"] > 5:
+        start = neck.start
+        marks = (Mark("slit", "slit, faced", (Path.polyline([start, start + 1j * d["slit"]]),)),)
+    label = "Front panel" if name == "front" else "Back panel"
+    return Piece(name, label, edges, marks=marks, grain=(complex(half * 0.3, tall * 0.3), complex(half * 0.3, tall * 0.8)), anchor=f"centre_{name}")
+
+
+def _sleeve(d: Drafting) -> Piece:
+    top, low, tall, g = d["sleeve_width"] / 2, d["wrist_width"] / 2, d["sleeve_length"], d["gusset"]
+    straight = min(d["wrist_straight"], (tall - g) * 0.4)
+    right_ = [complex(top, 0), complex(top, g), complex(low, tall - straight), complex(low, tall)]
+    left_ = [complex(-p.real, p.imag) for p in right_]
+    edges = outline(
+        ("head", [left_[0], right_[0]]), ("gusset_back", right_[:2]), ("underarm_back", right_[1:]), ("hem", [right_[3], left_[3]], "hem"),
+        ("underarm_front", left_[:0:-1]), ("gusset_front", [left_[1], left_[0]]),
+    )  # fmt: skip
+    return Piece("sleeve", "Sleeve", edges, notches=(Notch("head", top, name="shoulder"),), grain=(30j, complex(0, tall - 30)), cut=2, pair=True)
+
+
+def _godet(d: Drafting, side: float) -> Piece:
+    """Equal sides, the hem an arc about the point, so that it hangs level."""
+    half = math.asin(min(d["godet_width"] / 2 / side, 0.95))
+    hem = Arc(0j, side, math.pi / 2 - half, 2 * half)
+    edges = outline(("right", [0j, hem.start]), ("hem", Path((hem,)), "hem"), ("left", [hem.end, 0j]))
+    return Piece("godet", "Godet", edges, grain=(complex(0, side * 0.3), complex(0, side * 0.85)), cut=2,
+                 remark="two come out of one rectangle by a diagonal cut")  # fmt: skip
+
+
+def _facing(d: Drafting, body: Piece, name: str) -> Piece:
+    """A ring along the neckline, the slit's side longer."""
+    neck = body.run("neckline")[0].path.segments[0]
+    assert isinstance(neck, Arc)
+    wide = d["facing"]
+    outer = Arc(neck.centre, neck.radius + wide, neck.angle + neck.sweep, -neck.sweep)
+    tail = max(d["slit"], 0.0) + wide if name == "front" else 0.0
+    low = complex(0, outer.end.imag + tail)
+    parts = [("neckline", Path((neck,))), ("shoulder", [neck.end, outer.start]), ("outer", Path((outer,)))]
+    if tail:
+        corner = complex(wide, low.imag)
+        join = outer.end + wide
+        parts[2] = ("outer", Path((*_until(outer, join.real).segments, *Path.polyline([_until(outer, join.real).end, corner, low]).segments)))
+    edges = (*outline(*parts), *outline((f"centre_{name}", [low, neck.start], "fold")))  # type: ignore[arg-type]
+    return Piece(f"{name}_facing", f"{name.capitalize()} neck facing", edges, grain=(complex(8, neck.start.imag + 8), complex(8, low.imag - 8)),
+                 anchor=f"centre_{name}", cloth="interfacing and main")  # fmt: skip
+
+
+def _until(arc: Arc, x: float) -> Path:
+    """The arc from its start until it comes to a vertical line at x."""
+    cuts = arc.crossings(complex(x, -9999), complex(x, 9999))
+    return Path((arc.split(cuts[-1])[0],)) if cuts else Path((arc,))
+
+
+def draft(sums: Sums, options: Values) -> Pattern:
+    """Front, back, sleeve, gusset, godet and facings."""
+    d = Drafting(sums, options)
+    half, g, arm = d["body_width"] / 2, d["gusset"], d["sleeve_width"] / 2
+    d.need(d["neck_line"] / 2 < half - 20, "The neck is wider than the body panel.", "neck_line")
+    d.need(arm + g + 80 < d["body_length"], "The sleeve and its gusset are longer than the body's side.", "sleeve_width")
+    d.need(d["sleeve_length"] > g + 60, "The sleeve is too short for its gusset.", "sleeve_length")
+    d.need(d["wrist_width"] > 40 and g > 10, "The sleeve or the gusset comes out too small.", "wrist_width")
+    forward = min(d["neck_forward"], d["neck_line"] * 0.3)
+    front, back = _body(d, "front", forward), _body(d, "back", -forward)
+    sleeve = _sleeve(d)
+    gusset = Piece("gusset", "Underarm gusset", outline(("front_body", [0j, complex(g, 0)]), ("front_sleeve", [complex(g, 0), complex(g, g)]),
+                   ("back_sleeve", [complex(g, g), complex(0, g)]), ("back_body", [complex(0, g), 0j])),
+                   grain=(complex(g * 0.2, g * 0.5), complex(g * 0.8, g * 0.5)), cut=2, remark="the grain runs along one side")  # fmt: skip
+    pieces = [front, back, sleeve, gusset]
+    one = EdgeRef
+    seams = [
+        Seam("A", "Shoulder seam", (one("front", "shoulder"),), (one("back", "shoulder"),)),
+        Seam("B", "Sleeve to body", (one("front", "sleeve_join", backwards=True), one("back", "sleeve_join")), (one("sleeve", "head"),)),
+        Seam("C", "Gusset, front body", (one("front", "gusset_join"),), (one("gusset", "front_body"),)),
+        Seam("D", "Gusset, front of sleeve", (one("sleeve", "gusset_front"),), (one("gusset", "front_sleeve"),)),
+        Seam("E", "Gusset, back of sleeve", (one("sleeve", "gusset_back"),), (one("gusset", "back_sleeve"),)),
+        Seam("F", "Gusset, back body", (one("back", "gusset_join"),), (one("gusset", "back_body"),)),
+        Seam("G", "Sleeve seam", (one("sleeve", "underarm_front"),), (one("sleeve", "underarm_back", backwards=True),)),
+        Seam("H", "Side seam", (one("front", "side"),), (one("back", "side"),), corners=True),
+    ]
+    if "godet_join" in front.runs():
+        godet = _godet(d, front.run_length("godet_join"))
+        pieces.append(godet)
+        seams += [
+            Seam("I", "Godet, front", (one("front", "godet_join"),), (one("godet", "right"),)),
+            Seam("J", "Godet, back", (one("back", "godet_join"),), (one("godet", "left", backwards=True),)),
+        ]
+    for name in ("front", "back"):
+        pieces.append(_facing(d, front if name == "front" else back, name))
+        seams.append(Seam("K" if name == "front" else "L", f"Neck facing, {name}", (one(name, "neckline"),), (one(f"{name}_facing", "neckline"),), corners=True))
+    closures = (
+        Closure("neck", "Neck line is the circle", (Term("front", "neckline", 2), Term("back", "neckline", 2)), math.pi * d["neck_line"], "exact geometry"),
+        Closure("sleeve", "Sleeve goes on the body", (Term("sleeve", "head"), Term("front", "sleeve_join", -1), Term("back", "sleeve_join", -1)), 0.0, "head less both sides"),
+    )  # fmt: skip
+    dimensions = (
+        Dimension("body_width", "front", complex(0, d["body_length"] * 0.5), complex(half, d["body_length"] * 0.5)),
+        Dimension("slit", "front", front.run("neckline")[0].path.start, front.run("neckline")[0].path.start + 1j * max(d["slit"], 1)),
+        Dimension("sleeve_width", "sleeve", complex(-arm, 20), complex(arm, 20)),
+        Dimension("sleeve_length", "sleeve", 0j, complex(0, d["sleeve_length"])),
+        Dimension("gusset", "gusset", complex(0, g / 2), complex(g, g / 2)),
+        *((Dimension("godet_width", "godet", complex(-d["godet_width"] / 2, pieces[4].outline().bounds()[3] * 0.9), complex(d["godet_width"] / 2, pieces[4].outline().bounds()[3] * 0.9)),) if "godet_join" in front.runs() else ()),
+    )  # fmt: skip
+    out = Motion.rotation(-math.radians(52), 0j)
+    shown = [Shown(view, "sleeve", Motion(out.turn, complex(half - arm * 0.4, arm * 0.9))) for view in ("front", "back")]  # type: ignore[arg-type]
+    if "godet_join" in front.runs():
+        point = complex(half, front.run("godet_join")[0].path.start.imag)
+        shown += [Shown(view, "godet", Motion(shift=point)) for view in ("front", "back")]  # type: ignore[arg-type]
+    shown += [Shown("front", "front"), Shown("back", "back")]
+    return d.pattern(pieces, seams, closures, dimensions, shown)
+
+
+def gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequence[Gate]:
+    """The head through neck and slit, the hand through the sleeve, the stride in the hem."""
+    neck = 2 * (pattern.piece("front").run_length("neckline") + pattern.piece("back").run_length("neckline"))
+    found = [
+        Gate("head", "Head goes through the neck", neck + 2 * sums["slit"].value, measures["head"], "front.neckline",
+             "The neck line and both sides of the slit against the head.",
+             (Remedy("Make the slit long enough", override=("slit", f"{((measures['head'] - neck) / 2 + 5) / 10:.1f}cm")),) if neck + 2 * sums["slit"].value < measures["head"] else ()),
+        Gate("hand", "Hand goes through the sleeve", pattern.piece("sleeve").run_length("hem"), measures["wrist"] * 1.22, "sleeve.hem",
+             "The wrist of the sleeve against the hand. If it is less, leave a slit there, or take the easier sleeve.",
+             (Remedy("Take the tapered sleeve", option=("sleeve", "tapered")),) if pattern.piece("sleeve").run_length("hem") < measures["wrist"] * 1.22 else ()),
+    ]  # fmt: skip
+    hem = 2 * (pattern.piece("front").run_length("hem") + pattern.piece("back").run_length("hem"))
+    if pattern.has("godet"):
+        hem += 2 * pattern.piece("godet").run_length("hem")
+    found.append(Gate("stride", "Stride clears the hem", hem, sums["hem_round"].value, "front.hem", "All hems together against twice the stride.",
+                      (Remedy("Put godets in the side seams", option=("godets", True)),) if not pattern.has("godet") and hem < sums["hem_round"].value else ()))  # fmt: skip
+    return found
+
+
+BLOCK = register_block(
+    Block("tunic.panels", "Panel tunic", "Rectangles, squares and triangles, cut nearly without waste: a loose tunic with gussets and godets.",
+          NEEDS, (), OPTIONS, EASE, FIGURES, draft, gates, family="Panels", fits=("loose_woven",), wants=(),
+          schools={"easy": "For easy use the gusset goes by height alone.", "hard": "For hard use an inch is added and the hem is reckoned at its own height."})
+)  # fmt: skip

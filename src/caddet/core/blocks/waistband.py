@@ -1,0 +1,139 @@
+"""``waistband``, ``cuff``, ``neckband``: bands for any edge. Straight or, for a waist, curved to the body."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+
+from caddet.core.drafting.bands import band_piece, quarters
+from caddet.core.drafting.kit import Drafting, outline
+from caddet.core.figures.sums import Figure, Sums
+from caddet.core.geometry.paths import Path
+from caddet.core.geometry.segments import Arc
+from caddet.core.pattern.pattern import Closure, Dimension, Pattern, Shown, Term
+from caddet.core.pattern.piece import Piece
+from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
+
+
+def edge_option(of: str) -> Parameter:
+    """The length of the edge a band goes on."""
+    return Parameter("edge", "Edge it goes on", "length", 0.0, 0.0, 5000.0, why=f"Its length all round. With 0 it is reckoned from the {of}.")
+
+
+def no_gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequence[Gate]:
+    """Bands by themselves have to pass nothing; the garment they go on has its own gates."""
+    del pattern, sums, measures
+    return ()
+
+
+def _waistband(sums: Sums, options: Values) -> Pattern:
+    d = Drafting(sums, options)
+    around, depth, overlap = d["seam_length"], d.size("depth"), d.size("overlap")
+    d.need(around > 100, "The waistband is shorter than 10 cm.", "seam_length")
+    if d.choice("shape") == "straight":
+        band = band_piece("waistband", "Waistband", around, 2 * depth, overlap)
+        times = 1.0
+    else:
+        d.need(d["lower_length"] > around + 1, "A curved band is longer below than above: look at waist and high hip.", "lower_length")
+        band = _curved(around + overlap, d["lower_length"] + overlap, depth, overlap)
+        times = 1.0
+    closures = (Closure("seam", "Band fits its edge", (Term("waistband", "waist", times),), d["lower_length"] if d.choice("shape") == "curved" else around,
+                        "without the overlap"),)  # fmt: skip
+    dimensions = () if d.choice("shape") == "curved" else (Dimension("seam_length", "waistband", complex(overlap, depth * 1.5), complex(overlap + around, depth * 1.5)),)
+    return d.pattern((band,), (), closures, dimensions, (Shown("front", "waistband", both=False),))
+
+
+def _curved(top: float, bottom: float, depth: float, overlap: float) -> Piece:
+    """A ring's part: the upper edge and the lower differ by what the body widens over the depth."""
+    angle = (bottom - top) / depth
+    inner, outer = top / angle, bottom / angle
+    start = math.pi / 2 + angle / 2
+    upper = Arc(0j, inner, start, -angle)
+    lower = Arc(0j, outer, start - angle, angle)
+    first, second = lower.split((bottom - overlap) / bottom)
+    edges = outline(("inside", Path((upper,))), ("end", [upper.end, lower.start]), ("waist", Path((first,))),
+                    *((("overlap", Path((second,))),) if overlap > 0.01 else ()), ("start", [lower.end, upper.start]))  # fmt: skip
+    return Piece("waistband", "Curved waistband", edges, grain=(complex(0, inner + depth * 0.2), complex(0, outer - depth * 0.2)), cut=2,
+                 remark="one outside, one as its facing; interface it")  # fmt: skip
+
+
+register_block(
+    Block("waistband", "Waistband", "A band for the waist of skirts and trousers: straight, or curved to lie below the waist.", ("waist", "high_hip", "waist_to_high_hip"), (),
+          (edge_option("waist"), Parameter("shape", "Shape", "choice", "straight", choices=(("straight", "Straight"), ("curved", "Curved")),
+                                           why="Straight is folded over at the waist; curved follows the hip and lies lower."),
+           Parameter("depth", "Finished depth", "length", 30.0, 10.0, 150.0), Parameter("overlap", "Overlap", "length", 30.0, 0.0, 300.0, why="Room for the button.")),
+          (EaseLevel("waist", "Waist", 10.0, "waist"),),
+          (Figure("seam_length", "Waist edge", "if(edge > 0cm, edge, waist + ease_waist)", "As long as the edge, without the overlap."),
+           Figure("lower_length", "Lower edge of a curved band", "seam_length + (high_hip - waist) * min(depth / waist_to_high_hip, 1)",
+                  "The body widens from the waist to the high hip; the band takes its part of that."),
+           Figure("cut_length", "Band, length with overlap", "seam_length + overlap", "Edge and overlap."),
+           Figure("wrap_length", "Band of a wrap, cut", "seam_length + 1in", "For a wrap: the seam and an inch."),
+           Figure("cut_depth", "Band, depth", "depth * if(shape_curved, 1, 2)", "A straight one is folded lengthwise: twice its depth.")),
+          _waistband, no_gates, family="Bands and collars", wants=("body",))
+)  # fmt: skip
+
+
+def _cuff(sums: Sums, options: Values) -> Pattern:
+    d = Drafting(sums, options)
+    around, depth = d["seam_length"], d.size("depth")
+    d.need(around > 60, "The cuff is shorter than 6 cm.", "seam_length")
+    band = band_piece("cuff", "Cuff", around, 2 * depth, d.size("overlap"), run="sleeve", cut=2)
+    closures = (Closure("seam", "Cuff fits its edge", (Term("cuff", "sleeve"),), around, "without the overlap"),)
+    return d.pattern((band,), (), closures, (Dimension("seam_length", "cuff", complex(d.size("overlap"), depth * 1.5), complex(d["cut_length"], depth * 1.5)),),
+                     (Shown("front", "cuff", both=False),))  # fmt: skip
+
+
+def _cuff_gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequence[Gate]:
+    around = pattern.piece("cuff").run_length("sleeve")
+    if sums["cut_length"].value - around > 1:
+        return ()  # it opens
+    return (Gate("hand", "Hand goes through the cuff", around, measures["hand"], "cuff.sleeve", "A closed cuff against the hand round the knuckles."),)
+
+
+register_block(
+    Block("cuff", "Cuff", "A band for the end of a sleeve, folded lengthwise, with an overlap for the button or closed.", ("wrist", "hand"), (),
+          (edge_option("wrist"), Parameter("depth", "Finished depth", "length", 60.0, 10.0, 200.0),
+           Parameter("overlap", "Overlap", "length", 25.0, 0.0, 80.0, why="0 for a closed cuff that the hand slips through.")),
+          (EaseLevel("wrist", "Wrist", 50.0, "wrist"),),
+          (Figure("seam_length", "Cuff edge", "if(edge > 0cm, edge, if(overlap > 0cm, wrist + ease_wrist, max(wrist + ease_wrist, hand + 1cm)))",
+                  "Round the wrist and easy; closed, the hand has to go through."),
+           Figure("cut_length", "Cuff, length with overlap", "seam_length + overlap", "Edge and overlap."),
+           Figure("cut_depth", "Cuff, depth", "depth * 2", "Folded lengthwise.")),
+          _cuff, _cuff_gates, family="Bands and collars", wants=("body",))
+)  # fmt: skip
+
+
+def _neckband(sums: Sums, options: Values) -> Pattern:
+    d = Drafting(sums, options)
+    length, depth = d["band_length"], d.size("depth")
+    d.need(length > 60, "The neckband is shorter than 6 cm.", "band_length")
+    band = band_piece("neckband", "Neckband", length, 2 * depth, run="neckline", notches=quarters(length), remark="stretch runs along the band")
+    closures = (Closure("seam", "Band is the wanted part of its edge", (Term("neckband", "neckline"),), d["seam_length"] * d.size("ratio"),
+                        "along the seam line"),)  # fmt: skip
+    return d.pattern((band,), (), closures, (Dimension("band_length", "neckband", complex(0, depth * 1.5), complex(length, depth * 1.5)),),
+                     (Shown("front", "neckband", both=False),))  # fmt: skip
+
+
+def _neckband_gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequence[Gate]:
+    band = pattern.piece("neckband").run_length("neckline")
+    return (Gate("head", "Head goes through the stretched band", band * (1 + sums["give"].value), measures["head"], "neckband.neckline",
+                 "The band at its full stretch against the head."),)  # fmt: skip
+
+
+register_block(
+    Block("neckband", "Neckband", "A ribbed or knit band for a neckline: shorter than the edge and stretched in by quarter points.", ("neck", "head"), (),
+          (edge_option("neck"), Parameter("ratio", "Of the neckline", "number", 0.8, 0.5, 1.0, why="Rib about 0.8, a firm knit 0.85 to 0.9, woven 1."),
+           Parameter("depth", "Finished depth", "length", 20.0, 5.0, 250.0), Parameter("seam", "Seam allowance", "length", 12.7, 0.0, 30.0, why="For the cut figures only; on paper it is added after.")),
+          (EaseLevel("neck", "Neckline", 140.0, "neck"),),
+          (Figure("seam_length", "Neckline", "if(edge > 0cm, edge, neck + ease_neck)", "As long as the edge it goes on."),
+           Figure("band_length", "Band, along the seam", "seam_length * ratio", "Shorter than the edge, so that it lies flat to the neck."),
+           Figure("cut_length", "Band, cut length", "band_length + seam * 2", "And two seams: with half-inch seams, 0.8 × neckline + 1 inch."),
+           Figure("cut_depth", "Band, cut depth", "depth * 2 + seam * 2", "Twice its depth and two seams: 3 inches for 1 with half-inch seams."),
+           Figure("give", "Stretch of the cloth", "max(stretch, 0)", "What the chosen cloth gives.", kind="count")),
+          _neckband, _neckband_gates, family="Bands and collars", wants=("stretch",))
+)  # fmt: skip
+
+
+def finished_depth(cut: float, seam: float) -> float:
+    """What a band cut so deep is when finished, in mm: (cut − 2 seams) ÷ 2."""
+    return (cut - 2 * seam) / 2

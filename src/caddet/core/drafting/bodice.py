@@ -1,0 +1,178 @@
+"""Half a bodice down to the waist: side seams that agree, a bust dart at the side, waist darts, waists solved."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from caddet.core.drafting.kit import Drafting, solve_between
+from caddet.core.drafting.upper import UPPER_NEEDS, Upper, draft_upper, upper_figures
+from caddet.core.drafting.waist import (
+    Waist,
+    count_of,
+    dart_labels,
+    plan_darts,
+    taking_in,
+    waist_below,
+    with_rises,
+)
+from caddet.core.figures.sums import Figure
+from caddet.core.geometry.paths import Path
+from caddet.core.geometry.segments import Line, Motion, Point, unit
+from caddet.core.pattern.piece import Dart, Edge
+from caddet.core.recipe.registry import CannotDraft, Parameter
+
+BODICE_NEEDS = (
+    *UPPER_NEEDS, "waist", "upper_bust", "bust_span", "shoulder_to_bust", "shoulder_to_waist_front",
+)  # fmt: skip
+BUST_DART = Parameter(
+    "bust_dart", "Bust dart from", "choice", "cup",
+    choices=(("cup", "Bust less upper bust"), ("balance", "Front and back length"), ("none", "No bust dart")),
+    why="From the cup: bust less upper bust. From the balance: how much longer the front is over the bust than the back; "
+    "it needs both lengths taken with care. None for flat chests and loose clothes.",
+)  # fmt: skip
+
+BODICE_FIGURES = (
+    *upper_figures(),
+    Figure("back_length", "Back length", "if(school_proportion, height / 4 - 0.5cm, nape_to_waist)", "From the nape to the waist."),
+    Figure("waist_round", "Waist, finished", "waist + ease_waist", "The girth the garment will have there.", short="waist round"),
+    Figure("front_waist", "Waist line, front", "waist_round / 4 + 0.5cm", "As at the bust, the front takes a little more."),
+    Figure("back_waist", "Waist line, back", "waist_round / 2 - front_waist", "What the front leaves of the half round."),
+    Figure("bust_level", "Bust point, below the neck point", "if(school_proportion, bust / 4 + 4cm, shoulder_to_bust)", "Where the dart has to point."),
+    Figure("bust_point", "Bust point, from the centre", "if(school_proportion, bust / 10 + 0.25cm, bust_span / 2)", "Half of what lies between the two points."),
+    Figure("bust_dart_in", "Bust dart",
+           "if(bust_dart_none, 0cm, if(bust_dart_balance, max(shoulder_to_waist_front - nape_to_waist - back_neck_rise, 0cm), max((bust - upper_bust) / 2 + 0.5cm, 0cm)))",
+           "The front has to be longer over the bust by this much. Below 0.8 it is left out."),
+    Figure("bust_dart_short", "Bust dart, short of the point", "2cm", "A dart that runs to the very point makes a peak."),
+    *taking_in("back", "back_bust", "back_waist"),
+    *taking_in("front", "front_bust", "front_waist"),
+    Figure("back_dart_length", "Waist dart, back, length", "max(back_length - armhole_depth - 1cm, 3cm)", "Ends a little below the armhole line, under the shoulder blade."),
+    Figure("back_dart_place", "Waist dart, back, from the centre", "back_bust * if(back_darts > 1, 0.36, 0.42)", "Below the shoulder blade."),
+    Figure("front_dart_place", "Waist dart, front, from the centre", "min(bust_point, front_bust * 0.6)", "Straight below the bust point."),
+    Figure("front_dart_short", "Waist dart, front, below the bust point", "2cm", "It too stops short of the point."),
+    Figure("side_lift", "Waist, up at the side", "0.5cm", "The waist dips a little towards the centre of the back."),
+    Figure("front_dip", "Waist, down at the centre front", "0.7cm", "The waist of the body dips towards the front."),
+)  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Half:
+    """Half a bodice: its upper part, the side seam (underarm to waist), the waist, the side dart."""
+
+    upper: Upper
+    side: Path
+    waist: Waist
+    darts: tuple[Dart, ...]
+    edges: tuple[Edge, ...]
+    side_point: Point
+
+
+def draft_bodice(d: Drafting) -> tuple[Half, Half]:
+    """Front and back half, closed on the waist. Raises :class:`CannotDraft` with the reason."""
+    side = max(d["back_length"] - d["armhole_depth"], 40.0)
+    front_upper, back_upper = draft_upper(d, *(math.atan2(d[f"{half}_side_in"], side) for half in ("front", "back")))
+    d.need(d["back_length"] - d["armhole_depth"] > 30,
+           "The waist lies less than 3 cm below the armhole: look at back length and scye depth.", "back_length")  # fmt: skip
+    d.need(d["front_waist"] > 40 and d["back_waist"] > 40, "A quarter of the waist comes out at less than 4 cm.", "front_waist")
+    back = _back(d, back_upper)
+    front = _front(d, front_upper, back.side.length)
+    if front.darts and d["bust_dart_in"] >= 8:
+        # with the dart the front side leans as it must, not as guessed: let the armhole arrive square to it
+        leans = front.side.start_direction
+        front_upper, _ = draft_upper(d, math.atan2(-leans.real, leans.imag), math.atan2(d["back_side_in"], side))
+        front = _front(d, front_upper, back.side.length)
+    return front, back
+
+
+def _back(d: Drafting, upper: Upper) -> Half:
+    centre = complex(0, d["back_length"])
+    level = d["back_length"] - d["side_lift"]
+    plans = plan_darts("back", count_of(d, "back_darts"), d["back_dart_place"], d["back_waist"], d["back_dart"], d["back_dart_length"])
+
+    def waist_at(x: float) -> Waist:
+        side = complex(x, level)
+        return waist_below(centre, side, upper.underarm - side, plans)
+
+    guess = d["back_bust"] - d["back_side_in"]
+    for round_ in range(2 if plans else 1):
+        x = _solved(lambda v: waist_at(v).length - d["back_waist"], guess, "back", d)
+        if round_ == 0 and plans:
+            plans = with_rises(waist_at(x)).darts
+    if plans:
+        x = _solved(lambda v: waist_at(v).length - d["back_waist"], x, "back", d)
+    waist, side_point = waist_at(x), complex(x, level)
+    side = Path((Line(upper.underarm, side_point),))
+    edges = (*_top(upper), Edge("side", side), *waist.edges(), Edge("centre_back", Path.polyline([centre, upper.centre])))
+    return Half(upper, side, waist, dart_labels(plans), edges, side_point)
+
+
+def _solved(miss: object, guess: float, side: str, d: Drafting) -> float:
+    assert callable(miss)
+    found = solve_between(miss, guess, guess - 160, guess + 160)
+    if found is None:
+        raise CannotDraft(
+            f"No side point gives a {side} waist of {d[f'{side}_waist'] / 10:.1f} cm with these darts; look at the darts.",
+            f"figures.{side}_dart",
+        )
+    return found
+
+
+def _top(upper: Upper) -> tuple[Edge, ...]:
+    return (
+        Edge("neckline", Path((upper.neck,))),
+        Edge("shoulder", Path((upper.shoulder,))),
+        Edge("armhole", upper.armhole),
+    )
+
+
+def _front(d: Drafting, upper: Upper, side_length: float) -> Half:
+    """The side seam is drawn with the bust dart closed, straight from underarm to waist, then opened at the dart."""
+    point = complex(d["bust_point"], upper.neck_point.imag + d["bust_level"])
+    intake = d["bust_dart_in"] if d["bust_dart_in"] >= 8 else 0.0
+    underarm = upper.underarm
+    at = min(max(point.imag + 10 - underarm.imag, 30.0), side_length * 0.62)
+    d.need(not intake or underarm.real - point.real > 40,
+           "The bust point lies too near the side for a dart: look at the bust span.", "bust_point")  # fmt: skip
+
+    def sides(x: float) -> tuple[Point, Point, Motion, Point]:
+        """For a slant of the closed side: the leg point, the apex, how the dart opens, the side point opened."""
+        slant = complex(x, math.sqrt(max(side_length**2 - x * x, 1.0))) / side_length
+        leg = underarm + slant * at
+        aim = point if point.imag > underarm.imag + 5 else complex(point.real, underarm.imag + 5)
+        apex = aim + unit(leg - aim) * d["bust_dart_short"]
+        reach = abs(leg - apex)
+        angle = 2 * math.asin(min(intake / 2 / reach, 0.9)) if intake else 0.0
+        opened = Motion.rotation(angle, apex)
+        return leg, apex, opened, opened(underarm + slant * side_length)
+
+    count = count_of(d, "front_darts")
+
+    def waist_at(x: float, plans_given: tuple[object, ...] | None = None) -> tuple[Waist, Point]:
+        leg, _, opened, side_point = sides(x)
+        centre = complex(0, side_point.imag + d["front_dip"])
+        length = max(centre.imag - max(point.imag, underarm.imag) - d["front_dart_short"], 25.0)
+        plans = plan_darts("front", count, d["front_dart_place"], d["front_waist"], d["front_dart"], length, 0.8)
+        return waist_below(centre, side_point, opened(leg) - side_point, plans), side_point
+
+    swing = side_length * 0.75
+    found = solve_between(lambda v: waist_at(v)[0].length - d["front_waist"], -d["front_side_in"], -swing, swing)
+    if found is None:
+        raise CannotDraft(
+            f"No side seam gives a front waist of {d['front_waist'] / 10:.1f} cm with these darts; look at the darts.",
+            "figures.front_dart",
+        )
+    waist, side_point = waist_at(found)
+    leg, apex, opened, _ = sides(found)
+    if intake:
+        side_edges: tuple[Edge, ...] = (
+            Edge("side", Path.polyline([underarm, leg])),
+            Edge("bust_dart", Path.polyline([leg, apex]), "dart", "bust_dart"),
+            Edge("bust_dart", Path.polyline([apex, opened(leg)]), "dart", "bust_dart"),
+            Edge("side", Path.polyline([opened(leg), side_point])),
+        )
+    else:
+        side_edges = (Edge("side", Path.polyline([underarm, side_point])),)
+    darts = ((Dart("bust_dart", "bust dart"),) if intake else ()) + dart_labels(waist.darts)
+    side = Path.join(edge.path for edge in side_edges if not edge.dart)
+    edges = (*_top(upper), *side_edges, *waist.edges(), Edge("centre_front", Path.polyline([waist.centre, upper.centre]), "fold"))
+    return Half(upper, side, waist, darts, edges, side_point)

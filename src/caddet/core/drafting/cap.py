@@ -1,0 +1,247 @@
+"""A set-in sleeve fitted to a pair of armholes. The cap is solved: as long as the armhole and its ease.
+
+Frame: the biceps line at y = 0, the cap above it, the front on the left. The cap is a bell: it leaves the
+underarm seams square, hollow below (more so in front) and round above. Common practice, no source.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from caddet.core.drafting.curves import bend
+from caddet.core.drafting.kit import Drafting, outline, solve_between
+from caddet.core.figures.sums import Figure
+from caddet.core.geometry.paths import Path
+from caddet.core.geometry.roots import root_between
+from caddet.core.geometry.segments import Motion, Point, smooth, unit
+from caddet.core.pattern.pattern import Closure, Dimension, Term
+from caddet.core.pattern.piece import Dart, Edge, Notch, Piece
+from caddet.core.pattern.seams import EdgeRef, Seam
+from caddet.core.recipe.registry import Parameter
+
+SLEEVE_NEEDS = ("upper_arm", "arm_length", "shoulder_to_elbow", "elbow", "wrist", "hand")
+SLEEVE_OPTIONS = (
+    Parameter("sleeve_length", "Sleeve", "choice", "long",
+              choices=(("long", "Long"), ("three_quarter", "Three-quarter"), ("short", "Short")),
+              why="Long ends at the wrist bone, three-quarter half-way from elbow to wrist, short above the elbow."),
+    Parameter("cap", "Cap", "choice", "height",
+              choices=(("height", "Solve its height"), ("width", "Solve its width")),
+              why="Give the width (arm and ease) and let the height be solved; or give the height, for a flat shirt cap or a "
+              "high tailored one, and let the width be solved."),
+    Parameter("sleeve_shape", "Sleeve shape", "choice", "tapered",
+              choices=(("straight", "Straight"), ("tapered", "Tapered"), ("elbow", "Shaped at the elbow"), ("dart", "With elbow dart")),
+              why="A dart at the elbow lets a narrow sleeve follow the bent arm."),
+)  # fmt: skip
+
+
+def sleeve_figures(cap_ease: str = "2.5cm", cap_height: str = "(front_armhole + back_armhole) / 3 - 1cm") -> tuple[Figure, ...]:
+    """The figures of the sleeve; ``front_armhole`` and ``back_armhole`` are settled from the bodice."""
+    return (
+        Figure("sleeve_width", "Sleeve width, biceps", "upper_arm + ease_upper_arm", "Round the fullest part of the arm.", short="sleeve width"),
+        Figure("cap_ease", "Ease in the cap", cap_ease, "The cap is longer than the armhole by this: it is shrunk in over the shoulder. "
+               "Woven 1.5 to 3, shirts and knits 0 to 1."),
+        Figure("front_armhole", "Armhole, front", "armhole_depth * 0.95", "Measured on the draft.", short="front armhole"),
+        Figure("back_armhole", "Armhole, back", "armhole_depth * 1.0", "Measured on the draft.", short="back armhole"),
+        Figure("cap_height", "Cap height", cap_height, "About a third of the armhole. Solved: the cap is as long as the armhole and its ease."),
+        Figure("sleeve_long", "Sleeve length", "if(sleeve_length_short, shoulder_to_elbow * 0.68, if(sleeve_length_three_quarter, (shoulder_to_elbow + arm_length) / 2, arm_length))",
+               "From the shoulder point down the arm."),
+        Figure("hem_width", "Sleeve, round the hem",
+               "if(sleeve_shape_straight, sleeve_width - 2cm, if(sleeve_length_short, sleeve_width - 2cm, if(sleeve_length_three_quarter, (elbow + wrist) / 2 + 6cm, max(wrist + 5cm, hand + 1cm))))",
+               "The hand has to go through, or the arm."),
+        Figure("elbow_width", "Sleeve, round the elbow", "min(elbow + 5cm, sleeve_width)", "The bent elbow and a little air."),
+        Figure("elbow_dart", "Elbow dart", "2cm", "As much as the arm bends forward."),
+    )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Cap:
+    """A cap: half widths front and back, height, and its two curves from corner to top and top to corner."""
+
+    front_width: float
+    back_width: float
+    height: float
+    front: Path
+    back: Path
+
+    @property
+    def length(self) -> float:
+        return self.front.length + self.back.length
+
+
+def half_cap(width: float, height: float, low: float) -> Path:
+    """Half a cap from its corner (-width, 0) to its top (0, -height); ``low`` is how far up it turns over."""
+    corner, top = complex(-width, 0), complex(0, -height)
+    slant = math.atan2(height, width)
+    steep = min(slant + math.radians(15 if low > 0.38 else 12), math.radians(82))
+    leave = min(math.radians(4), slant / 5)
+    over = corner + (top - corner) * low
+    rise = complex(math.cos(steep), -math.sin(steep))
+    lower = bend(corner, complex(math.cos(leave), -math.sin(leave)), over, rise, 0.55, 0.6)
+    upper = bend(over, rise, top, 1 + 0j, 0.5, 0.82)
+    return Path((lower, upper))
+
+
+def _flipped(path: Path) -> Path:
+    return path.moved(Motion(-1 + 0j, 0j, True)).reversed()
+
+
+FRONT_LOW, BACK_LOW = 0.42, 0.36
+
+
+def cap_of(front_width: float, back_width: float, height: float) -> Cap:
+    """The cap over two half widths at a height, in mm."""
+    front, back = half_cap(front_width, height, FRONT_LOW), half_cap(back_width, height, BACK_LOW)
+    return Cap(front_width, back_width, height, front, _flipped(back))
+
+
+def split_width(width: float, height: float, more: float) -> Cap | None:
+    """The cap of a width and height whose back half is longer than its front half by ``more``."""
+
+    def miss(front: float) -> float:
+        cap = cap_of(front, width - front, height)
+        return cap.back.length - cap.front.length - more
+
+    found = root_between(miss, width * 0.25, width * 0.75, 1e-4)
+    return None if found is None else cap_of(found, width - found, height)
+
+
+def solve_cap(d: Drafting, front_armhole: float, back_armhole: float) -> Cap:
+    """The cap for two armholes: its height, or with the height given its width, is solved."""
+    ease = d["cap_ease"]
+    d.need(0 <= ease < (front_armhole + back_armhole) * 0.4, "The ease in the cap must be less than two fifths of the armhole.", "cap_ease")
+    front, back = front_armhole + 0.45 * ease, back_armhole + 0.55 * ease
+    total, more = front + back, back - front
+    if d.choice("cap") == "height":
+        width = d["sleeve_width"]
+        d.need(40 < width, "The sleeve would be narrower than 4 cm.", "sleeve_width")
+        widest = total * 0.97
+        if width > widest:
+            d.remark("draft.nearest", f"The sleeve is {width / 10:.1f} cm wide and the armhole with its ease only {total / 10:.1f} cm: such a cap "
+                     f"can't be flat enough. The nearest that works is {widest / 10:.1f} cm; make the armhole deeper.", "figures.sleeve_width")  # fmt: skip
+            width = d.settle("sleeve_width", widest)
+
+        def miss(height: float) -> float:
+            cap = split_width(width, height, more)
+            return (cap or cap_of(width / 2, width / 2, height)).length - total
+
+        height = d.solve("cap_height", miss, 3.0, total * 0.6, "no height makes the cap as long as the armhole and its ease.")
+        return split_width(width, height, more) or cap_of(width / 2, width / 2, height)
+    height = d["cap_height"]
+    d.need(5 <= height < 0.95 * min(front, back), "That cap is higher than the armhole is long: lower it.", "cap_height")
+
+    def half(wanted: float, low: float) -> float:
+        found = solve_between(lambda w: half_cap(w, height, low).length - wanted, wanted * 0.6, 5.0, wanted)
+        return wanted * 0.6 if found is None else found
+
+    cap = cap_of(half(front, FRONT_LOW), half(back, BACK_LOW), height)
+    d.settle("sleeve_width", cap.front_width + cap.back_width)
+    return cap
+
+
+def sleeve_piece(d: Drafting, cap: Cap, front_notch: float, back_notch: float) -> Piece:
+    """The sleeve below its cap. Notches lie as far from the underarm as those of the armholes."""
+    below = d["sleeve_long"] - cap.height
+    d.need(below > 30, "The sleeve would end in its cap: make it longer, or the cap lower.", "sleeve_long")
+    middle = (cap.back_width - cap.front_width) / 2
+    width = cap.front_width + cap.back_width
+    shape = d.choice("sleeve_shape")
+    elbow_at = d["shoulder_to_elbow_line"] if "shoulder_to_elbow_line" in d.sums else below * 0.5
+    half_hem = max(d["hem_width"], 40.0) / 2
+    elbow = elbow_at if shape in ("elbow", "dart") and 25 < elbow_at < below - 25 else None
+    half_elbow = min(d["elbow_width"] / 2, width / 2)
+    darts: tuple[Dart, ...] = ()
+    edges: tuple[Edge, ...]
+    left_top, right_top = complex(-cap.front_width, 0), complex(cap.back_width, 0)
+    left_hem, right_hem = complex(middle - half_hem, below), complex(middle + half_hem, below)
+    caps = (("cap_front", cap.front), ("cap_back", cap.back))
+    if elbow is None:
+        edges = outline(*caps, ("underarm_back", [right_top, right_hem]), ("hem", [right_hem, left_hem], "hem"),
+                        ("underarm_front", [left_hem, left_top]))  # fmt: skip
+    else:
+        left_elbow, right_elbow = complex(middle - half_elbow, elbow), complex(middle + half_elbow, elbow)
+        if shape == "elbow":
+            back = _through(right_top, right_elbow, right_hem)
+            front = _through(left_top, left_elbow, left_hem).reversed()
+            edges = outline(*caps, ("underarm_back", back), ("hem", [right_hem, left_hem], "hem"), ("underarm_front", front))
+        else:
+            edges, darts = _elbow_dart(d, caps, (left_top, right_top), (left_elbow, right_elbow), (left_hem, right_hem))
+    notches = (
+        Notch("cap_front", min(front_notch, cap.front.length * 0.9), name="armhole front"),
+        Notch("cap_back", max(cap.back.length - back_notch, cap.back.length * 0.1), double=True, name="armhole back"),
+        Notch("cap_back", 0.001, name="shoulder"),
+    )
+    grain = (complex(middle, min(30.0, below * 0.2)), complex(middle, below * 0.85))
+    return Piece("sleeve", "Sleeve", edges, darts, notches, grain=grain, cut=2, pair=True)
+
+
+def _through(top: Point, waypoint: Point, end: Point) -> Path:
+    """A gently curved seam through a waypoint, leaving the top square to the biceps line and the end square to the hem."""
+    along = unit(end - top)
+    return Path((smooth(top, unit(waypoint - top) + 0.35j, waypoint, along), smooth(waypoint, along, end, unit(end - waypoint) + 0.35j)))
+
+
+def _elbow_dart(
+    d: Drafting, caps: tuple[tuple[str, Path], ...], tops: tuple[Point, Point], elbows: tuple[Point, Point], hems: tuple[Point, Point]
+) -> tuple[tuple[Edge, ...], tuple[Dart, ...]]:
+    """Slashed at the elbow and swung forward about the front seam; the gap at the back is the dart."""  # fmt: skip
+    (left_top, right_top), (left, right_), (left_hem, right_hem) = tops, elbows, hems
+    intake = d["elbow_dart"]
+    d.need(0 < intake < abs(right_ - left) * 0.5, "The elbow dart is larger than half the sleeve there.", "elbow_dart")
+    swing = Motion.rotation(2 * math.asin(intake / 2 / abs(right_ - left)), left)
+    lower_leg, left_end, right_end = swing(right_), swing(left_hem), swing(right_hem)
+    middle = (right_ + lower_leg) / 2
+    apex = middle + unit(left - middle) * abs(right_ - left) * 0.5
+    front = _through(left_top, left, left_end)
+    # below the dart the seam goes on as it will run when the dart is sewn, then turns to the hem
+    fold = Motion.rotation(2 * math.asin(min(intake / 2 / abs(right_ - apex), 0.9)))
+    runs_on, to_hem = fold(right_ - right_top), right_end - lower_leg
+    lower = smooth(lower_leg, runs_on, right_end, to_hem)
+    for _ in range(3):  # the front seam is rounded at the elbow: bring the back seam to the same length at the hem
+        right_end += unit(to_hem) * (front.length - abs(right_ - right_top) - lower.length)
+        lower = smooth(lower_leg, runs_on, right_end, to_hem)
+    edges = (
+        *outline(*caps, ("underarm_back", [right_top, right_])),
+        Edge("elbow_dart", Path.polyline([right_, apex]), "dart", "elbow_dart"),
+        Edge("elbow_dart", Path.polyline([apex, lower_leg]), "dart", "elbow_dart"),
+        *outline(("underarm_back", Path((lower,))), ("hem", [right_end, left_end], "hem"),
+                 ("underarm_front", front.reversed())),
+    )  # fmt: skip
+    return edges, (Dart("elbow_dart", "elbow dart"),)
+
+
+def sleeve_seams(d: Drafting, front: str, back: str, letters: str = "CDE") -> tuple[Seam, ...]:
+    """The cap against the two armholes, eased on purpose, and the underarm seam."""
+    ease = d["cap_ease"]
+
+    def set_in(letter: str, words: str, piece: str, run: str, amount: float) -> Seam:
+        return Seam(letter, words, (EdgeRef(piece, "armhole"),), (EdgeRef("sleeve", run, backwards=True),),
+                    "eased" if amount > 1e-6 else "plain", amount)  # fmt: skip
+
+    return (
+        set_in(letters[0], "Front armhole", front, "cap_front", 0.45 * ease),
+        set_in(letters[1], "Back armhole", back, "cap_back", 0.55 * ease),
+        Seam(letters[2], "Sleeve seam", (EdgeRef("sleeve", "underarm_front"),), (EdgeRef("sleeve", "underarm_back", backwards=True),)),
+    )  # fmt: skip
+
+
+def sleeve_closures(d: Drafting, armholes: float) -> tuple[Closure, ...]:
+    """Cap = armhole + ease; the two underarm seams are equal."""
+    return (
+        Closure("cap", "Sleeve cap fits the armhole", (Term("sleeve", "cap_front"), Term("sleeve", "cap_back")),
+                armholes + d["cap_ease"], "the whole cap against both armholes and the ease"),
+        Closure("sleeve_seam", "Sleeve seams are equal", (Term("sleeve", "underarm_front"), Term("sleeve", "underarm_back", -1)), 0.0,
+                "front less back"),
+    )  # fmt: skip
+
+
+def sleeve_dimensions(cap: Cap, below: float) -> tuple[Dimension, ...]:
+    return (
+        Dimension("sleeve_width", "sleeve", complex(-cap.front_width, 0), complex(cap.back_width, 0)),
+        Dimension("cap_height", "sleeve", complex(0, -cap.height), 0j),
+        Dimension("hem_width", "sleeve", complex(-40, below - 12), complex(40, below - 12)),
+    )
+
+
+Solver = Callable[[float], float]

@@ -1,0 +1,60 @@
+"""Fair curves between two points with given directions, as a cutter draws them with a curved rule."""
+
+from __future__ import annotations
+
+from caddet.core.geometry.segments import Cubic, Point, cross, dot, unit
+
+ROUND = 0.5523  # handles of a quarter circle as one cubic
+
+
+def bend(start: Point, start_direction: Point, end: Point, end_direction: Point, full: float = ROUND,
+         late: float | None = None) -> Cubic:
+    """A curve that turns once: handles reach ``full`` (and at the end ``late``) of the way to the corner
+    where the two tangents meet. 0.55 gives a quarter of an ellipse; more hugs the corner, less cuts it.
+    """  # fmt: skip
+    a, b = unit(start_direction), unit(end_direction)
+    chord = end - start
+    turn = cross(a, b)
+    first = cross(chord, b) / turn if abs(turn) > 1e-3 else 0.0
+    second = cross(a, chord) / turn if abs(turn) > 1e-3 else 0.0
+    if first <= 0 or second <= 0:  # the tangents do not meet ahead: a gentle S
+        first = second = abs(chord) * 0.6
+    late = full if late is None else late
+    return Cubic(start, start + a * (first * full), end - b * (second * late), end)
+
+
+def ease_into(start: Point, start_direction: Point, end: Point, end_direction: Point, out: float = 1 / 3,
+              into: float = 1 / 3) -> Cubic:
+    """A curve whose handles are shares of the chord; for gentle lines and S-shapes."""  # fmt: skip
+    reach = abs(end - start)
+    return Cubic(start, start + unit(start_direction) * reach * out, end - unit(end_direction) * reach * into, end)
+
+
+def inflections(curve: Cubic) -> list[float]:
+    """Where a cubic changes the side to which it bends, as parameters strictly inside (0, 1)."""
+    found: list[float] = []
+    before = curve.curvature(0.005)
+    count = 200
+    for i in range(1, count):
+        t = 0.005 + 0.99 * i / count
+        here = curve.curvature(t)
+        if (here > 0) != (before > 0) and min(abs(here), abs(before)) > 1e-7:
+            found.append(t)
+        before = here
+    return found
+
+
+def right(direction: Point) -> Point:
+    """A direction turned by a right angle, clockwise as seen on the table."""
+    return direction * 1j
+
+
+def left(direction: Point) -> Point:
+    """A direction turned by a right angle, anticlockwise as seen on the table."""
+    return direction * -1j
+
+
+def foot(point: Point, on: Point, direction: Point) -> Point:
+    """The foot of the perpendicular from a point to a line."""
+    along = unit(direction)
+    return on + along * dot(point - on, along)

@@ -1,0 +1,161 @@
+"""The drafting table of one draft: reads the sums, solves figures, remembers what was solved and why not.
+
+A figure that is *solved* has a rule of thumb as its formula: the guess from which the search starts. When
+the user has put a formula of their own in its place, that value is taken as it is, and the closure
+shows what it does. When nothing within reach closes, the nearest is taken and a finding says so.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass, field
+
+from caddet.core.errors import Finding
+from caddet.core.figures.sums import Sums
+from caddet.core.geometry.paths import Path
+from caddet.core.geometry.roots import root_between
+from caddet.core.geometry.segments import Point
+from caddet.core.lengths import format_length
+from caddet.core.pattern.pattern import Closure, Dimension, Pattern, Shown
+from caddet.core.pattern.piece import Edge, Piece, Role
+from caddet.core.pattern.seams import Seam
+from caddet.core.recipe.registry import CannotDraft, Values
+
+CLOSE = 1e-4  # mm, to which solved figures are found
+SCAN = 24  # parts into which the reach is cut when looking for a change of sign
+
+
+@dataclass(slots=True)
+class Drafting:
+    """One draft in the making. ``solved`` and ``findings`` go into the pattern."""
+
+    sums: Sums
+    options: Values
+    solved: dict[str, float] = field(default_factory=dict)
+    findings: list[Finding] = field(default_factory=list)
+
+    def __getitem__(self, name: str) -> float:
+        """A figure: solved when it has been, in mm."""
+        return self.solved.get(name, self.sums[name].value)
+
+    def size(self, option: str) -> float:
+        """A length or number among the options."""
+        return float(self.options[option])
+
+    def choice(self, option: str) -> str:
+        return str(self.options[option])
+
+    def flag(self, option: str) -> bool:
+        return bool(self.options[option])
+
+    def need(self, holds: bool, reason: str, place: str) -> None:
+        """Raise :class:`CannotDraft` unless something holds."""
+        if not holds:
+            raise CannotDraft(reason, place if "." in place else f"figures.{place}")
+
+    def settle(self, name: str, value: float) -> float:
+        """Keep a figure at another value than its guess, unless it is the user's own."""
+        if self.sums[name].override is not None:
+            return self[name]
+        self.solved[name] = value
+        return value
+
+    def solve(self, name: str, miss: Callable[[float], float], low: float, high: float, why: str) -> float:
+        """The value of a figure at which ``miss`` (mm) is 0, looked for from its guess outwards.
+
+        ``low`` and ``high`` bound it; ``why`` is said when nothing between them closes.
+        """
+        guess = self[name]
+        if self.sums[name].override is not None:
+            return guess
+        found = solve_between(miss, guess, low, high)
+        if found is None:
+            value, off = nearest(miss, guess, low, high)
+            label = self.sums[name].figure.label
+            self.findings.append(
+                Finding("draft.nearest",
+                        f"{label}: {why} The nearest that works is {format_length(value, with_unit=True)}; it misses by "
+                        f"{format_length(abs(off), with_unit=True)}.", f"figures.{name}")
+            )  # fmt: skip
+            found = value
+        self.solved[name] = found
+        return found
+
+    def remark(self, code: str, sentence: str, place: str) -> None:
+        """Say something about the draft that is worth a look."""
+        self.findings.append(Finding(code, sentence, place))
+
+    def pattern(
+        self,
+        pieces: Iterable[Piece],
+        seams: Iterable[Seam],
+        closures: Iterable[Closure],
+        dimensions: Iterable[Dimension] = (),
+        shown: Iterable[Shown] = (),
+    ) -> Pattern:
+        """The finished pattern, with what was solved and found on the way."""
+        return Pattern(
+            tuple(pieces), tuple(seams), tuple(closures), tuple(d for d in dimensions if d.figure in self.sums),
+            tuple(sorted(self.solved.items())), tuple(self.findings), tuple(shown),
+        )  # fmt: skip
+
+
+def solve_between(miss: Callable[[float], float], guess: float, low: float, high: float) -> float | None:
+    """A root of ``miss`` between two bounds, the one nearest to the guess; None when there is none."""
+    guess = min(max(guess, low), high)
+    at_guess = miss(guess)
+    if abs(at_guess) <= CLOSE:
+        return guess
+    step = (high - low) / SCAN
+    before_up, before_down = (guess, at_guess), (guess, at_guess)
+    for n in range(1, SCAN + 1):
+        for sign in (1, -1):
+            last, at_last = before_up if sign > 0 else before_down
+            here = min(max(guess + sign * n * step, low), high)
+            if here == last:
+                continue
+            at_here = miss(here)
+            if (at_here > 0) != (at_last > 0):
+                found = root_between(miss, min(last, here), max(last, here), CLOSE / 10)
+                if found is not None and abs(miss(found)) < 1.0:
+                    return found
+            if sign > 0:
+                before_up = (here, at_here)
+            else:
+                before_down = (here, at_here)
+    return None
+
+
+def nearest(miss: Callable[[float], float], guess: float, low: float, high: float) -> tuple[float, float]:
+    """The value between two bounds at which ``miss`` is least, and by how much it misses."""
+    tried = [min(max(guess, low), high), *(low + (high - low) * n / SCAN for n in range(SCAN + 1))]
+    best = min(tried, key=lambda value: abs(miss(value)))
+    return best, miss(best)
+
+
+def outline(*parts: tuple[str, Sequence[Point] | Path] | tuple[str, Sequence[Point] | Path, Role]) -> tuple[Edge, ...]:
+    """Edges from names with their points (straight) or paths, in outline order."""
+    edges = []
+    for part in parts:
+        path = part[1] if isinstance(part[1], Path) else Path.polyline(part[1])
+        edges.append(Edge(part[0], path, part[2] if len(part) > 2 else "seam"))
+    return tuple(edges)
+
+
+def rectangle(
+    name: str, label: str, wide: float, tall: float,
+    names: tuple[str, str, str, str] = ("top", "right", "bottom", "left"),
+    roles: tuple[Role, Role, Role, Role] = ("seam", "seam", "seam", "seam"),
+    *, cut: int = 1, pair: bool = False, along: bool = False, remark: str = "", cloth: str = "main",
+) -> Piece:
+    """A rectangular piece; ``along``: the grain runs along its width."""  # fmt: skip
+    corners = [0j, complex(wide, 0), complex(wide, tall), complex(0, tall), 0j]
+    edges = tuple(
+        Edge(edge, Path.polyline([a, b]), role)
+        for edge, role, a, b in zip(names, roles, corners, corners[1:], strict=False)
+    )
+    if along:
+        grain = (complex(wide * 0.1, tall * 0.5), complex(wide * 0.45, tall * 0.5))
+    else:
+        grain = (complex(wide * 0.3, tall * 0.15), complex(wide * 0.3, tall * 0.85))
+    return Piece(name, label, edges, grain=grain, cut=cut, pair=pair, remark=remark, cloth=cloth)

@@ -1,0 +1,35 @@
+"""Whether a piece is one that can be cut: a closed, simple outline of some size."""
+
+from __future__ import annotations
+
+import math
+from functools import lru_cache
+
+import shapely
+
+from caddet.core.pattern.piece import Edge, Piece
+
+SMALLEST = 200.0  # mm², less is a slip and not a piece
+FLAT_ENOUGH = 0.2  # mm
+
+
+def fault(piece: Piece) -> str:
+    """What is wrong with a piece's shape, as a sentence; "" when nothing is."""
+    words = _fault(piece.edges)
+    return f"{piece.label}: {words}" if words else ""
+
+
+@lru_cache(maxsize=512)
+def _fault(edges: tuple[Edge, ...]) -> str:
+    points = [point for edge in edges for point in edge.path.flattened(FLAT_ENOUGH)[1:]]
+    if not all(math.isfinite(p.real) and math.isfinite(p.imag) for p in points):
+        return "some of its points can't be worked out from these figures."
+    for before, after in zip(edges, (*edges[1:], edges[0]), strict=True):
+        if abs(before.path.end - after.path.start) > 0.05:
+            return f"its outline is open between {before.name} and {after.name}."
+    ring = shapely.Polygon([(p.real, p.imag) for p in points])
+    if ring.area < SMALLEST:
+        return "hardly anything is left of it with these figures."
+    if not ring.is_valid:
+        return "its outline crosses itself with these figures; it can't be cut like that."
+    return ""
