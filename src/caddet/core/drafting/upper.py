@@ -44,16 +44,18 @@ def upper_figures(*, neck: str = "neck + ease_neck", armhole_drop: str = "ease_b
                "Two halves of front and two of back go round, so each takes a quarter; the front a little more."),
         Figure("back_bust", "Bust line, back", "bust_round / 2 - front_bust", "What the front leaves of the half round."),
         Figure("neck_round", "Neckline, finished", neck, "As long as the neck is round, and what is added.", short="neck round"),
-        Figure("back_neck_width", "Neck width, back", "if(school_proportion, bust / 20 + 2.7cm, neck / 5) + (neck_round - neck) / 6",
-               "A fifth of the neck: half the width of its oval.", short="back neck width"),
+        Figure("neck_more", "Neck wider, on each side", "(neck_round - neck) / 6", "A neckline larger than the neck is wider and deeper; this much is taken off the shoulder."),
+        Figure("back_neck_width", "Neck width, back", "if(school_proportion, bust / 20 + 2.7cm, neck / 5) + neck_more",
+               "A fifth of the neck: half the width of its oval; and what it is wider.", short="back neck width"),
         Figure("front_neck_width", "Neck width, front", "back_neck_width - 0.2cm", "The neck leans forward: a little less in front."),
-        Figure("back_neck_rise", "Back neck, up at the shoulder", "back_neck_width / 3",
+        Figure("back_neck_rise", "Back neck, up at the shoulder", "(back_neck_width - neck_more) / 3 - neck_more * 0.3",
                "The nape lies lower than the side of the neck by about a third of the width."),
         Figure("front_neck_depth", "Neck depth, front", "neck_round / 5 + 1cm",
                "Solved: front and back neckline together are half of the neckline wanted."),
-        Figure("shoulder_length", "Shoulder", "if(school_proportion, bust / 16 + 6.7cm, shoulder)", "From the neck to the shoulder point."),
-        Figure("shoulder_slope", "Shoulder slope", "if(school_proportion, shoulder_length / 3 + 0.3cm, min(shoulder_drop, shoulder_length * 0.6))",
-               "How far the shoulder point lies below the neck point."),
+        Figure("shoulder_whole", "Shoulder, from the neck", "if(school_proportion, bust / 16 + 6.7cm, shoulder)", "From the neck to the shoulder point."),
+        Figure("shoulder_length", "Shoulder seam", "max(shoulder_whole - neck_more, 2.5cm)", "What a wider neckline leaves of the shoulder.", short="shoulder"),
+        Figure("shoulder_slope", "Shoulder slope", "if(school_proportion, shoulder_whole / 3 + 0.3cm, min(shoulder_drop, shoulder_whole * 0.6)) * shoulder_length / shoulder_whole",
+               "How far the shoulder point lies below the end of the neckline."),
         Figure("armhole_depth", "Armhole depth, below the nape",
                f"if(school_proportion, bust / 8 + 10.5cm, scye_depth + {armhole_drop})",
                "Down to the armpit and a little more, so that the arm moves."),
@@ -103,7 +105,9 @@ def half_upper(
     down = right(along)
     # the curve from the shoulder may come in no further than its own direction allows
     lean = -down.real / down.imag if down.imag > 0 else 0.0
-    height = 0.55 * fall
+    # a curve that has to come in far gets more height to do it in
+    wanted = (shoulder_point.real - across) / (0.72 * lean) if lean > 0.05 else 0.0
+    height = min(max(wanted, 0.52 * fall), 0.68 * fall)
     furthest, least = (shoulder_point.real - share * lean * height for share in (0.8, 0.32))
     across = min(max(across, furthest), least - 1.0, underarm.real - 15.0)
     turn = complex(across, shoulder_point.imag + height)
@@ -149,7 +153,7 @@ def _settle_across(d: Drafting, side: str, half: Upper) -> None:
     drawn = half.armhole.segments[0].end.real
     if abs(drawn - wanted) < 1e-6:
         return
-    if abs(drawn - wanted) > 12:
+    if abs(drawn - wanted) > 12 and name not in d.solved:
         d.remark("draft.across", f"Half across the {side} is {wanted / 10:.1f} cm, which does not go with the shoulder and the bust: it is "
                  f"drawn at {drawn / 10:.1f} cm. Measure the shoulder and across the {side} again.", f"figures.{name}")  # fmt: skip
     d.settle(name, drawn)

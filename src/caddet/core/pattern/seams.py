@@ -7,7 +7,7 @@ from typing import Literal, Protocol
 
 from caddet.core.pattern.piece import Piece
 
-SeamKind = Literal["plain", "eased", "gathered", "stretched"]
+SeamKind = Literal["plain", "eased", "gathered", "pleated", "stretched"]
 TOLERANCE = 3.0  # mm, ⅛": "seams of a traced pattern may differ by", common practice
 
 
@@ -38,8 +38,8 @@ class EdgeRef:
 class Seam:
     """A seam with its letter, two sides, kind and what is intended.
 
-    ``amount`` is what side B is longer than side A on purpose: mm for eased, a ratio for gathered
-    and stretched. ``corners``: the lines that cross this seam are meant to turn there.
+    ``amount`` is what side B is longer than side A on purpose: mm for eased and pleated, a ratio for
+    gathered and stretched. ``corners``: the lines that cross this seam are meant to turn there.
     """
 
     name: str
@@ -59,7 +59,7 @@ class Seam:
 
     def wanted_b(self, length_a: float) -> float:
         """How long side B is meant to be, in mm, for this length of side A."""
-        if self.kind == "eased":
+        if self.kind in ("eased", "pleated"):
             return length_a + self.amount
         if self.kind in ("gathered", "stretched"):
             return length_a * self.amount

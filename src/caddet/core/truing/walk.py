@@ -16,7 +16,7 @@ from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.seams import EdgeRef, Seam
 
-Verdict = Literal["meets", "eased", "gathered", "stretched", "off"]
+Verdict = Literal["meets", "eased", "gathered", "pleated", "stretched", "off"]
 
 
 @dataclass(frozen=True, slots=True)

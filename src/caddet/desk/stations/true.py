@@ -20,7 +20,7 @@ from caddet.desk.table.drawing import Drawn, painter_path, qpoint
 from caddet.desk.theme import LOOK
 from caddet.desk.widgets.fields import Row, button, label
 
-_WORDS = {"meets": "meets", "eased": "eased on purpose", "gathered": "gathered", "stretched": "stretched", "off": "off"}
+_WORDS = {"meets": "meets", "eased": "eased on purpose", "gathered": "gathered", "pleated": "pleated", "stretched": "stretched", "off": "off"}
 
 
 class RolledItem(Drawn, QGraphicsItem):

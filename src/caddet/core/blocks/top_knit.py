@@ -1,0 +1,133 @@
+"""``top.knit``: T-shirt, sweatshirt or tank in a knit, with its bands; with positive or negative ease."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+
+from caddet.core.drafting.bands import band_piece, quarters
+from caddet.core.drafting.cap import SLEEVE_NEEDS, SLEEVE_OPTIONS, sleeve_closures, sleeve_dimensions, sleeve_figures, sleeve_piece, sleeve_seams, solve_cap
+from caddet.core.drafting.kit import Drafting
+from caddet.core.drafting.torso import TORSO_FIGURES, TORSO_NEEDS, loose_half, loose_sides, side_slant
+from caddet.core.drafting.upper import SCHOOL, SCHOOLS, UPPER_NEEDS, draft_upper, upper_figures
+from caddet.core.figures.sums import Figure, Sums
+from caddet.core.geometry.segments import Motion
+from caddet.core.pattern.pattern import Closure, Dimension, Pattern, Shown, Term
+from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.seams import EdgeRef, Seam
+from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
+
+OPTIONS = (
+    Parameter("style", "Made as", "choice", "tshirt", choices=(("tshirt", "T-shirt"), ("sweatshirt", "Sweatshirt"), ("tank", "Tank")),
+              why="A T-shirt has a narrow neckband and hems, a sweatshirt bands at neck, wrists and hem, a tank no sleeves and wide openings."),
+    SCHOOL,
+    Parameter("body_length", "Length, nape to hem", "length", 640.0, 250.0, 1300.0),
+    Parameter("neck_wider", "Neckline larger by", "length", 120.0, 0.0, 600.0, why="Larger than the neck, so that the head goes through with the band stretched."),
+    Parameter("band", "Neckband, finished depth", "length", 20.0, 8.0, 120.0),
+    *SLEEVE_OPTIONS,
+)  # fmt: skip
+EASE = (EaseLevel("bust", "Bust", 60.0, "bust"), EaseLevel("hip", "Hip", 40.0, "hip"), EaseLevel("upper_arm", "Upper arm", 75.0, "upper_arm"))
+FIGURES = (
+    *upper_figures(neck="neck + neck_wider + if(style_tank, 10cm, 0cm)", armhole_drop="ease_bust * 0.12 + if(style_tank, 2.5cm, 1cm)", difference="0.5cm", front_share="0cm"),
+    Figure("strap", "Shoulder of a tank", "min(shoulder_length * 0.42, 5.5cm)", "What is left of the shoulder."),
+    *TORSO_FIGURES,
+    *sleeve_figures("if(style_tank, 0cm, 0.5cm)", "(front_armhole + back_armhole) / 3 - 2.5cm"),
+    Figure("elbow_line_guess", "Elbow, below the biceps line", "shoulder_to_elbow - cap_height", "Where the sleeve bends."),
+    Figure("neckband_length", "Neckband, length", "neck_round * 0.8", "Stretched in: eight tenths of the neckline lie flat; from memory of common practice."),
+    Figure("neckband_cut", "Neckband, cut length with half-inch seams", "neckband_length + 1in", "0.8 × neckline + 1 inch."),
+    Figure("wristband_length", "Wristband, length", "max(wrist * 1.05, hand / (1 + max(stretch, 0.1)))", "Snug, and the hand goes through."),
+    Figure("hemband_length", "Hem band, length", "hem_line * 0.85", "Drawn in a little below."),
+    Figure("give", "Stretch of the cloth", "stretch", "What the chosen cloth gives across.", kind="count"),
+)  # fmt: skip
+
+
+def draft(sums: Sums, options: Values) -> Pattern:
+    """Front and back on the fold, sleeves, bands."""
+    d = Drafting(sums, options)
+    style = d.choice("style")
+    tank, sweat = style == "tank", style == "sweatshirt"
+    if tank:
+        d.settle("shoulder_slope", d["shoulder_slope"] * d["strap"] / d["shoulder_length"])
+        d.settle("shoulder_length", d["strap"])
+        for side in ("front", "back"):  # the opening comes in as far as its shoulder lets it
+            d.settle(f"{side}_across", min(d[f"{side}_across"], d[f"{side}_neck_width"] + d["strap"] * 0.9))
+    slant = side_slant(d)
+    front, back = draft_upper(d, slant, slant)
+    sides = loose_sides(d, front.underarm, back.underarm)
+    pieces: list[Piece] = [loose_half(d, "front", front, sides), loose_half(d, "back", back, sides)]
+    one = EdgeRef
+    seams = [
+        Seam("A", "Side seam", (one("front", "side"),), (one("back", "side"),)),
+        Seam("B", "Shoulder seam", (one("front", "shoulder"),), (one("back", "shoulder"),)),
+    ]
+    closures = list(torso_closures(d))
+    dimensions = [
+        Dimension("front_bust", "front", 1j * front.underarm.imag, front.underarm),
+        Dimension("back_bust", "back", 1j * back.underarm.imag, back.underarm),
+        Dimension("front_neck_depth", "front", complex(26, front.centre.imag - 30), complex(26, front.centre.imag)),
+        Dimension("body_drop", "back", complex(40, 60), complex(40, d["body_drop"])),
+    ]
+    shown = [Shown("front", "front"), Shown("back", "back")]
+    if not tank:
+        fronts, backs = front.armhole.length, back.armhole.length
+        d.solved.update(front_armhole=fronts, back_armhole=backs)
+        cap = solve_cap(d, fronts, backs)
+        pieces.append(sleeve_piece(d, cap, front.lower_armhole, back.lower_armhole))
+        seams += sleeve_seams(d, "front", "back")
+        closures += sleeve_closures(d, fronts + backs)
+        dimensions += sleeve_dimensions(cap, d["sleeve_long"] - cap.height)
+        shown += [Shown(view, "sleeve", Motion(shift=half.shoulder_point)) for view, half in (("front", front), ("back", back))]  # type: ignore[arg-type]
+    neck = d["neckband_length"]
+    pieces.append(band_piece("neckband", "Neckband", neck, 2 * d.size("band"), run="neckline", notches=quarters(neck), remark="stretch runs along the band"))
+    seams.append(
+        Seam("F", "Neckband, stretched in", (one("neckband", "neckline"),),
+             (one("back", "neckline", mirrored=True), one("front", "neckline", backwards=True, mirrored=True), one("front", "neckline"), one("back", "neckline", backwards=True)),
+             "stretched", d["neck_round"] / neck)
+    )  # fmt: skip
+    if sweat:
+        _more_bands(d, pieces, seams)
+    return d.pattern(pieces, seams, closures, dimensions, shown)
+
+
+def _more_bands(d: Drafting, pieces: list[Piece], seams: list[Seam]) -> None:
+    """Wristbands and a hem band, drawn in."""
+    wrist, hem = d["wristband_length"], d["hemband_length"]
+    deep = max(d.size("band") * 3, 100.0)
+    pieces.append(band_piece("wristband", "Wristband", wrist, deep, run="sleeve", cut=2, remark="stretch runs along the band"))
+    pieces.append(band_piece("hemband", "Hem band", hem, deep, run="hem_edge", notches=quarters(hem), remark="stretch runs along the band"))
+    sleeve = next(piece for piece in pieces if piece.name == "sleeve")
+    front, back = pieces[0], pieces[1]
+    seams.append(Seam("G", "Wristband, stretched in", (EdgeRef("wristband", "sleeve"),), (EdgeRef("sleeve", "hem"),), "stretched", sleeve.run_length("hem") / wrist))
+    around = 2 * (front.run_length("hem") + back.run_length("hem"))
+    seams.append(Seam("H", "Hem band, stretched in", (EdgeRef("hemband", "hem_edge"),),
+                      (EdgeRef("front", "hem"), EdgeRef("front", "hem", mirrored=True), EdgeRef("back", "hem"), EdgeRef("back", "hem", mirrored=True)),
+                      "stretched", around / hem))  # fmt: skip
+
+
+def torso_closures(d: Drafting) -> tuple[Closure, ...]:
+    """What a loose upper body promises."""
+    return (
+        Closure("bust", "Bust closes on the body", (Term("front", "bust", 2, True), Term("back", "bust", 2, True)), d["bust_round"], "along the bust line"),
+        Closure("neck", "Neckline is as long as wanted", (Term("front", "neckline", 2), Term("back", "neckline", 2)), d["neck_round"], "the whole neckline along its curve"),
+        Closure("side", "Side seams are equal", (Term("front", "side"), Term("back", "side", -1)), 0.0, "front less back"),
+        Closure("armhole", "Back armhole is the longer one", (Term("back", "armhole"), Term("front", "armhole", -1)), d["armhole_difference"], "back less front"),
+    )  # fmt: skip
+
+
+def gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequence[Gate]:
+    """At full stretch: head through the neck, body in the girth, arm in the sleeve."""
+    give = 1 + sums["give"].value
+    neck = sums["neckband_length"].value * give
+    found = [
+        Gate("head", "Head goes through the stretched neckband", neck, measures["head"], "neckband.neckline", "The neckband at full stretch against the head. If it is less, make the neckline larger."),
+        Gate("body", "The bust stretches over the body", sums["bust_round"].value * give, measures["bust"], "front.bust", "Finished girth × (1 + stretch) against the body."),
+    ]  # fmt: skip
+    if pattern.has("sleeve"):
+        found.append(Gate("hand", "Hand goes through the sleeve", pattern.piece("sleeve").run_length("hem") * give, measures["hand"], "sleeve.hem", "The sleeve's end at full stretch against the hand."))
+    return found
+
+
+BLOCK = register_block(
+    Block("top.knit", "Knit top", "T-shirt, sweatshirt or tank: no darts, the cloth gives; bands at the neck, and for the sweatshirt at wrists and hem.",
+          (*UPPER_NEEDS, *TORSO_NEEDS, *SLEEVE_NEEDS, "head"), (), OPTIONS, EASE, FIGURES, draft, gates,
+          family="Upper body", fits=("knit_relaxed", "knit_close"), wants=("stretch",), schools=SCHOOLS)
+)  # fmt: skip
