@@ -94,8 +94,8 @@ def _wrap(d: Drafting, angle: float) -> Piece:
 
     right = front(inner.end, hem.start, hem.direction(0))
     left = front(inner.start, hem.end, -hem.direction(1)).reversed()
-    edges = outline(("waist", Path((inner,))), ("front_edge", Path((right,)), "hem"), ("hem", Path((hem,)), "hem"),
-                    ("front_edge_left", Path((left,)), "hem"))  # fmt: skip
+    edges = outline(("waist", Path((inner,))), ("front_edge", Path((right,)), "edge"), ("hem", Path((hem,)), "hem"),
+                    ("front_edge_left", Path((left,)), "edge"))  # fmt: skip
     grain = (complex(0, radius + 40), complex(0, outer - 60))
     return Piece("skirt", "Wrap skirt", edges, grain=grain, remark="curved front edges: bind or face them")
 
@@ -147,7 +147,7 @@ def draft(sums: Sums, options: Values) -> Pattern:
         closures.append(Closure("band", "Waistband fits the waist", (Term("waistband", "waist"),), d["seam_round"], "without the overlap"))
     shown.append(Shown("front", "skirt", both=bool(skirt.fold)))
     dimensions = (
-        Dimension("radius", "skirt", 0j if not skirt.fold else 0j, complex(0, radius)),
+        Dimension("radius", "skirt", 0j, complex(0, radius)),
         Dimension("outer_radius", "skirt", complex(0, radius), complex(0, outer)),
         Dimension("band_length", "waistband", 0j, complex(d["band_length"], d["band_depth"] / 2)),
     )

@@ -12,6 +12,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from caddet.core.drafting.darted_edge import DartPlan, closed_curve, darted_edge
+from caddet.core.drafting.waist import plan_darts
 from caddet.core.errors import CaddetError
 from caddet.core.figures.sums import Figure, Sums
 from caddet.core.geometry.flare import flare_side
@@ -99,20 +100,6 @@ OPTIONS = (
 EASE = (EaseLevel("waist", "Waist", 10.0, "waist"), EaseLevel("hip", "Hip", 40.0, "hip"))
 
 
-def _darts(side: str, count: int, place: float, waist: float, intake: float, length: float) -> tuple[DartPlan, ...]:
-    """One or two darts; the second a little past half-way from the first to the open waist's end."""
-    if count <= 0 or intake <= 0:
-        return ()
-    if count == 1:
-        return (DartPlan(f"{side}_dart", place, intake, length),)
-    second = place + 0.55 * (waist + count * intake - place)
-    # the dart nearer the side is shorter: the hip rises towards the waist there
-    return (
-        DartPlan(f"{side}_dart", place, intake, length),
-        DartPlan(f"{side}_dart_2", second, intake, length * 0.9),
-    )
-
-
 def _side_curve(top: Point, hip: Point, flare: float, hang: float) -> Cubic:
     """The side from waist to hip: one fair curve, arriving along the line that goes on below."""
     chord = math.atan2((hip - top).real, (hip - top).imag)
@@ -187,7 +174,7 @@ def _quarter(side: str, sums: Sums, options: Values) -> tuple[_Quarter, tuple[Da
     count = sums[f"{side}_darts"].value
     if count not in (0, 1, 2):
         raise CannotDraft(f"{count:g} darts in half a {side}: expected 0, 1 or 2.", f"figures.{side}_darts")
-    plans = _darts(side, round(count), sums[f"{side}_dart_place"].value, waist, sums[f"{side}_dart"].value,
+    plans = plan_darts(side, round(count), sums[f"{side}_dart_place"].value, waist, sums[f"{side}_dart"].value,
                    sums[f"{side}_dart_length"].value)  # fmt: skip
     for plan in plans:
         if not 10 <= plan.length <= depth:
@@ -200,13 +187,22 @@ def _quarter(side: str, sums: Sums, options: Values) -> tuple[_Quarter, tuple[Da
     return _Quarter(side, complex(hip_width, depth), waist, lift, corner, float(options["flare"])), plans
 
 
-def _half(
-    side: str, sums: Sums, options: Values, partner: float | None = None
-) -> tuple[list[Edge], tuple[DartPlan, ...], Path, float]:
-    """Waist, side and hem of half a front or back; with the partner's side given, this one is made as long.
+@dataclass(frozen=True, slots=True)
+class Half:
+    """Half a skirt: edges from the waist's centre to the hem's, dart plans, side seam, and how far along it the hip lies."""
 
-    Gives the edges, the darts, the side seam, and how far along it the hip lies.
-    """
+    edges: tuple[Edge, ...]
+    plans: tuple[DartPlan, ...]
+    side: Path
+    hip_along: float
+
+    @property
+    def darts(self) -> tuple[Dart, ...]:
+        return _labelled(self.plans)
+
+
+def skirt_half(side: str, sums: Sums, options: Values, partner: float | None = None) -> Half:
+    """Waist, side and hem of half a front or back; with the partner's side given, this one is made as long."""
     quarter, darts = _quarter(side, sums, options)
     lift = quarter.lift
     at = quarter.waist + sum(dart.intake for dart in darts)
@@ -229,7 +225,7 @@ def _half(
         )
     edges = darted_edge("waist", curve, opened, darts, 0j)
     edges += [Edge("side", edge), Edge("hem", hem, "hem")]
-    return edges, darts, edge, seam.length
+    return Half(tuple(edges), darts, edge, seam.length)
 
 
 def _hip_mark(width: float, depth: float) -> Mark:
@@ -271,8 +267,9 @@ def _band(sums: Sums, options: Values) -> Piece:
 def draft(sums: Sums, options: Values) -> Pattern:
     """Front, back and waistband of a straight skirt. Raises :class:`CannotDraft` with the reason."""
     length = float(options["length"])
-    front_edges, front_plans, front_side, front_curve = _half("front", sums, options)
-    back_edges, back_plans, _, back_curve = _half("back", sums, options, front_side.length)
+    front_half = skirt_half("front", sums, options)
+    back_half = skirt_half("back", sums, options, front_half.side.length)
+    front_edges, back_edges = list(front_half.edges), list(back_half.edges)
     front_hip, back_hip = sums["front_hip"].value, sums["back_hip"].value
     front_edges.append(Edge("centre_front", Path.polyline([complex(0, length), 0j]), "fold"))
     zip_length = sums["zip_length"].value
@@ -284,13 +281,13 @@ def draft(sums: Sums, options: Values) -> Pattern:
     depth = sums["hip_depth"].value
     grain_low = length - 60
     front = Piece(
-        "front", "Front", tuple(front_edges), _labelled(front_plans),
-        (Notch("side", front_curve, name="hip"),), (_hip_mark(front_hip, depth),),
+        "front", "Front", tuple(front_edges), front_half.darts,
+        (Notch("side", front_half.hip_along, name="hip"),), (_hip_mark(front_hip, depth),),
         (complex(front_hip * 0.14, depth + 20), complex(front_hip * 0.14, grain_low)), cut=1, anchor="centre_front",
     )  # fmt: skip
     back = Piece(
-        "back", "Back", tuple(back_edges), _labelled(back_plans),
-        (Notch("side", back_curve, name="hip"),
+        "back", "Back", tuple(back_edges), back_half.darts,
+        (Notch("side", back_half.hip_along, name="hip"),
          Notch("centre_back", length - zip_length - 1e-3, double=True, name="zip end")),
         (_hip_mark(back_hip, depth),),
         (complex(back_hip * 0.16, depth + 20), complex(back_hip * 0.16, grain_low)), cut=2, pair=True,
@@ -326,7 +323,7 @@ def draft(sums: Sums, options: Values) -> Pattern:
         Dimension("hip_depth", "front", complex(front_hip * 0.2, 40), complex(front_hip * 0.2, depth + 20)),
         Dimension("zip_length", "back", 0j, opening),
         *(Dimension(f"{side}_dart", side, *_mouth(edges, plans[0].name))
-          for side, edges, plans in (("front", front_edges, front_plans), ("back", back_edges, back_plans)) if plans),
+          for side, edges, plans in (("front", front_edges, front_half.plans), ("back", back_edges, back_half.plans)) if plans),
         Dimension("band_length", "waistband", complex(sums["band_length"].value * 0.6, sums["band_depth"].value / 2),
                   complex(sums["band_length"].value, sums["band_depth"].value / 2)),
     )  # fmt: skip
@@ -410,6 +407,10 @@ SKIRT = register_block(
         "A skirt that follows the hip and hangs straight, with waist darts, a zip at the centre back and a band.",
         ("waist", "hip", "waist_to_hip"),
         ("stride", "waist_to_floor"),
-        OPTIONS, EASE, FIGURES, draft, gates,
+        OPTIONS, EASE, FIGURES, draft, gates, family="Skirts", fits=("fitted_woven", "loose_woven", "knit_relaxed"), wants=("body",),
+        schools={
+            "quarters": "By equal quarters: front and back alike, the plain rule.",
+            "seat": "By the seat: the back takes more of the shaping, for a round seat and a flat front.",
+        },
     )
 )  # fmt: skip

@@ -5,7 +5,16 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 
 from caddet.core.drafting.bands import band_piece, quarters
-from caddet.core.drafting.cap import SLEEVE_NEEDS, SLEEVE_OPTIONS, sleeve_closures, sleeve_dimensions, sleeve_figures, sleeve_piece, sleeve_seams, solve_cap
+from caddet.core.drafting.cap import (
+    SLEEVE_NEEDS,
+    SLEEVE_OPTIONS,
+    sleeve_closures,
+    sleeve_dimensions,
+    sleeve_figures,
+    sleeve_piece,
+    sleeve_seams,
+    solve_cap,
+)
 from caddet.core.drafting.kit import Drafting
 from caddet.core.drafting.torso import TORSO_FIGURES, TORSO_NEEDS, loose_half, loose_sides, side_slant
 from caddet.core.drafting.upper import SCHOOL, SCHOOLS, UPPER_NEEDS, draft_upper, upper_figures

@@ -72,7 +72,7 @@ def _body(d: Drafting, name: str, forward: float) -> Piece:
         ("neckline", Path((neck,))), ("shoulder", [neck.end, corner]), ("sleeve_join", points[:2]), ("gusset_join", points[1:]),
         *lower, ("hem", [foot, complex(0, tall)], "hem"), (f"centre_{name}", [complex(0, tall), neck.start], "fold"),
     )  # fmt: skip
-    marks = ()
+    marks: tuple[Mark, ...] = ()
     if name == "front" and d["slit"] > 5:
         start = neck.start
         marks = (Mark("slit", "slit, faced", (Path.polyline([start, start + 1j * d["slit"]]),)),)
@@ -174,10 +174,10 @@ def draft(sums: Sums, options: Values) -> Pattern:
         *((Dimension("godet_width", "godet", complex(-d["godet_width"] / 2, pieces[4].outline().bounds()[3] * 0.9), complex(d["godet_width"] / 2, pieces[4].outline().bounds()[3] * 0.9)),) if "godet_join" in front.runs() else ()),
     )  # fmt: skip
     out = Motion.rotation(-math.radians(52), 0j)
-    shown = [Shown(view, "sleeve", Motion(out.turn, complex(half - arm * 0.4, arm * 0.9))) for view in ("front", "back")]  # type: ignore[arg-type]
+    shown = [Shown(view, "sleeve", Motion(out.turn, complex(half - arm * 0.4, arm * 0.9))) for view in ("front", "back")]
     if "godet_join" in front.runs():
         point = complex(half, front.run("godet_join")[0].path.start.imag)
-        shown += [Shown(view, "godet", Motion(shift=point)) for view in ("front", "back")]  # type: ignore[arg-type]
+        shown += [Shown(view, "godet", Motion(shift=point)) for view in ("front", "back")]
     shown += [Shown("front", "front"), Shown("back", "back")]
     return d.pattern(pieces, seams, closures, dimensions, shown)
 

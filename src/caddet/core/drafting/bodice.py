@@ -125,34 +125,68 @@ def _top(upper: Upper) -> tuple[Edge, ...]:
     )
 
 
-def _front(d: Drafting, upper: Upper, side_length: float) -> Half:
-    """The side seam is drawn with the bust dart closed, straight from underarm to waist, then opened at the dart."""
-    point = complex(d["bust_point"], upper.neck_point.imag + d["bust_level"])
+@dataclass(frozen=True, slots=True)
+class DartedSide:
+    """A side seam drawn straight with its bust dart closed, and how the dart opens it."""
+
+    underarm: Point
+    leg: Point
+    apex: Point
+    opened: Motion
+    end: Point
+
+    def edges(self) -> tuple[Edge, ...]:
+        """From underarm to the end, with the dart's legs when there is one."""
+        if self.opened == Motion():
+            return (Edge("side", Path.polyline([self.underarm, self.end])),)
+        low = self.opened(self.leg)
+        return (
+            Edge("side", Path.polyline([self.underarm, self.leg])),
+            Edge("bust_dart", Path.polyline([self.leg, self.apex]), "dart", "bust_dart"),
+            Edge("bust_dart", Path.polyline([self.apex, low]), "dart", "bust_dart"),
+            Edge("side", Path.polyline([low, self.end])),
+        )
+
+    @property
+    def last_start(self) -> Point:
+        """Where the straight part that reaches the end begins."""
+        return self.underarm if self.opened == Motion() else self.opened(self.leg)
+
+
+def darted_side(d: Drafting, upper: Upper, slant: Point, length: float) -> DartedSide:
+    """A front side seam of a length (dart closed) in a direction, with the bust dart opened in it."""
     intake = d["bust_dart_in"] if d["bust_dart_in"] >= 8 else 0.0
     underarm = upper.underarm
-    at = min(max(point.imag + 10 - underarm.imag, 30.0), side_length * 0.62)
-    d.need(not intake or underarm.real - point.real > 40,
-           "The bust point lies too near the side for a dart: look at the bust span.", "bust_point")  # fmt: skip
+    if not intake:
+        return DartedSide(underarm, underarm, underarm, Motion(), underarm + slant * length)
+    point = complex(d["bust_point"], upper.neck_point.imag + d["bust_level"])
+    d.need(underarm.real - point.real > 40, "The bust point lies too near the side for a dart: look at the bust span.", "bust_point")
+    below_waist = d["back_length"] - d["armhole_depth"]
+    at = min(max(point.imag + 10 - underarm.imag, 30.0), below_waist * 0.62)
+    leg = underarm + slant * at
+    aim = point if point.imag > underarm.imag + 5 else complex(point.real, underarm.imag + 5)
+    apex = aim + unit(leg - aim) * d["bust_dart_short"]
+    angle = 2 * math.asin(min(intake / 2 / abs(leg - apex), 0.9))
+    opened = Motion.rotation(angle, apex)
+    return DartedSide(underarm, leg, apex, opened, opened(underarm + slant * length))
 
-    def sides(x: float) -> tuple[Point, Point, Motion, Point]:
-        """For a slant of the closed side: the leg point, the apex, how the dart opens, the side point opened."""
+
+def _front(d: Drafting, upper: Upper, side_length: float) -> Half:
+    """The side seam is drawn with the bust dart closed, straight from underarm to waist, then opened at the dart."""
+    level = max(upper.neck_point.imag + d["bust_level"], upper.underarm.imag)
+
+    def sides(x: float) -> DartedSide:
         slant = complex(x, math.sqrt(max(side_length**2 - x * x, 1.0))) / side_length
-        leg = underarm + slant * at
-        aim = point if point.imag > underarm.imag + 5 else complex(point.real, underarm.imag + 5)
-        apex = aim + unit(leg - aim) * d["bust_dart_short"]
-        reach = abs(leg - apex)
-        angle = 2 * math.asin(min(intake / 2 / reach, 0.9)) if intake else 0.0
-        opened = Motion.rotation(angle, apex)
-        return leg, apex, opened, opened(underarm + slant * side_length)
+        return darted_side(d, upper, slant, side_length)
 
     count = count_of(d, "front_darts")
 
-    def waist_at(x: float, plans_given: tuple[object, ...] | None = None) -> tuple[Waist, Point]:
-        leg, _, opened, side_point = sides(x)
-        centre = complex(0, side_point.imag + d["front_dip"])
-        length = max(centre.imag - max(point.imag, underarm.imag) - d["front_dart_short"], 25.0)
+    def waist_at(x: float) -> tuple[Waist, DartedSide]:
+        side = sides(x)
+        centre = complex(0, side.end.imag + d["front_dip"])
+        length = max(centre.imag - level - d["front_dart_short"], 25.0)
         plans = plan_darts("front", count, d["front_dart_place"], d["front_waist"], d["front_dart"], length, 0.8)
-        return waist_below(centre, side_point, opened(leg) - side_point, plans), side_point
+        return waist_below(centre, side.end, side.last_start - side.end, plans), side
 
     swing = side_length * 0.75
     found = solve_between(lambda v: waist_at(v)[0].length - d["front_waist"], -d["front_side_in"], -swing, swing)
@@ -161,18 +195,9 @@ def _front(d: Drafting, upper: Upper, side_length: float) -> Half:
             f"No side seam gives a front waist of {d['front_waist'] / 10:.1f} cm with these darts; look at the darts.",
             "figures.front_dart",
         )
-    waist, side_point = waist_at(found)
-    leg, apex, opened, _ = sides(found)
-    if intake:
-        side_edges: tuple[Edge, ...] = (
-            Edge("side", Path.polyline([underarm, leg])),
-            Edge("bust_dart", Path.polyline([leg, apex]), "dart", "bust_dart"),
-            Edge("bust_dart", Path.polyline([apex, opened(leg)]), "dart", "bust_dart"),
-            Edge("side", Path.polyline([opened(leg), side_point])),
-        )
-    else:
-        side_edges = (Edge("side", Path.polyline([underarm, side_point])),)
-    darts = ((Dart("bust_dart", "bust dart"),) if intake else ()) + dart_labels(waist.darts)
+    waist, drawn = waist_at(found)
+    side_edges = drawn.edges()
+    darts = ((Dart("bust_dart", "bust dart"),) if len(side_edges) > 1 else ()) + dart_labels(waist.darts)
     side = Path.join(edge.path for edge in side_edges if not edge.dart)
     edges = (*_top(upper), *side_edges, *waist.edges(), Edge("centre_front", Path.polyline([waist.centre, upper.centre]), "fold"))
-    return Half(upper, side, waist, darts, edges, side_point)
+    return Half(upper, side, waist, darts, edges, drawn.end)

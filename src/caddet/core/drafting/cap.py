@@ -10,7 +10,7 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from caddet.core.drafting.curves import bend
+from caddet.core.drafting.curves import bend, square_hem
 from caddet.core.drafting.kit import Drafting, outline, solve_between
 from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
@@ -115,7 +115,7 @@ def solve_cap(d: Drafting, front_armhole: float, back_armhole: float) -> Cap:
     total, more = front + back, back - front
     if d.choice("cap") == "height":
         width = d["sleeve_width"]
-        d.need(40 < width, "The sleeve would be narrower than 4 cm.", "sleeve_width")
+        d.need(width > 40, "The sleeve would be narrower than 4 cm.", "sleeve_width")
         widest = total * 0.97
         if width > widest:
             d.remark("draft.nearest", f"The sleeve is {width / 10:.1f} cm wide and the armhole with its ease only {total / 10:.1f} cm: such a cap "
@@ -157,14 +157,16 @@ def sleeve_piece(d: Drafting, cap: Cap, front_notch: float, back_notch: float) -
     left_hem, right_hem = complex(middle - half_hem, below), complex(middle + half_hem, below)
     caps = (("cap_front", cap.front), ("cap_back", cap.back))
     if elbow is None:
-        edges = outline(*caps, ("underarm_back", [right_top, right_hem]), ("hem", [right_hem, left_hem], "hem"),
+        edges = outline(*caps, ("underarm_back", [right_top, right_hem]),
+                        ("hem", Path((square_hem(right_hem, right_hem - right_top, left_hem, left_top - left_hem),)), "hem"),
                         ("underarm_front", [left_hem, left_top]))  # fmt: skip
     else:
         left_elbow, right_elbow = complex(middle - half_elbow, elbow), complex(middle + half_elbow, elbow)
         if shape == "elbow":
             back = _through(right_top, right_elbow, right_hem)
             front = _through(left_top, left_elbow, left_hem).reversed()
-            edges = outline(*caps, ("underarm_back", back), ("hem", [right_hem, left_hem], "hem"), ("underarm_front", front))
+            edges = outline(*caps, ("underarm_back", back), ("hem", Path((square_hem(right_hem, back.end_direction, left_hem, front.start_direction),)), "hem"),
+                            ("underarm_front", front))
         else:
             edges, darts = _elbow_dart(d, caps, (left_top, right_top), (left_elbow, right_elbow), (left_hem, right_hem))
     notches = (
@@ -205,7 +207,7 @@ def _elbow_dart(
         *outline(*caps, ("underarm_back", [right_top, right_])),
         Edge("elbow_dart", Path.polyline([right_, apex]), "dart", "elbow_dart"),
         Edge("elbow_dart", Path.polyline([apex, lower_leg]), "dart", "elbow_dart"),
-        *outline(("underarm_back", Path((lower,))), ("hem", [right_end, left_end], "hem"),
+        *outline(("underarm_back", Path((lower,))), ("hem", Path((square_hem(right_end, lower.direction(1), left_end, front.reversed().start_direction),)), "hem"),
                  ("underarm_front", front.reversed())),
     )  # fmt: skip
     return edges, (Dart("elbow_dart", "elbow dart"),)

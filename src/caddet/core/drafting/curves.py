@@ -58,3 +58,8 @@ def foot(point: Point, on: Point, direction: Point) -> Point:
     """The foot of the perpendicular from a point to a line."""
     along = unit(direction)
     return on + along * dot(point - on, along)
+
+
+def square_hem(corner: Point, down: Point, other: Point, up: Point) -> Cubic:
+    """A hem from one seam's end, which runs ``down`` to it, to where the next seam goes ``up``: square to both."""
+    return ease_into(corner, right(down), other, left(up))

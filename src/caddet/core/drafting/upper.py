@@ -100,7 +100,9 @@ def half_upper(
     shoulder_point = neck_point + complex(reach, slope)
     along = unit(shoulder_point - neck_point)
     centre = complex(0, centre_y)
-    neck = bend(centre, 1 + 0j, neck_point, left(along), 0.56)
+    # a neckline much wider than deep is rounded early, or it would hook into the shoulder
+    late = min(0.96, 0.56 * math.sqrt(max(1.0, neck_width / max(centre_y - neck_y, 1.0))))
+    neck = bend(centre, 1 + 0j, neck_point, left(along), 0.56, late)
     fall = underarm.imag - shoulder_point.imag
     down = right(along)
     # the curve from the shoulder may come in no further than its own direction allows
@@ -119,7 +121,7 @@ def half_upper(
 def draft_upper(d: Drafting, front_slant: float = 0.0, back_slant: float = 0.0) -> tuple[Upper, Upper]:
     """Front and back, necklines and armholes solved. Raises :class:`CannotDraft` with the reason."""
     depth = d["armhole_depth"]
-    d.need(40 <= d["front_bust"] and 40 <= d["back_bust"], "A quarter of the bust comes out at less than 4 cm.", "front_bust")
+    d.need(d["front_bust"] >= 40 and d["back_bust"] >= 40, "A quarter of the bust comes out at less than 4 cm.", "front_bust")
     d.need(d["back_neck_width"] >= 20, "The neck comes out narrower than 4 cm.", "back_neck_width")
     slope = d["shoulder_slope"]
     d.need(0 <= slope < d["shoulder_length"] * 0.9, "The shoulder slopes by more than its own length.", "shoulder_slope")

@@ -60,7 +60,7 @@ def allowance(finishing: Finishing, piece: Piece, edge: Edge) -> float:
     exception = finishing.exceptions.get(f"{piece.name}.{edge.name}")
     if exception is not None:
         return exception
-    usual = {"seam": finishing.seam, "hem": finishing.hem, "opening": finishing.opening, "slit": finishing.slit}
+    usual = {"seam": finishing.seam, "hem": finishing.hem, "opening": finishing.opening, "slit": finishing.slit, "edge": finishing.edge}
     return usual[edge.role]
 
 

@@ -57,6 +57,9 @@ class Dimension:
     b: Point
 
 
+STILL = Motion()
+
+
 @dataclass(frozen=True, slots=True)
 class Shown:
     """How a piece stands in a line drawing of the garment: from the front or the back, moved, on one
@@ -65,7 +68,7 @@ class Shown:
 
     view: Literal["front", "back"]
     piece: str
-    motion: Motion = Motion()
+    motion: Motion = STILL
     both: bool = True
 
 

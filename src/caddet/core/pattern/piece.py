@@ -16,7 +16,7 @@ from caddet.core.errors import CaddetError
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import FLAT, Motion, Point
 
-Role = Literal["seam", "hem", "fold", "dart", "opening", "slit"]
+Role = Literal["seam", "hem", "fold", "dart", "opening", "slit", "edge"]
 
 
 @dataclass(frozen=True, slots=True)

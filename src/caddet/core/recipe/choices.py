@@ -52,5 +52,6 @@ class Finishing(BaseModel):
     hem: Allowance = 40.0
     opening: Allowance = 20.0
     slit: Allowance = 40.0
+    edge: Allowance = 10.0
     exceptions: dict[str, Allowance] = {}
     notches: Literal["slit", "t", "inside"] = "slit"

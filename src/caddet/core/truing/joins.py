@@ -91,7 +91,10 @@ def _neighbours(piece: Piece, run: str, backwards: bool) -> tuple[tuple[str, Poi
     start = (before.name, -before.path.end_direction / edges[0].path.start_direction)
     end = (after.name, after.path.start_direction / edges[-1].path.end_direction)
     ends = [None if e.dart else (n, d) for e, (n, d) in ((before, start), (after, end))]
-    return (ends[1], ends[0]) if backwards else (ends[0], ends[1])
+    if backwards:  # measured against the way in which the seam is walked
+        turned = [None if one is None else (one[0], -one[1]) for one in ends]
+        return turned[1], turned[0]
+    return ends[0], ends[1]
 
 
 def _across_seam(pattern: Pattern, seam: Seam) -> list[Join]:
