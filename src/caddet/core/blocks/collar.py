@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import math
-
 from caddet.core.blocks.waistband import edge_option, no_gates
 from caddet.core.drafting.curves import bend, ease_into
 from caddet.core.drafting.kit import Drafting, outline
@@ -144,4 +142,3 @@ register_block(
            Figure("hood_reach", "Along the neck", "seam_length / 2 * 0.95", "Solved: along the curve it is half the neckline.")),
           _hood, no_gates, family="Bands and collars")
 )  # fmt: skip
-_ = math

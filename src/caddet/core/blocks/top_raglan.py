@@ -212,11 +212,10 @@ def _sleeve(d: Drafting, front: _Cut, back: _Cut, motions: tuple[Motion, Motion]
 def gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequence[Gate]:
     """The head through a closed neck; the hand and the arm through the sleeve."""
     sleeve = pattern.piece("sleeve")
-    found = [
+    return [
         Gate("arm", "Arm goes into the sleeve", sums["sleeve_width"].value, measures["upper_arm"] + 20, "sleeve.raglan_front", "The sleeve's width against the arm and 2 cm."),
         Gate("hand", "Hand goes through the sleeve", sleeve.run_length("hem"), measures["hand"], "sleeve.hem", "The sleeve's hem against the hand round the knuckles."),
     ]  # fmt: skip
-    return found
 
 
 BLOCK = register_block(
