@@ -8,6 +8,7 @@ from caddet.core.drafting.bodice import BODICE_FIGURES, BODICE_NEEDS, BUST_DART,
 from caddet.core.drafting.cap import (
     SLEEVE_NEEDS,
     SLEEVE_OPTIONS,
+    hung_sleeve,
     sleeve_closures,
     sleeve_dimensions,
     sleeve_figures,
@@ -19,7 +20,6 @@ from caddet.core.drafting.kit import Drafting
 from caddet.core.drafting.upper import SCHOOL, SCHOOLS
 from caddet.core.figures.sums import Figure, Sums
 from caddet.core.geometry.paths import Path
-from caddet.core.geometry.segments import Motion
 from caddet.core.pattern.pattern import Closure, Dimension, Pattern, Shown, Term
 from caddet.core.pattern.piece import Mark, Notch, Piece
 from caddet.core.pattern.seams import EdgeRef, Seam
@@ -124,16 +124,7 @@ def add_sleeve(
     seams.extend(sleeve_seams(d, "front", "back", letters))
     closures.extend(sleeve_closures(d, fronts + backs))
     dimensions.extend(sleeve_dimensions(cap, d["sleeve_long"] - cap.height))
-    shown.extend(hung_sleeve(cap, front, back))
-
-
-def hung_sleeve(cap: object, front: Half, back: Half) -> tuple[Shown, ...]:
-    """Where the sleeve hangs in a line drawing: from the shoulder point, turned out a little."""
-    del cap
-    shown = []
-    for view, half in (("front", front), ("back", back)):
-        shown.append(Shown("front" if view == "front" else "back", "sleeve", Motion(shift=half.upper.shoulder_point)))
-    return tuple(shown)
+    shown[:0] = hung_sleeve(cap, front.upper, back.upper)
 
 
 def gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequence[Gate]:

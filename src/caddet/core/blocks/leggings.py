@@ -129,7 +129,7 @@ def draft(sums: Sums, options: Values) -> Pattern:
         Dimension("hem_round", "leg", complex(fh - 60, hem - 15), complex(fh + 60, hem - 15)),
         Dimension("band_length", "waistband", complex(0, band * 1.5), complex(d["band_length"], band * 1.5)),
     )  # fmt: skip
-    return d.pattern((leg, waistband), seams, closures, dimensions, (Shown("front", "leg"), Shown("back", "leg", Motion(-1 + 0j, complex(fh + bh, 0), True))))
+    return d.pattern((leg, waistband), seams, closures, dimensions, (Shown("front", "leg", clip=(0.0, fh)), Shown("back", "leg", Motion(-1 + 0j, complex(fh + bh, 0), True), clip=(fh, fh + bh))))
 
 
 def gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequence[Gate]:

@@ -19,7 +19,7 @@ from caddet.core.geometry.flare import flare_side
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.roots import root_near
 from caddet.core.geometry.segments import Cubic, Line, Motion, Point, smooth
-from caddet.core.pattern.pattern import Closure, Dimension, Pattern, Term
+from caddet.core.pattern.pattern import Closure, Dimension, Pattern, Shown, Term
 from caddet.core.pattern.piece import Dart, Edge, Mark, Notch, Piece
 from caddet.core.pattern.seams import EdgeRef, Seam
 from caddet.core.recipe.document import StepEntry
@@ -327,7 +327,7 @@ def draft(sums: Sums, options: Values) -> Pattern:
         Dimension("band_length", "waistband", complex(sums["band_length"].value * 0.6, sums["band_depth"].value / 2),
                   complex(sums["band_length"].value, sums["band_depth"].value / 2)),
     )  # fmt: skip
-    return Pattern((front, back, band), seams, closures, dimensions)
+    return Pattern((front, back, band), seams, closures, dimensions, shown=(Shown("front", "front"), Shown("back", "back")))
 
 
 def _mouth(edges: list[Edge], dart: str) -> tuple[Point, Point]:

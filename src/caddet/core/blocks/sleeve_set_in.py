@@ -4,7 +4,16 @@ from __future__ import annotations
 
 from caddet.core.blocks.bodice_darted import ELBOW_LINE
 from caddet.core.blocks.waistband import no_gates
-from caddet.core.drafting.cap import SLEEVE_NEEDS, SLEEVE_OPTIONS, sleeve_closures, sleeve_dimensions, sleeve_figures, sleeve_piece, sleeve_seams, solve_cap
+from caddet.core.drafting.cap import (
+    SLEEVE_NEEDS,
+    SLEEVE_OPTIONS,
+    sleeve_closures,
+    sleeve_dimensions,
+    sleeve_figures,
+    sleeve_piece,
+    sleeve_seams,
+    solve_cap,
+)
 from caddet.core.drafting.kit import Drafting
 from caddet.core.drafting.upper import SCHOOL, SCHOOLS, UPPER_NEEDS, draft_upper, upper_figures
 from caddet.core.figures.sums import Sums

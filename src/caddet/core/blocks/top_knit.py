@@ -8,6 +8,7 @@ from caddet.core.drafting.bands import band_piece, quarters
 from caddet.core.drafting.cap import (
     SLEEVE_NEEDS,
     SLEEVE_OPTIONS,
+    hung_sleeve,
     sleeve_closures,
     sleeve_dimensions,
     sleeve_figures,
@@ -19,7 +20,6 @@ from caddet.core.drafting.kit import Drafting
 from caddet.core.drafting.torso import TORSO_FIGURES, TORSO_NEEDS, loose_half, loose_sides, side_slant
 from caddet.core.drafting.upper import SCHOOL, SCHOOLS, UPPER_NEEDS, draft_upper, upper_figures
 from caddet.core.figures.sums import Figure, Sums
-from caddet.core.geometry.segments import Motion
 from caddet.core.pattern.pattern import Closure, Dimension, Pattern, Shown, Term
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.seams import EdgeRef, Seam
@@ -84,7 +84,7 @@ def draft(sums: Sums, options: Values) -> Pattern:
         seams += sleeve_seams(d, "front", "back")
         closures += sleeve_closures(d, fronts + backs)
         dimensions += sleeve_dimensions(cap, d["sleeve_long"] - cap.height)
-        shown += [Shown(view, "sleeve", Motion(shift=half.shoulder_point)) for view, half in (("front", front), ("back", back))]  # type: ignore[arg-type]
+        shown[:0] = hung_sleeve(cap, front, back)
     neck = d["neckband_length"]
     pieces.append(band_piece("neckband", "Neckband", neck, 2 * d.size("band"), run="neckline", notches=quarters(neck), remark="stretch runs along the band"))
     seams.append(

@@ -19,8 +19,8 @@ from caddet.core.drafting.upper import SCHOOL, SCHOOLS, UPPER_NEEDS, Upper, draf
 from caddet.core.figures.sums import Figure, Sums
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.roots import root_between
-from caddet.core.geometry.segments import Line, Motion, Point, cross, unit
-from caddet.core.pattern.pattern import Closure, Dimension, Pattern, Shown, Term
+from caddet.core.geometry.segments import Line, Motion, Point, cross, inverse, unit
+from caddet.core.pattern.pattern import LEFT_OF_MIDDLE, RIGHT_OF_MIDDLE, Closure, Dimension, Pattern, Shown, Term
 from caddet.core.pattern.piece import Dart, Edge, Mark, Notch, Piece
 from caddet.core.pattern.seams import EdgeRef, Seam
 from caddet.core.recipe.registry import Block, CannotDraft, EaseLevel, Gate, Parameter, Values, register_block
@@ -166,8 +166,9 @@ def draft(sums: Sums, options: Values) -> Pattern:
         Dimension("underarm_drop", "sleeve", 0j, complex(0, drop)),
         Dimension("hem_width", "sleeve", complex(shift - 50, d["sleeve_long"] - 14), complex(shift + 50, d["sleeve_long"] - 14)),
     )
-    shown = (Shown("front", "sleeve", Motion(shift=front_upper.shoulder_point)), Shown("front", "front"),
-             Shown("back", "sleeve", Motion(shift=back_upper.shoulder_point)), Shown("back", "back"))  # fmt: skip
+    # the yokes lie where they were cut from: the sleeve goes back the way it came
+    shown = (Shown("front", "sleeve", inverse(on_front), clip=LEFT_OF_MIDDLE), Shown("front", "front"),
+             Shown("back", "sleeve", inverse(on_back), clip=RIGHT_OF_MIDDLE), Shown("back", "back"))  # fmt: skip
     return d.pattern(pieces, seams, closures, dimensions, shown)
 
 

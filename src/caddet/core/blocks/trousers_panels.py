@@ -125,7 +125,7 @@ def draft(sums: Sums, options: Values) -> Pattern:
         Dimension("cuff_length", "cuff", 0j, complex(d["cuff_length"], d.size("cuff"))),
     )  # fmt: skip
     return d.pattern((leg, seat_piece, gusset, placket, waistband, cuff), seams, closures, dimensions,
-                     (Shown("front", "leg"), Shown("back", "leg"), Shown("back", "seat", both=False)))  # fmt: skip
+                     (Shown("front", "leg", squeeze=0.6), Shown("back", "leg", squeeze=0.6), Shown("back", "seat", both=False, squeeze=0.6)))  # fmt: skip
 
 
 def gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequence[Gate]:

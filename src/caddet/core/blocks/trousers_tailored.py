@@ -11,7 +11,7 @@ from caddet.core.drafting.legs import LEG_NEEDS, Leg, LegShape, crotch_figures, 
 from caddet.core.drafting.waist import taking_in
 from caddet.core.figures.sums import Figure, Sums
 from caddet.core.geometry.paths import Path
-from caddet.core.pattern.pattern import Closure, Dimension, Pattern, Shown, Term
+from caddet.core.pattern.pattern import RIGHT_OF_MIDDLE, Closure, Dimension, Pattern, Shown, Term
 from caddet.core.pattern.piece import Mark, Notch, Piece
 from caddet.core.pattern.seams import EdgeRef, Seam
 from caddet.core.recipe.edits import Remedy
@@ -159,7 +159,7 @@ def draft(sums: Sums, options: Values) -> Pattern:
         Dimension("knee_round", "back", complex(back.crease - 60, front_shape.knee_level), complex(back.crease + 60, front_shape.knee_level)),
         Dimension("hem_round", "back", complex(back.crease - 60, front_shape.hem_level - 25), complex(back.crease + 60, front_shape.hem_level - 25)),
     )  # fmt: skip
-    return d.pattern(pieces, seams, closures, dimensions, (Shown("front", "front"), Shown("back", "back")))
+    return d.pattern(pieces, seams, closures, dimensions, (Shown("front", "front", clip=RIGHT_OF_MIDDLE), Shown("back", "back", clip=RIGHT_OF_MIDDLE)))
 
 
 def _without_darts(d: Drafting) -> Drafting:

@@ -12,7 +12,7 @@ from caddet.core.drafting.kit import Drafting, outline
 from caddet.core.figures.sums import Figure, Sums
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Arc, Motion
-from caddet.core.pattern.pattern import Closure, Dimension, Pattern, Shown, Term
+from caddet.core.pattern.pattern import LEFT_OF_MIDDLE, Closure, Dimension, Pattern, Shown, Term
 from caddet.core.pattern.piece import Mark, Notch, Piece
 from caddet.core.pattern.seams import EdgeRef, Seam
 from caddet.core.recipe.edits import Remedy
@@ -173,8 +173,9 @@ def draft(sums: Sums, options: Values) -> Pattern:
         Dimension("gusset", "gusset", complex(0, g / 2), complex(g, g / 2)),
         *((Dimension("godet_width", "godet", complex(-d["godet_width"] / 2, pieces[4].outline().bounds()[3] * 0.9), complex(d["godet_width"] / 2, pieces[4].outline().bounds()[3] * 0.9)),) if "godet_join" in front.runs() else ()),
     )  # fmt: skip
-    out = Motion.rotation(-math.radians(52), 0j)
-    shown = [Shown(view, "sleeve", Motion(out.turn, complex(half - arm * 0.4, arm * 0.9))) for view in ("front", "back")]
+    # arms held out: the sleeve's head along the body's edge
+    turn = -1j
+    shown = [Shown(view, "sleeve", Motion(turn, complex(half, 0)), clip=LEFT_OF_MIDDLE) for view in ("front", "back")]
     if "godet_join" in front.runs():
         point = complex(half, front.run("godet_join")[0].path.start.imag)
         shown += [Shown(view, "godet", Motion(shift=point)) for view in ("front", "back")]

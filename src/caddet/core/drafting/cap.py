@@ -7,16 +7,16 @@ underarm seams square, hollow below (more so in front) and round above. Common p
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
 from dataclasses import dataclass
 
 from caddet.core.drafting.curves import bend, square_hem
 from caddet.core.drafting.kit import Drafting, outline, solve_between
+from caddet.core.drafting.upper import Upper
 from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.roots import root_between
 from caddet.core.geometry.segments import Motion, Point, smooth, unit
-from caddet.core.pattern.pattern import Closure, Dimension, Term
+from caddet.core.pattern.pattern import LEFT_OF_MIDDLE, RIGHT_OF_MIDDLE, Closure, Dimension, Shown, Term
 from caddet.core.pattern.piece import Dart, Edge, Notch, Piece
 from caddet.core.pattern.seams import EdgeRef, Seam
 from caddet.core.recipe.registry import Parameter
@@ -246,4 +246,14 @@ def sleeve_dimensions(cap: Cap, below: float) -> tuple[Dimension, ...]:
     )
 
 
-Solver = Callable[[float], float]
+def hung_sleeve(cap: Cap, front: Upper, back: Upper) -> tuple[Shown, ...]:
+    """Where the sleeve lies in a line drawing: folded along its middle, the cap at the shoulder, its corner at the underarm."""
+    top = complex(0, -cap.height)
+    # laid quite flat the arm would stand out; half of that turn lets it hang behind the body
+    turn = unit(1 + unit((front.underarm - front.shoulder_point) / (complex(-cap.front_width, 0) - top)))
+    turn_back = unit(1 + unit((back.underarm - back.shoulder_point) / (complex(-cap.back_width, 0) - top)))
+    return (
+        Shown("front", "sleeve", Motion(turn, front.shoulder_point - turn * top), clip=LEFT_OF_MIDDLE),
+        # for the back the other half, turned over
+        Shown("back", "sleeve", Motion(-turn_back, back.shoulder_point - turn_back * top, True), clip=RIGHT_OF_MIDDLE),
+    )

@@ -10,7 +10,7 @@ import math
 from dataclasses import dataclass
 
 from caddet.core.geometry.paths import Path
-from caddet.core.geometry.segments import Cubic, Motion, Point, smooth, unit
+from caddet.core.geometry.segments import Cubic, Motion, Point, inverse, smooth, unit
 from caddet.core.pattern.piece import Edge
 from caddet.core.recipe.registry import CannotDraft
 
@@ -44,14 +44,9 @@ def closed_curve(
         apex = dart.apex(centre)
         angle = 2 * math.atan2(dart.intake / 2, dart.length)
         opened.append(Motion.rotation(angle, apex).after(opened[-1]))
-    close = _inverse(opened[-1])
+    close = inverse(opened[-1])
     curve = smooth(centre, 1 + 0j, close(end), unit(close.turn * end_direction))
     return curve, opened
-
-
-def _inverse(motion: Motion) -> Motion:
-    turn = motion.turn.conjugate()
-    return Motion(turn, -turn * motion.shift)
 
 
 def darted_edge(
@@ -65,7 +60,7 @@ def darted_edge(
     rest, passed = curve, 0.0
     for dart, before, after in zip(darts, opened, opened[1:], strict=False):
         apex = dart.apex(centre)
-        back = _inverse(before)
+        back = inverse(before)
         # the seam of the closed dart: from the apex up along the leg nearer the centre
         half = math.atan2(dart.intake / 2, dart.length)
         leg = apex - dart.length * complex(math.sin(half), math.cos(half))

@@ -69,6 +69,14 @@ class Motion:
         return Motion(turn, a - turn * a.conjugate(), True)
 
 
+def inverse(motion: Motion) -> Motion:
+    """The movement that undoes another."""
+    back = motion.turn.conjugate()
+    if motion.mirror:
+        return Motion(motion.turn, -motion.turn * motion.shift.conjugate(), True)
+    return Motion(back, -back * motion.shift)
+
+
 _NODES, _WEIGHTS = np.polynomial.legendre.leggauss(12)
 _GAUSS = tuple(zip(((_NODES + 1) / 2).tolist(), (_WEIGHTS / 2).tolist(), strict=True))
 

@@ -58,18 +58,23 @@ class Dimension:
 
 
 STILL = Motion()
+LEFT_OF_MIDDLE, RIGHT_OF_MIDDLE = (-1e5, 0.0), (0.0, 1e5)
 
 
 @dataclass(frozen=True, slots=True)
 class Shown:
     """How a piece stands in a line drawing of the garment: from the front or the back, moved, on one
     side of the body or (``both``) mirrored to the other as well. The middle of the body is at x = 0.
+    ``clip`` shows only what lies between two x of the piece's own, as of a sleeve lying folded; ``squeeze``
+    draws it narrower, as it is when gathered.
     """
 
     view: Literal["front", "back"]
     piece: str
     motion: Motion = STILL
     both: bool = True
+    clip: tuple[float, float] | None = None
+    squeeze: float = 1.0
 
 
 @dataclass(frozen=True, slots=True)

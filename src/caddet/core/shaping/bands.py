@@ -94,7 +94,8 @@ def fit_band(pattern: Pattern, values: Values) -> Pattern:
 
 def _free_letter(pattern: Pattern) -> str:
     taken = {seam.name for seam in pattern.seams}
-    return next(letter for letter in (*"ABCDEFGHIJKLMNOPQRSTUVWXYZ", *(f"Z{n}" for n in range(500))) if letter not in taken)
+    free: str = next(letter for letter in (*"ABCDEFGHIJKLMNOPQRSTUVWXYZ", *(f"Z{n}" for n in range(500))) if letter not in taken)
+    return free
 
 
 def _describe(values: Values, unit: Unit) -> str:

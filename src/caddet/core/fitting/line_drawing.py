@@ -1,0 +1,136 @@
+"""A line drawing of the garment, front and back, made from the pattern's own pieces.
+
+Each piece is laid on the body as the block says (:class:`Shown`), its darts closed by taking their width out level
+by level, and mirrored to the other side. So the drawing has the proportions of what will be sewn, lying flat.
+"""
+
+from __future__ import annotations
+
+import cmath
+from dataclasses import dataclass
+from typing import Literal
+
+import shapely
+from shapely.affinity import affine_transform
+
+from caddet.core.geometry.segments import Motion, Point
+from caddet.core.pattern.pattern import Pattern, Shown
+from caddet.core.pattern.piece import Piece
+
+View = Literal["front", "back"]
+FINE = 1.0  # mm, for drawing only
+FAR = 20_000.0
+
+
+@dataclass(frozen=True, slots=True)
+class LineDrawing:
+    """Closed shapes from the furthest to the nearest, and lines upon them. Points in mm, the body's middle at x = 0."""
+
+    shapes: tuple[tuple[Point, ...], ...]
+    lines: tuple[tuple[Point, ...], ...]
+
+    @property
+    def bounds(self) -> tuple[float, float, float, float]:
+        """Left, top, right, bottom; all 0 when there is nothing."""
+        points = [point for shape in self.shapes for point in shape]
+        if not points:
+            return 0.0, 0.0, 0.0, 0.0
+        xs, ys = [p.real for p in points], [p.imag for p in points]
+        return min(xs), min(ys), max(xs), max(ys)
+
+
+@dataclass(frozen=True, slots=True)
+class _Closing:
+    """How one dart is closed in the drawing."""
+
+    apex: Point
+    first: Point
+    second: Point
+
+    @property
+    def upright(self) -> bool:
+        mouth = self.second - self.first
+        return abs(mouth.real) >= abs(mouth.imag)
+
+    def __call__(self, point: Point) -> Point:
+        middle = (self.first + self.second) / 2
+        if self.upright:
+            share = min(max((point.imag - self.apex.imag) / (middle.imag - self.apex.imag), 0.0), 1.0) if middle.imag != self.apex.imag else 0.0
+            line = self.apex.real + (middle.real - self.apex.real) * share
+            width = abs(self.second.real - self.first.real) * share
+            return point - width if point.real > line + 1e-6 and share > 0 else point
+        reach = middle.real - self.apex.real
+        share = min(max((point.real - self.apex.real) / reach, 0.0), 1.0) if reach else 0.0
+        line = self.apex.imag + (middle.imag - self.apex.imag) * share
+        if point.imag <= line + 1e-6 or share <= 0:
+            return point
+        angle = cmath.phase((self.second - self.apex) / (self.first - self.apex))
+        return self.apex + (point - self.apex) * cmath.exp(-1j * angle * share)
+
+
+def _flat(piece: Piece) -> tuple[shapely.Polygon, list[list[Point]]]:
+    """The piece with its darts closed, and its darts as lines."""
+    closings = []
+    for dart in piece.darts:
+        _, a, apex, b = piece.legs(dart.name)
+        closings.append(_Closing(apex, a, b))
+    # the far darts first, so that each is still where it was drawn when it is closed
+    closings.sort(key=lambda c: (not c.upright, -c.apex.real))
+
+    def closed(point: Point) -> Point:
+        for closing in closings:
+            point = closing(point)
+        return point
+
+    points = [closed(p) for edge in piece.edges if not edge.dart for p in (edge.path.start, *edge.path.flattened(FINE))]
+    lines = [[closed(c.first), closed(c.apex)] for c in closings]
+    lines += [[closed(p) for p in part.flattened(FINE)] for mark in piece.marks if mark.name in ("contour_dart", "pleat", "fold_line", "slit") for part in mark.parts]
+    shape = shapely.Polygon([(p.real, p.imag) for p in points])
+    return (shape if shape.is_valid else shape.buffer(0)), lines
+
+
+def _moved(motion: Motion) -> list[float]:
+    """A motion as the six numbers of an affine map."""
+    t, s = motion.turn, motion.shift
+    sign = -1.0 if motion.mirror else 1.0
+    return [t.real, -t.imag * sign, t.imag, t.real * sign, s.real, s.imag]
+
+
+def _rings(shape: shapely.Geometry) -> list[tuple[Point, ...]]:
+    parts = getattr(shape, "geoms", [shape])
+    return [tuple(complex(x, y) for x, y in part.exterior.coords) for part in parts if part.geom_type == "Polygon" and not part.is_empty]
+
+
+_ACROSS = [-1.0, 0.0, 0.0, 1.0, 0.0, 0.0]
+
+
+def line_drawing(pattern: Pattern, view: View) -> LineDrawing:
+    """The garment from the front or the back; empty when the block shows nothing from there."""
+    shapes: list[tuple[Point, ...]] = []
+    lines: list[tuple[Point, ...]] = []
+    for shown in pattern.shown:
+        if shown.view == view and pattern.has(shown.piece):
+            _add(pattern.piece(shown.piece), shown, shapes, lines)
+    return LineDrawing(tuple(shapes), tuple(lines))
+
+
+def _add(piece: Piece, shown: Shown, shapes: list[tuple[Point, ...]], lines: list[tuple[Point, ...]]) -> None:
+    flat: shapely.Geometry
+    flat, marks = _flat(piece)
+    if shown.clip is not None:
+        low, high = shown.clip
+        flat = flat.intersection(shapely.box(low, -FAR, high, FAR))
+        marks = [mark for mark in marks if all(low <= point.real <= high for point in mark)]
+    shape = affine_transform(affine_transform(flat, _moved(shown.motion)), [shown.squeeze, 0.0, 0.0, 1.0, 0.0, 0.0])
+    placed = [[shown.motion(point) for point in mark] for mark in marks]
+    if piece.fold and shown.both:
+        whole = shapely.union(shape, affine_transform(shape, _ACROSS).buffer(0)).buffer(0.4).buffer(-0.4)
+        shapes += _rings(whole)
+    else:
+        shapes += _rings(shape)
+        if shown.both:
+            shapes += _rings(affine_transform(shape, _ACROSS))
+    for mark in placed:
+        lines.append(tuple(mark))
+        if shown.both:
+            lines.append(tuple(complex(-p.real, p.imag) for p in mark))
