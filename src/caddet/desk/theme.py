@@ -103,6 +103,7 @@ class Look(QObject):
         QLabel#why {{ color: {c("iron")}; font-size: {px(13)}px; }}
         QLabel#whyhead {{ color: {c("woad")}; font-weight: 600; }}
         QLabel#wrong {{ color: {c("madder")}; font-size: {px(13)}px; }}
+        QLabel#holds {{ color: {c("verdigris")}; font-size: {px(13)}px; }}
         QLabel#value {{ font-family: "{FIGURES}"; font-size: {px(22)}px; font-weight: 600; }}
         QLabel#unit {{ color: {c("iron")}; font-size: {px(12)}px; }}
         QLabel#yours {{ background: {c("woad_tint")}; color: {c("woad")}; border-radius: 8px; padding: 1px 9px;

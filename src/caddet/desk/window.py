@@ -37,6 +37,7 @@ from caddet.desk.stations.draft import DraftStation
 from caddet.desk.stations.lay import LayStation
 from caddet.desk.stations.mark import MarkStation
 from caddet.desk.stations.measure import MeasureStation
+from caddet.desk.stations.plan import PlanStation
 from caddet.desk.stations.shape import ShapeStation
 from caddet.desk.stations.true import TrueStation
 from caddet.desk.stations.workroom import WorkroomPlace
@@ -57,13 +58,14 @@ class MainWindow(QMainWindow):
         self.setWindowTitle("Caddet")
         self.table = Table(bench)
         self.measure = MeasureStation(bench, self.table)
+        self.plan = PlanStation(bench, self.table)
         self.draft = DraftStation(bench, self.table)
         self.shape = ShapeStation(bench, self.table)
         self.true = TrueStation(bench, self.table)
         self.mark = MarkStation(bench, self.table)
         self.lay = LayStation(bench, self.table)
         self.workroom = WorkroomPlace(bench, self.table)
-        self.stations: list[Station] = [self.measure, self.draft, self.shape, self.true, self.mark, self.lay]
+        self.stations: list[Station] = [self.measure, self.plan, self.draft, self.shape, self.true, self.mark, self.lay]
         self.places: list[Station] = [*self.stations, self.workroom]
         self.here = self.draft.key
         self.header, self.rail, self.strip = Header(bench), Rail(self.stations, [self.workroom]), ProofStrip()
@@ -125,6 +127,7 @@ class MainWindow(QMainWindow):
         self.strip.go_to.connect(self.go_to_place)
         self.strip.remedy.connect(lambda remedy: bench.edit(remedy.label, remedy.apply))
         self.table.figure_chosen.connect(self._figure)
+        self.plan.measure_wanted.connect(self._measure)
         LOOK.changed.connect(self._restyle)
 
     # --- keeping up ---------------------------------------------------------------------------
@@ -201,6 +204,9 @@ class MainWindow(QMainWindow):
         elif place.startswith("recipe["):
             self.shape.open_index = int(place.partition("[")[2].partition("]")[0]) - 1
             self.go("shape")
+        elif head == "cloth" or place.startswith("recipe.ease"):
+            self.go("plan")
+            self.plan.show_page("cloth" if head == "cloth" else "fit")
         elif head == "recipe":
             self.go("draft")
         elif made is not None and made.pattern is not None and made.pattern.has(head):

@@ -76,7 +76,7 @@ def _doubt_line(doubt: Doubt) -> ProofLine:
 def _title(finding: Finding) -> str:
     words = {
         "measure": "Measures", "step": "A step is stuck", "override": "A formula", "draft": "The draft",
-        "finish": "Allowances", "option": "Options", "figure": "A figure",
+        "finish": "Allowances", "option": "Options", "figure": "A figure", "cloth": "The cloth", "ease": "Ease",
     }  # fmt: skip
     return words.get(finding.code.partition(".")[0], "Look here")
 

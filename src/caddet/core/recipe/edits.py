@@ -89,6 +89,23 @@ def _with_recipe(document: Document, **changes: object) -> Document:
     return document.model_copy(update={"recipe": recipe})
 
 
+def set_fit(document: Document, fit: str) -> Document:
+    """Another way of fitting; the ease that was set by hand gives way to its."""
+    return _with_recipe(document, fit=fit, ease={})
+
+
+def clear_ease(document: Document, level: str) -> Document:
+    """The usual ease of a level again."""
+    return _with_recipe(document, ease={name: mm for name, mm in document.recipe.ease.items() if name != level})
+
+
+def add_cloth(document: Document, cloth: Cloth) -> Document:
+    """Add a cloth and choose it. Raises :class:`CaddetError` when its name is taken."""
+    if any(other.name == cloth.name for other in document.cloths):
+        raise CaddetError(f"There is already a cloth called {cloth.name}.")
+    return document.model_copy(update={"cloths": (*document.cloths, cloth), "cloth": cloth.name})
+
+
 def set_option(document: Document, name: str, value: Value) -> Document:
     return _with_recipe(document, options={**document.recipe.options, name: value})
 

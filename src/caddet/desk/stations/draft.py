@@ -5,14 +5,18 @@ from __future__ import annotations
 from functools import partial
 
 from PyQt6.QtCore import Qt, QTimer
-from PyQt6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QGridLayout, QVBoxLayout, QWidget
 
 from caddet.core.errors import CaddetError
+from caddet.core.geometry.paths import Path
 from caddet.core.recipe import edits
+from caddet.core.recipe.planning import ease_of
 from caddet.core.recipe.registry import Parameter, block_named
+from caddet.core.workroom import EvaluateRequest, make
 from caddet.desk.stations.base import Station, Status, empty
 from caddet.desk.table.piece_item import Showing
-from caddet.desk.widgets.fields import Choices, LengthField, label
+from caddet.desk.tasks import Task
+from caddet.desk.widgets.fields import Choices, LengthField, PickOne, label, narrow_combo, read_number, show_number
 from caddet.desk.widgets.sum_row import SumRow
 
 
@@ -33,14 +37,22 @@ class DraftStation(Station):
         self.options_box.setVerticalSpacing(2)
         self.school_box = QVBoxLayout()
         self.body.addLayout(self.school_box)
-        self.body.addWidget(label("Choices", "whyhead"))
+        self.body.addWidget(label("Sizes and ease", "whyhead"))
         self.body.addLayout(self.options_box)
+        self.laid = narrow_combo()
+        self.laid.setAccessibleName("Lay another way over it")
+        self.laid.activated.connect(lambda at: self.lay_over(str(self.laid.itemData(at))))
+        self.body.addWidget(label("Lay over it, dashed", "caption"))
+        self.body.addWidget(self.laid)
         self.body.addSpacing(6)
         self.body.addWidget(label("Sums", "whyhead"))
         self.body.addLayout(self.sums_box)
         self.rows: dict[str, SumRow] = {}
         self.fields: dict[str, LengthField] = {}
-        self.choices: dict[str, Choices] = {}
+        self.choices: dict[str, Choices | PickOne] = {}
+        self.flags: dict[str, QCheckBox] = {}
+        self.over = ""
+        self.task: Task | None = None
         self._block = ""
         self.table.figure_chosen.connect(self.open_figure)
 
@@ -55,11 +67,15 @@ class DraftStation(Station):
             value = option.or_default(document.recipe.options.get(option.name, option.default))
             if option.name in self.choices:
                 self.choices[option.name].show_choice(str(value))
+            elif option.name in self.flags:
+                self.flags[option.name].blockSignals(True)
+                self.flags[option.name].setChecked(bool(value))
+                self.flags[option.name].blockSignals(False)
             elif option.name in self.fields:
                 self.fields[option.name].show_value(float(value), self.bench.unit)
         for level in block.ease:
-            value = document.recipe.ease.get(level.level, level.default)
-            self.fields[f"ease_{level.level}"].show_value(value, self.bench.unit)
+            self.fields[f"ease_{level.level}"].show_value(ease_of(document, level), self.bench.unit)
+        self._refresh_others()
         made = self.made
         if made is None:
             return
@@ -80,19 +96,22 @@ class DraftStation(Station):
     def _build_options(self) -> None:
         empty(self.options_box)
         empty(self.school_box)
-        self.fields, self.choices = {}, {}
+        self.fields, self.choices, self.flags = {}, {}, {}
         block = block_named(self._block)
         for option in block.options:
             if option.kind == "choice":
-                chooser = Choices(option.label, option.choices)
-                chooser.setToolTip(option.why)
-                chooser.chosen.connect(partial(self._set_choice, option))
-                self.choices[option.name] = chooser
-                self.school_box.addWidget(chooser)
-                self.school_box.addWidget(label(option.why, "why", wrap=True))
-            elif option.kind == "length":
+                self._add_choice(option)
+            elif option.kind == "flag":
+                box = QCheckBox(option.label)
+                box.setToolTip(option.why)
+                box.toggled.connect(partial(self._set_flag, option))
+                self.flags[option.name] = box
+                self.school_box.addWidget(box)
+            else:
                 field = self._add_field(option.name, option.label, option.why)
                 field.entered.connect(partial(self._set_length, option))
+                if option.kind == "number":
+                    field.read, field.show_as = read_number, show_number
         for level in block.ease:
             field = self._add_field(
                 f"ease_{level.level}",
@@ -100,6 +119,18 @@ class DraftStation(Station):
                 "A quarter of it lies in each half piece.",
             )
             field.entered.connect(partial(self._set_ease, level.level))
+
+    def _add_choice(self, option: Parameter) -> None:
+        """A choice with the sentence why: side by side when the words fit, else one below the other."""
+        self.school_box.addWidget(label(option.label, "caption"))
+        short = sum(len(words) for _, words in option.choices) <= 34
+        chooser: Choices | PickOne = Choices(option.label, option.choices) if short else PickOne(option.label, option.choices)
+        chooser.setToolTip(option.why)
+        chooser.chosen.connect(partial(self._set_choice, option))
+        self.choices[option.name] = chooser
+        self.school_box.addWidget(chooser)
+        if option.why:
+            self.school_box.addWidget(label(option.why, "why", wrap=True))
 
     def _add_field(self, name: str, words: str, why: str) -> LengthField:
         """A caption with its field below, two in a row."""
@@ -129,6 +160,9 @@ class DraftStation(Station):
     def _set_choice(self, option: Parameter, key: str) -> None:
         words = dict(option.choices)[key]
         self.bench.edit(f"{option.label}: {words}", lambda d: edits.set_option(d, option.name, key))
+
+    def _set_flag(self, option: Parameter, on: bool) -> None:
+        self.bench.edit(f"{option.label}: {'yes' if on else 'no'}", lambda d: edits.set_option(d, option.name, on))
 
     def _set_length(self, option: Parameter, value: float) -> None:
         try:
@@ -177,10 +211,75 @@ class DraftStation(Station):
 
     def leave(self) -> None:
         super().leave()
+        self.table.lay_over({})
         self.bench.preview(None)
+
+    # --- the other way laid over --------------------------------------------------------------
+
+    def _others(self) -> list[tuple[str, str]]:
+        """The other ways of working that can be laid over: option and choice as a key, and words."""
+        document = self.bench.document
+        block = block_named(document.recipe.block)
+        found = [("", "Nothing laid over")]
+        for option in block.options:
+            if option.kind == "choice":
+                now = option.or_default(document.recipe.options.get(option.name, option.default))
+                found += [(f"{option.name}={key}", f"{option.label}: {words.lower()}") for key, words in option.choices if key != now]
+        if document.recipe.overrides:
+            found.append(("own formulas=", "Without your own formulas"))
+        return found
+
+    def _refresh_others(self) -> None:
+        others = self._others()
+        if [self.laid.itemData(i) for i in range(self.laid.count())] != [key for key, _ in others]:
+            self.laid.blockSignals(True)
+            self.laid.clear()
+            for key, words in others:
+                self.laid.addItem(words, key)
+            index = next((i for i, (key, _) in enumerate(others) if key == self.over), 0)
+            self.laid.setCurrentIndex(index)
+            self.over = others[index][0]
+            self.laid.blockSignals(False)
+
+    def lay_over(self, key: str) -> None:
+        """Lay the draft made another way over this one, dashed, to compare."""
+        self.over = key
+        index = self.laid.findData(key)
+        if index >= 0:
+            self.laid.setCurrentIndex(index)
+        self.draw()
+
+    def _lay_over(self) -> None:
+        """Draft the other way off the main thread and show its outlines when they are there."""
+        if self.task is not None:
+            self.task.cancel()
+            self.task = None
+        if not self.over:
+            self.table.lay_over({})
+            return
+        document = self.bench.document
+        name, _, choice = self.over.partition("=")
+        if name == "own formulas":
+            other = document
+            for figure in document.recipe.overrides:
+                other = edits.set_override(other, figure, None)
+        else:
+            other = edits.set_option(document, name, choice)
+
+        def show(outlines: dict[str, Path]) -> None:
+            self.task = None
+            if self.active and self.over:
+                self.table.lay_over(outlines)
+
+        def work(_: Task) -> dict[str, Path]:
+            drafted = make(EvaluateRequest(other)).evaluated.drafted
+            return {piece.name: piece.outline() for piece in drafted.pieces} if drafted is not None else {}
+
+        self.task = self.bench.run(work, show, lambda error: self.bench.said.emit(str(error)), lambda _: None)
 
     def draw(self) -> None:
         self.table.show_pattern(self.made, Showing(figures=True, drafted=True))
+        self._lay_over()
 
     def status(self) -> Status:
         made = self.made

@@ -2,22 +2,19 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Mapping
 from functools import partial
 from typing import Any
 
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
-from caddet.core.errors import InputError
-from caddet.core.lengths import Unit
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe import edits
 from caddet.core.recipe.document import Document, StepEntry, Value
 from caddet.core.recipe.registry import STEPS, Grip, Parameter, Step
 from caddet.desk.stations.base import Station, Status, empty
 from caddet.desk.table.piece_item import Showing
-from caddet.desk.widgets.fields import LengthField, Row, button, label
+from caddet.desk.widgets.fields import LengthField, Row, button, label, read_number
 
 
 def with_step(document: Document, kind: str, values: Mapping[str, Value]) -> Document:
@@ -136,7 +133,7 @@ class ShapeStation(Station):
         if parameter.kind in ("length", "number"):
             field = LengthField(name, self.bench.unit)
             if parameter.kind == "number":
-                field.read = _read_number
+                field.read = read_number
                 field.edit.setText(f"{float(value):g}")
                 field.value = float(value)
             else:
@@ -223,14 +220,3 @@ def _names(parameter: Parameter, pattern: Pattern | None, piece_name: str) -> li
     if parameter.kind == "dart":
         return [(dart.name, dart.label) for piece in pieces for dart in piece.darts]
     return [(run, run.replace("_", " ")) for piece in pieces for run in piece.runs()]
-
-
-def _read_number(text: str, unit: Unit) -> float:
-    """A plain number, such as a share."""
-    try:
-        value = float(text.replace(",", "."))
-    except ValueError:
-        value = math.nan
-    if not math.isfinite(value):
-        raise InputError(f"“{text[:40]}” is not a number.")
-    return value

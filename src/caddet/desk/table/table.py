@@ -2,18 +2,29 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from functools import partial
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent
-from PyQt6.QtWidgets import QGraphicsItem, QGraphicsScene, QGridLayout, QHBoxLayout, QLabel, QPushButton, QWidget
+from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import (
+    QGraphicsItem,
+    QGraphicsPathItem,
+    QGraphicsScene,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QWidget,
+)
 
+from caddet.core.geometry.paths import Path
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe.document import Placement
 from caddet.core.recipe.edits import place_piece
 from caddet.core.recipe.registry import STEPS
 from caddet.core.workroom import Made
+from caddet.desk.table.drawing import painter_path
 from caddet.desk.table.overlays import FigureChip, GripItem, LetterTag
 from caddet.desk.table.piece_item import PieceItem, Showing
 from caddet.desk.table.tapes import THICK, Tape
@@ -70,6 +81,7 @@ class Table(QWidget):
         self.pieces: dict[str, PieceItem] = {}
         self.overlays: list[QGraphicsItem] = []
         self.own: list[QGraphicsItem] = []
+        self._laid_over: list[QGraphicsPathItem] = []
         self.showing = Showing()
         self._fitted = False
         self.zoom_bar = self._make_zoom_bar()
@@ -153,6 +165,25 @@ class Table(QWidget):
                 self._add_overlays(made, pattern)
         if not self._fitted and self.pieces:
             self.fit()
+
+    def lay_over(self, outlines: Mapping[str, Path]) -> None:
+        """Draw other outlines over the pieces of their names, dashed; none takes them away."""
+        for item in self._laid_over:
+            if item.scene() is not None:
+                self.scene.removeItem(item)
+        self._laid_over = []
+        for name, outline in outlines.items():
+            piece = self.pieces.get(name)
+            if piece is None:
+                continue
+            item = QGraphicsPathItem(painter_path(outline, closed=True))
+            item.setTransform(piece.sceneTransform())
+            pen = QPen(LOOK.color("madder"), 1.6, Qt.PenStyle.DashLine)
+            pen.setCosmetic(True)
+            item.setPen(pen)
+            item.setZValue(15)
+            self.scene.addItem(item)
+            self._laid_over.append(item)
 
     def _follow(self, held: GripItem, pattern: Pattern) -> None:
         """Let the held grip go where its dart or corner went."""
@@ -244,6 +275,7 @@ class Table(QWidget):
         self.overlays = []
 
     def _clear_pieces(self) -> None:
+        self.lay_over({})
         self._clear_overlays()
         for item in self.pieces.values():
             self.scene.removeItem(item)
@@ -256,6 +288,11 @@ class Table(QWidget):
         wide = max(LOOK.px(190), round(self.view.width() * 0.27))
         self.beside.ensurePolished()
         self.beside.setGeometry(18, 16, wide, self.beside.heightForWidth(wide) + 4)
+
+    @property
+    def fitted(self) -> bool:
+        """Whether the view has been fitted to what is shown."""
+        return self._fitted
 
     def forget_fit(self) -> None:
         """Fit the view again the next time something is shown."""

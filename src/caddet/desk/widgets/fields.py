@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Sequence
 from html import escape
 
@@ -19,7 +20,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from caddet.core.errors import CaddetError
+from caddet.core.errors import CaddetError, InputError
 from caddet.core.lengths import Unit, format_length, parse_length
 from caddet.desk.theme import LOOK
 
@@ -153,6 +154,22 @@ class LengthField(QWidget):
         return False
 
 
+def read_number(text: str, unit: Unit) -> float:
+    """A plain number as typed; the unit does not matter. Raises :class:`InputError`."""
+    try:
+        value = float(text.strip().replace(",", "."))
+    except ValueError:
+        value = math.nan
+    if not math.isfinite(value):
+        raise InputError(f"“{text.strip()[:20]}” is not a number; expected one such as 1.5.")
+    return value
+
+
+def show_number(value: float, unit: Unit) -> str:
+    """A plain number as it is read."""
+    return f"{value:g}"
+
+
 class Choices(QFrame):
     """A few choices side by side, one of them taken."""
 
@@ -180,6 +197,26 @@ class Choices(QFrame):
     def show_choice(self, key: str) -> None:
         if key in self.buttons:
             self.buttons[key].setChecked(True)
+
+
+class PickOne(QComboBox):
+    """A few choices with long words, one below the other."""
+
+    chosen = pyqtSignal(str)
+
+    def __init__(self, name: str, choices: Sequence[tuple[str, str]]) -> None:
+        super().__init__()
+        self.setAccessibleName(name)
+        self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.setMinimumContentsLength(8)
+        for key, words in choices:
+            self.addItem(words, key)
+        self.activated.connect(lambda at: self.chosen.emit(str(self.itemData(at))))
+
+    def show_choice(self, key: str) -> None:
+        index = self.findData(key)
+        if index >= 0:
+            self.setCurrentIndex(index)
 
 
 class Row(QFrame):

@@ -1,0 +1,62 @@
+"""The Workroom's own blocks: one readable file each under the XDG data directory."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import re
+from pathlib import Path
+
+import platformdirs
+from pydantic import ValidationError
+
+from caddet.core.errors import Finding, InputError
+from caddet.core.formats.files import read_whole, write_whole
+from caddet.core.recipe.planning import OwnBlock
+
+FORMAT = 1
+BIGGEST = 1024 * 1024
+
+
+def block_folder() -> Path:
+    return Path(platformdirs.user_data_dir("caddet")) / "blocks"
+
+
+def _file_of(name: str) -> Path:
+    plain = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:40] or "block"
+    return block_folder() / f"{plain}-{hashlib.sha256(name.encode()).hexdigest()[:8]}.json"
+
+
+def keep_block(own: OwnBlock) -> None:
+    """Keep a block under its name, in place of one that has it. Raises :class:`InputError`."""
+    try:
+        block_folder().mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise InputError(f"this folder can't be made ({error.strerror}).", str(block_folder())) from error
+    data = {"format": FORMAT, "block": own.model_dump(mode="json")}
+    write_whole(_file_of(own.name), json.dumps(data, ensure_ascii=False, indent=1).encode(), keep_previous=True)
+
+
+def forget_block(name: str) -> None:
+    """Take a block out of the Workroom; its file stays beside as the previous one."""
+    path = _file_of(name)
+    if path.exists():
+        path.replace(path.with_name(path.name + ".previous"))
+
+
+def kept_blocks() -> tuple[list[OwnBlock], list[Finding]]:
+    """Every block of one's own, by name; a file that can't be read is told and left as it is."""
+    found: list[OwnBlock] = []
+    findings: list[Finding] = []
+    folder = block_folder()
+    for path in sorted(folder.glob("*.json")) if folder.is_dir() else []:
+        try:
+            raw = json.loads(read_whole(path, BIGGEST).decode("utf-8"))
+            if raw["format"] > FORMAT:
+                raise InputError("it was written by a newer Caddet.", str(path))
+            found.append(OwnBlock.model_validate(raw["block"]))
+        except InputError as error:
+            findings.append(Finding("blocks.file", f"{path.name} can't be used: {error.sentence}", str(path)))
+        except (ValueError, KeyError, TypeError, RecursionError, ValidationError):
+            findings.append(Finding("blocks.file", f"{path.name} can't be used: it is damaged, or not a block of Caddet's.", str(path)))
+    return sorted(found, key=lambda own: own.name.casefold()), findings

@@ -1,0 +1,83 @@
+"""What a plan has to know before anything is drafted: which measures are there, and blocks of one's own."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from caddet.core.body.known import known
+from caddet.core.body.measures import MEASURES
+from caddet.core.body.person import Person
+from caddet.core.recipe.document import Document, Lengths, Recipe, Value
+from caddet.core.recipe.ease import EaseLevel, usual_ease
+from caddet.core.recipe.registry import Block, block_named
+
+
+@dataclass(frozen=True, slots=True)
+class Need:
+    """One measure a block leans on: there, estimated (with its error in mm), or missing."""
+
+    code: str
+    state: Literal["there", "estimated", "missing"]
+    value: float = 0.0
+    error: float = 0.0
+    needed: bool = True
+
+    @property
+    def label(self) -> str:
+        return MEASURES[self.code].label
+
+
+def needs(block: Block, person: Person) -> tuple[Need, ...]:
+    """Every measure of a block with its state, the missing first, then the estimated."""
+    found = []
+    for code in dict.fromkeys((*block.needs, *block.uses)):
+        what = known(person, code)
+        needed = code in block.needs
+        if what is None:
+            found.append(Need(code, "missing", needed=needed))
+        elif what.guess is not None:
+            found.append(Need(code, "estimated", what.value, what.guess.error, needed))
+        else:
+            found.append(Need(code, "there", what.value, needed=needed))
+    order = {"missing": 0, "estimated": 1, "there": 2}
+    return tuple(sorted(found, key=lambda need: order[need.state]))
+
+
+def ease_of(document: Document, level: EaseLevel) -> float:
+    """The ease of a level as the draft uses it, in mm: what was set by hand, or the usual one."""
+    what = known(document.person, level.measure)
+    usual = usual_ease(level, document.recipe.fit, what.value if what else 0.0, document.chosen_cloth)
+    return document.recipe.ease.get(level.level, usual)
+
+
+class OwnBlock(BaseModel):
+    """A block of one's own: one of the library's with other formulas, options and ease, under a name."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+    name: str = Field(min_length=1, max_length=80)
+    block: str
+    fit: str = ""
+    options: dict[str, Value] = {}
+    ease: Lengths = {}
+    overrides: dict[str, str] = {}
+    note: str = Field(default="", max_length=2000)
+
+    @staticmethod
+    def of(name: str, document: Document, note: str = "") -> OwnBlock:
+        """What of a document's recipe is worth keeping as a block: all but the steps on top."""
+        recipe = document.recipe
+        return OwnBlock(name=name, block=recipe.block, fit=recipe.fit, options=recipe.options, ease=recipe.ease, overrides=recipe.overrides, note=note)
+
+    def recipe(self) -> Recipe:
+        """A recipe to begin with. Raises :class:`CaddetError` when the library no longer has the block."""
+        block_named(self.block)
+        return Recipe(block=self.block, fit=self.fit, options=self.options, ease=self.ease, overrides=self.overrides)
+
+
+def begin_with(document: Document, recipe: Recipe) -> Document:
+    """The document with another block; the steps made on the old one are not carried over."""
+    return document.model_copy(update={"recipe": recipe, "table": {}})

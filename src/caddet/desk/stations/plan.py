@@ -1,0 +1,194 @@
+"""Plan: what are we making, of what?"""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QKeySequence, QShortcut
+from PyQt6.QtWidgets import QProgressBar, QWidget
+
+from caddet.core.errors import CaddetError
+from caddet.core.fitting.line_drawing import LineDrawing, line_drawing
+from caddet.core.recipe.document import Document, Recipe
+from caddet.core.recipe.planning import begin_with, needs
+from caddet.core.recipe.registry import block_named
+from caddet.core.workroom import EvaluateRequest, make
+from caddet.desk.stations.base import Station, Status
+from caddet.desk.stations.planning.cloth_page import ClothPage
+from caddet.desk.stations.planning.fit_page import FitPage
+from caddet.desk.stations.planning.garment_page import GarmentPage, in_order
+from caddet.desk.stations.planning.needs_page import NeedsPage
+from caddet.desk.table.garment_item import GarmentItem
+from caddet.desk.tasks import Task
+from caddet.desk.widgets.fields import Choices, strong
+
+PAGES = (("garment", "Garment"), ("fit", "Fit"), ("cloth", "Cloth"), ("needs", "Measures"))
+CARD = (300.0, 230.0)  # mm on the table
+ACROSS = 4
+Views = tuple[LineDrawing, LineDrawing]
+
+
+def drawn(document: Document) -> Views | None:
+    """Front and back of what a document makes, or None when it can't be drafted."""
+    try:
+        pattern = make(EvaluateRequest(document)).pattern
+    except CaddetError:
+        return None
+    return None if pattern is None else (line_drawing(pattern, "front"), line_drawing(pattern, "back"))
+
+
+class PlanStation(Station):
+    """Garment, fit, cloth, and the measures it takes."""
+
+    key, name = "plan", "Plan"
+    why_head = "Why choose by looking?"
+    why = (
+        "Every drawing is made from the pattern itself, on the wearer's own measures: what you see is what the pieces would make, "
+        "lying flat. Nothing is cut yet; choosing another garment begins a new draft, and undo brings the old one back."
+    )
+    measure_wanted = pyqtSignal(str)
+
+    def build(self) -> None:
+        self.page = "garment"
+        self.gallery: dict[str, Views] = {}
+        self._gallery_of: object = None
+        self.task: Task | None = None
+        self.pages_choice = Choices("Part of Plan", PAGES)
+        self.pages_choice.chosen.connect(self.show_page)
+        self.body.addWidget(self.pages_choice)
+        self.bar = QProgressBar()
+        self.bar.setTextVisible(False)
+        self.bar.setAccessibleName("Drawing the garments")
+        self.bar.hide()
+        self.body.addWidget(self.bar)
+        self.garment, self.fit, self.cloth, self.needs = GarmentPage(self), FitPage(self), ClothPage(self), NeedsPage(self)
+        self.pages: dict[str, QWidget] = {"garment": self.garment, "fit": self.fit, "cloth": self.cloth, "needs": self.needs}
+        for page in self.pages.values():
+            self.body.addWidget(page)
+        self.shortcut = QShortcut(QKeySequence("M"), self)
+        self.shortcut.setContext(Qt.ShortcutContext.WidgetWithChildrenShortcut)
+        self.shortcut.activated.connect(self.measure_missing)
+        self._show_only()
+
+    def _show_only(self) -> None:
+        self.pages_choice.show_choice(self.page)
+        for key, page in self.pages.items():
+            page.setVisible(key == self.page)
+
+    def show_page(self, page: str) -> None:
+        """Go to a page of the docket."""
+        self.page = page
+        self._show_only()
+        self.refresh()
+        self.table.forget_fit()
+        self.draw()
+        self.scroller.verticalScrollBar().setValue(0)  # type: ignore[union-attr]  # it has one
+
+    def refresh(self) -> None:
+        self.aside.setText(block_named(self.bench.document.recipe.block).label)
+        page = self.pages[self.page]
+        page.refresh()  # type: ignore[attr-defined]  # every page has it
+
+    def choose(self, recipe: Recipe, words: str) -> None:
+        """Make something else; what was made before comes back with undo."""
+        steps = len(self.bench.document.recipe.steps)
+        if self.bench.edit(f"Make: {words}", lambda d: begin_with(d, recipe)):
+            more = f" Its {steps} step{'s' if steps != 1 else ''} went with the old one; undo brings them back." if steps else ""
+            self.bench.said.emit(f"{words} is being made now.{more}")
+            self.show_page("fit")
+
+    def measure_missing(self) -> None:
+        """Go and take the first measure that is missing, or else the first that is estimated."""
+        document = self.bench.document
+        lacking = [need.code for need in needs(block_named(document.recipe.block), document.person) if need.state != "there"]
+        if lacking:
+            self.measure_wanted.emit(lacking[0])
+        else:
+            self.bench.said.emit("Everything it needs is measured.")
+
+    # --- the table ----------------------------------------------------------------------------
+
+    def enter(self) -> None:
+        self.table.forget_fit()
+        super().enter()
+        self._draw_gallery()
+
+    def leave(self) -> None:
+        super().leave()
+        if self.task is not None:
+            self.task.cancel()
+        self.table.say_beside("")
+        self.table.forget_fit()
+
+    def draw(self) -> None:
+        if self.page == "garment":
+            self._cards()
+            return
+        made = self.made
+        if made is None or made.pattern is None:
+            self.table.show_own([])
+            reason = next((f.sentence for f in made.findings if f.severity == "stops"), "") if made is not None else ""
+            self.table.say_beside(reason)
+            return
+        views = (line_drawing(made.pattern, "front"), line_drawing(made.pattern, "back"))
+        self.table.show_own([GarmentItem(made.block.label, views)], fit=True)
+        document = self.bench.document
+        self.table.say_beside(f"{strong(made.block.label)}<br>for {document.wearer}, of {document.cloth}")
+
+    def _cards(self) -> None:
+        looked = self.garment.looked
+        wide, tall = CARD
+        items = []
+        for index, block in enumerate(in_order()):
+            views = self.gallery.get(block.name, ())
+            item = GarmentItem(block.label, views, card=CARD, chosen=block.name == looked, act=partial(self.garment.look_at, block.name))
+            item.setPos(index % ACROSS * (wide + 16), index // ACROSS * (tall + 16))
+            items.append(item)
+        self.table.show_own(items, fit=not self.table.fitted)
+        self.table.say_beside("")
+
+    def _draw_gallery(self) -> None:
+        """Draft every block on the wearer, off the main thread, and show each as it comes."""
+        document = self.bench.document
+        of = (document.person, document.chosen_cloth)
+        if of == self._gallery_of or self.task is not None:
+            return
+        self._gallery_of = of
+        self.gallery = {}
+        names = [block.name for block in in_order()]
+        self.bar.setRange(0, len(names))
+        self.bar.setValue(0)
+        self.bar.show()
+
+        def work(task: Task) -> None:
+            for number, name in enumerate(names, start=1):
+                if task.cancelled:
+                    return
+                task.report((number, name, drawn(begin_with(document, Recipe(block=name)))))
+
+        def progressed(report: tuple[int, str, Views | None]) -> None:
+            number, name, views = report
+            self.bar.setValue(number)
+            if views is not None:
+                self.gallery[name] = views
+            if self.active and self.page == "garment" and number % 4 == 0:
+                self._cards()
+
+        self.task = self.bench.run(work, lambda _: self._gallery_done(), lambda _: self._gallery_done(), progressed)
+
+    def _gallery_done(self) -> None:
+        cancelled = self.task is not None and self.task.cancelled
+        self.task = None
+        self.bar.hide()
+        if cancelled:
+            self._gallery_of = None
+        if self.active and self.page == "garment":
+            self._cards()
+
+    def status(self) -> Status:
+        document = self.bench.document
+        block = block_named(document.recipe.block)
+        missing = sum(need.state == "missing" and need.needed for need in needs(block, document.person))
+        remarks = 0 if self.made is None else sum(f.code.startswith(("cloth.", "ease.")) for f in self.made.findings)
+        return Status(block.label.lower(), missing == 0 and remarks == 0, missing + remarks)
