@@ -7,12 +7,15 @@ from pathlib import Path
 
 import shapely
 
+from caddet.core.body.measures import MEASURES
 from caddet.core.body.person import Person
+from caddet.core.demo import demo_document
 from caddet.core.geometry.segments import Point
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.recipe.choices import Cloth
 from caddet.core.recipe.document import Document, Recipe, StepEntry, Value
+from caddet.core.recipe.registry import block_named
 from caddet.core.workroom import EvaluateRequest, Made, make
 
 DATA = Path(__file__).parent / "data"
@@ -51,6 +54,34 @@ def polygon(points: list[Point]) -> shapely.Polygon:
 
 def area(piece: Piece) -> float:
     return float(polygon(piece.polygon(0.001)).area)
+
+
+KNIT = Cloth(name="Knit", width=1500.0, kind="knit", stretch=0.6, stretch_along=0.4, drape="soft")
+WOVEN = Cloth(name="Woven", width=1500.0, drape="middling")
+
+
+def drafted(block: str, who: Person | None = None, *, cloth: Cloth | None = None, ease: dict[str, float] | None = None,
+            overrides: dict[str, str] | None = None, steps: tuple[StepEntry, ...] = (), fit: str = "", **options: Value) -> Made:
+    """A block of the library on a person, in a cloth that suits it."""
+    who = who or demo_document().person
+    if cloth is None:
+        cloth = KNIT if any(want.startswith("stretch") for want in block_named(block).wants) else WOVEN
+    recipe = Recipe(block=block, options=options, ease=ease or {}, overrides=overrides or {}, steps=steps, fit=fit)
+    return make(EvaluateRequest(Document(title="Test", people=(who,), wearer=who.name, cloths=(cloth,), cloth=cloth.name, recipe=recipe)))  # fmt: skip
+
+
+def pattern_of(made: Made) -> Pattern:
+    """The pattern, which must be there."""
+    assert made.pattern is not None, [finding.sentence for finding in made.findings]
+    return made.pattern
+
+
+def whole_bodies() -> list[Person]:
+    """The 254 adults with every measure that the data has."""
+    with (DATA / "bodies.csv").open() as file:
+        rows = list(csv.DictReader(file))
+    codes = [code for code in rows[0] if code in MEASURES and code != "weight_kg"]
+    return [Person.of(row["name"], {code: float(row[code]) * 10 for code in codes}) for row in rows]
 
 
 def bodies() -> list[Person]:

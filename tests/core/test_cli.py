@@ -14,6 +14,7 @@ from caddet.cli import main
 from caddet.core.demo import demo_document
 from caddet.core.formats.project import open_project, save_project
 from caddet.core.recipe import edits
+from caddet.core.recipe.registry import BLOCKS
 from tests.making import DATA
 
 
@@ -33,9 +34,11 @@ def run(capsys: pytest.CaptureFixture[str], *words: object) -> tuple[int, str, s
 def test_blocks_are_listed(capsys: pytest.CaptureFixture[str]) -> None:
     code, out, _ = run(capsys, "blocks", "--json")
     listing = json.loads(out)
-    assert code == 0 and listing[0]["name"] == "skirt.straight"
-    assert {"name", "measures", "figures", "options"} <= set(listing[0])
-    assert "skirt.straight" in run(capsys, "blocks")[1]
+    names = [block["name"] for block in listing]
+    assert code == 0 and names == sorted(BLOCKS) and len(names) == 19
+    assert all({"name", "measures", "figures", "options"} <= set(block) for block in listing)
+    words = run(capsys, "blocks")[1]
+    assert all(name in words for name in names)
 
 
 def test_pieces_check_and_lay_in_json_and_words(capsys: pytest.CaptureFixture[str], demo: Path) -> None:

@@ -9,6 +9,7 @@ from pathlib import Path
 import pytest
 
 from caddet.cli import _parser
+from caddet.core.formats.block_docs import block_page
 from caddet.core.recipe.document import Recipe
 from caddet.core.recipe.registry import BLOCKS, STEPS
 from caddet.core.workroom import EvaluateRequest, make
@@ -69,3 +70,7 @@ def test_the_file_format_page_names_every_field() -> None:
     dump = document().model_dump()
     for name in (*dump, *dump["recipe"], *dump["finishing"], *dump["lay"], *dump["cloths"][0], *dump["people"][0]):
         assert f"`{name}`" in page, name
+
+
+def test_the_page_of_the_blocks_is_what_the_code_says() -> None:
+    assert (ROOT / "docs/blocks.md").read_text() == block_page(), "run scripts/write-block-docs"

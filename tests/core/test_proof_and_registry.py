@@ -21,9 +21,12 @@ from tests.making import document, made, person, step
 SKIRT = BLOCKS["skirt.straight"]
 
 
+CLOTH_NAMES = ("stretch", "stretch_along", "cloth_width")  # every formula sees the cloth
+
+
 def test_every_block_declares_what_it_uses() -> None:
     for block in BLOCKS.values():
-        known = {*block.needs, *block.uses, *(f"ease_{e.level}" for e in block.ease)}
+        known = {*block.needs, *block.uses, *(f"ease_{e.level}" for e in block.ease), *CLOTH_NAMES}
         for option in block.options:
             known |= {f"{option.name}_{name}" for name, _ in option.choices} or {option.name}
         for figure in block.figures:

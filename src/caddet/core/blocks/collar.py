@@ -105,7 +105,7 @@ def hood_half(d: Drafting, half: float) -> Piece:
 
     def neck(reach: float) -> Cubic:
         # from the centre front low, back and up to the centre back
-        return ease_into(complex(0, fall), 1 + 0j, complex(reach, 0), unit(complex(1, -0.25)), 0.4, 0.35)
+        return bend(complex(0, fall), 1 + 0j, complex(reach, 0), unit(complex(reach, -2.4 * fall)), 0.6)
 
     d.need(half > fall * 1.05, "The neck edge of the hood falls more than it is long.", "neck_fall")
     reach = d.solve("hood_reach", lambda v: neck(v).length - half, half * 0.3, half * 1.02, "no reach makes the edge as long as the neckline.")

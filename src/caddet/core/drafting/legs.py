@@ -12,7 +12,7 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from caddet.core.drafting.curves import bend, ease_into
+from caddet.core.drafting.curves import bend
 from caddet.core.drafting.darted_edge import DartPlan, closed_curve, darted_edge
 from caddet.core.drafting.kit import Drafting, solve_between
 from caddet.core.drafting.waist import count_of, dart_labels, plan_darts
@@ -38,7 +38,7 @@ def crotch_figures(ratio: str = "2.2") -> tuple[Figure, ...]:
     )  # fmt: skip
 
 
-STEEPEST = math.radians(20)  # steeper, and the crotch would cut off its corner instead of hugging
+STEEPEST = math.radians(25)  # steeper, and the crotch would cut off its corner instead of hugging
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,10 +71,10 @@ class LegShape:
         middle, end = self.crease(fork), self.fork_point(fork, drop)
         hem, knee = complex(middle - self.hem / 2, self.hem_level), complex(middle - self.knee / 2, self.knee_level)
         chord = unit(end - knee)
-        arrive = unit(complex(chord.real * 1.12, chord.imag))
+        arrive = unit(complex(chord.real * 1.3, chord.imag))
         if self.hem_level - self.knee_level <= 1:
             return Path((smooth(knee, unit(complex(chord.real * 0.85, chord.imag)), end, arrive),))
-        return Path((Line(hem, knee), ease_into(knee, unit(knee - hem), end, arrive, 0.3, 0.46)))
+        return Path((Line(hem, knee), bend(knee, unit(knee - hem), end, arrive, 0.75, 0.6)))
 
     def slant(self, fork: float, drop: float) -> float:
         """By how many radians the inseam leans out at the fork."""
@@ -88,7 +88,7 @@ class LegShape:
         # the centre is straight from the waist to about the hip, round below
         high = self.hip_level * (0.95 if self.top > 0 else 0.8)
         # high enough for the tangents to meet below it
-        high = min(high, start.imag - fork * math.tan(rising) - 30.0)
+        high = min(high, start.imag - fork * math.tan(rising) - max(30.0, 0.4 * fork))
         high = max(high, self.top + 20)
         share = (self.hip_level - high) / max(self.hip_level - self.top, 1.0)
         low = complex(self.lean * share, high)
@@ -103,7 +103,7 @@ class LegShape:
         below = unit(hem - knee) if self.hem_level - self.knee_level > 1 else unit(knee - hip)
         at_hip = unit(unit(knee - hip) + 0.9j)
         chord = unit(hip - waist)
-        leaves = unit(chord * 2 - at_hip) if abs(chord.real) > 0.02 else at_hip
+        leaves = unit(chord * 2 - at_hip)
         upper = smooth(waist, leaves, hip, at_hip)
         thigh = smooth(hip, at_hip, knee, below)
         lower: tuple[Line, ...] = (Line(knee, hem),) if self.hem_level - self.knee_level > 1 else ()

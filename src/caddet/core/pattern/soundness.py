@@ -28,8 +28,8 @@ def _fault(edges: tuple[Edge, ...]) -> str:
         if abs(before.path.end - after.path.start) > 0.05:
             return f"its outline is open between {before.name} and {after.name}."
     ring = shapely.Polygon([(p.real, p.imag) for p in points])
-    if ring.area < SMALLEST:
-        return "hardly anything is left of it with these figures."
     if not ring.is_valid:
         return "its outline crosses itself with these figures; it can't be cut like that."
+    if ring.area < SMALLEST:
+        return "hardly anything is left of it with these figures."
     return ""

@@ -73,6 +73,8 @@ class PlanStation(Station):
 
     def _show_only(self) -> None:
         self.pages_choice.show_choice(self.page)
+        if self.isVisible():  # the keyboard stays here when the page it was on goes away
+            self.pages_choice.buttons[self.page].setFocus()
         for key, page in self.pages.items():
             page.setVisible(key == self.page)
 

@@ -17,6 +17,7 @@ from caddet.core.pattern.seams import EdgeRef, Seam
 from caddet.core.truing.walk import Walk, roll, walk
 from caddet.desk.stations.base import Station, Status, empty
 from caddet.desk.table.drawing import Drawn, painter_path, qpoint
+from caddet.desk.table.piece_item import Showing
 from caddet.desk.theme import LOOK
 from caddet.desk.widgets.fields import Row, button, label
 
@@ -215,8 +216,13 @@ class TrueStation(Station):
         if not self.active:
             return
         made = self.made
-        if made is None or made.pattern is None or not self.seam:
+        self.table.say_beside("")
+        if made is None or made.pattern is None:
             self.table.show_own([])
+            return
+        if not self.seam:
+            self.table.show_pattern(made, Showing())
+            self.table.say_beside("This part has no seam within itself: there is nothing to walk until it is fitted to an edge.")
             return
         seam = made.pattern.seam(self.seam)
         walked = self._walk(seam)
@@ -240,9 +246,14 @@ class TrueStation(Station):
         self.table.forget_fit()
         super().enter()
 
+    def leave(self) -> None:
+        super().leave()
+        self.table.say_beside("")
+
     def status(self) -> Status:
         made = self.made
         lines = [line for line in made.proof if line.kind == "seam"] if made is not None else []
         good = sum(line.verdict == "holds" for line in lines)
         left = len(lines) - good
-        return Status(f"{left} to settle" if left else f"{good} seams meet", bool(lines) and left == 0, left)
+        words = f"{left} to settle" if left else (f"{good} seams meet" if lines else "no seams yet")
+        return Status(words, bool(lines) and left == 0, left)

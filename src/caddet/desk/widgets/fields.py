@@ -231,7 +231,8 @@ class Row(QFrame):
         self.setAccessibleName(title)
         self.title = label(title, "heading", wrap=True)
         self.sub = label(sub, "working", wrap=True)
-        self.sub.setVisible(bool(sub))
+        if not sub:  # showing it here, before it has a parent, would open a window of its own for a moment
+            self.sub.hide()
         self.top = QHBoxLayout()
         self.top.setSpacing(6)
         self.top.addWidget(self.title, 1)

@@ -1,0 +1,224 @@
+"""Plan and Draft in the real window: choosing by looking, fit, cloth, measures; other ways laid over; blocks of one's own."""
+
+from __future__ import annotations
+
+import time
+
+import pytest
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QLineEdit
+from pytestqt.qtbot import QtBot
+
+from caddet.core.demo import demo_document
+from caddet.core.recipe.registry import BLOCKS
+from caddet.desk.table.garment_item import GarmentItem
+from caddet.desk.widgets.fields import PickOne
+from caddet.desk.window import MainWindow
+from tests.desk.conftest import settle
+
+
+def cards(window: MainWindow) -> list[GarmentItem]:
+    return [item for item in window.table.own if isinstance(item, GarmentItem)]
+
+
+def type_into(field: QLineEdit, text: str) -> None:
+    field.setFocus()
+    field.selectAll()
+    QTest.keyClicks(field, text)
+    QTest.keyClick(field, Qt.Key.Key_Return)
+
+
+def make_block(window: MainWindow, qtbot: QtBot, name: str) -> None:
+    window.go("plan")
+    window.plan.show_page("garment")
+    window.plan.garment.look_at(name)
+    window.plan.garment.choose()
+    settle(qtbot, window)
+
+
+def test_every_garment_is_drawn_on_the_wearer_and_chosen_by_clicking(window: MainWindow, qtbot: QtBot) -> None:
+    QTest.keyClick(window, Qt.Key.Key_2, Qt.KeyboardModifier.AltModifier)
+    assert window.here == "plan"
+    qtbot.waitUntil(lambda: window.plan.task is None and len(window.plan.gallery) == len(BLOCKS), timeout=20000)
+    assert len(cards(window)) == len(BLOCKS)
+    card = next(item for item in cards(window) if item.name == "Trousers")
+    view = window.table.view
+    place = view.mapFromScene(card.mapToScene(card.boundingRect().center()))
+    QTest.mouseClick(view.viewport(), Qt.MouseButton.LeftButton, pos=QPoint(place))
+    qtbot.waitUntil(lambda: window.plan.garment.looked == "trousers.tailored", timeout=2000)
+    assert "crotch" in window.plan.garment.about.text()
+    assert window.bench.document.recipe.block == "skirt.straight", "looking changes nothing"
+    window.plan.garment.make.click()
+    settle(qtbot, window)
+    assert window.bench.document.recipe.block == "trousers.tailored" and window.plan.page == "fit"
+    assert window.bench.document.recipe.steps == ()
+    window.bench.undo()
+    settle(qtbot, window)
+    assert window.bench.document == demo_document()
+
+
+def test_wide_trousers_for_wren_from_idea_to_closed_draft_with_the_keyboard(window: MainWindow, qtbot: QtBot) -> None:
+    """The issue's walk: in well under two minutes, without a manual."""
+    began = time.monotonic()
+    QTest.keyClick(window, Qt.Key.Key_1, Qt.KeyboardModifier.AltModifier)
+    people = window.measure.people
+    people.setFocus()
+    people.setCurrentText("Wren")
+    people.activated.emit(people.currentIndex())
+    QTest.keyClick(window, Qt.Key.Key_2, Qt.KeyboardModifier.AltModifier)
+    window.plan.garment.list.setFocus()
+    QTest.keyClicks(window.plan.garment.list, "   Trou")
+    assert window.plan.garment.looked == "trousers.tailored"
+    QTest.keyClick(window.plan.garment.list, Qt.Key.Key_Return)
+    settle(qtbot, window)
+    QTest.keyClick(window, Qt.Key.Key_3, Qt.KeyboardModifier.AltModifier)
+    leg = window.draft.choices["leg"]
+    if isinstance(leg, PickOne):
+        leg.setCurrentIndex(leg.findData("wide"))
+        leg.activated.emit(leg.currentIndex())
+    else:
+        leg.buttons["wide"].click()
+    settle(qtbot, window)
+    made = window.bench.result
+    assert made is not None and made.document.wearer == "Wren" and made.document.recipe.options["leg"] == "wide"
+    assert all(line.holds for line in made.proof if line.kind in ("closure", "seam", "gate"))
+    assert {"front", "back", "waistband"} == set(window.table.pieces)
+    assert time.monotonic() - began < 60
+
+
+def test_fit_and_ease_are_chosen_and_typed(window: MainWindow, qtbot: QtBot) -> None:
+    make_block(window, qtbot, "bodice.darted")
+    page = window.plan.fit
+    page.fits["loose_woven"].chosen.emit()
+    settle(qtbot, window)
+    assert window.bench.document.recipe.fit == "loose_woven"
+    assert page.rows["bust"].field.edit.text() == "12.7" and "3.2 cm on each quarter" in page.rows["bust"].sub.text()
+    type_into(page.rows["bust"].field.edit, "8")
+    settle(qtbot, window)
+    assert window.bench.document.recipe.ease == {"bust": 80.0} and "yours" in page.rows["bust"].sub.text()
+    page.usual.click()
+    assert window.bench.document.recipe.ease == {}
+    type_into(page.rows["bust"].field.edit, "-20")
+    settle(qtbot, window)
+    assert "can't be put on" in page.rows["bust"].sub.text()
+    assert any(chip.line.label == "Ease" and chip.line.verdict == "fails" for chip in window.strip.chips)
+
+
+def test_the_cloth_is_tested_and_judged(window: MainWindow, qtbot: QtBot) -> None:
+    make_block(window, qtbot, "leggings")
+    window.plan.show_page("cloth")
+    page = window.plan.cloth
+    assert page.suits.count() >= 1 and window.plan.status().left >= 1
+    type_into(page.new_name, "Rope jersey")
+    assert window.bench.document.chosen_cloth.name == "Rope jersey"
+    page.kinds["kind"].buttons["knit"].click()
+    type_into(page.stretches["stretch"][0].edit, "15")
+    type_into(page.stretches["stretch_along"][0].edit, "13")
+    settle(qtbot, window)
+    cloth = window.bench.document.chosen_cloth
+    assert cloth.kind == "knit" and cloth.stretch == pytest.approx(0.5) and cloth.stretch_along == pytest.approx(0.3)
+    assert window.plan.status().left == 0
+    for wrong in ("5", "60"):
+        type_into(page.stretches["stretch"][0].edit, wrong)
+        assert window.bench.document.chosen_cloth.stretch == pytest.approx(0.5) and page.stretches["stretch"][0].wrong.text()
+    page.flags["recovers"].setChecked(False)
+    settle(qtbot, window)
+    assert any("hang out" in f.sentence for f in window.bench.result.findings)  # type: ignore[union-attr]
+
+
+def test_one_key_goes_and_measures_what_is_missing(window: MainWindow, qtbot: QtBot) -> None:
+    make_block(window, qtbot, "trousers.tailored")
+    window.plan.show_page("needs")
+    rows = window.plan.needs.rows
+    assert "±" in rows["crotch_length"].sub.text() and rows["waist"].sub.text() == ""
+    window.plan.needs.go.setFocus()
+    QTest.keyClick(window.plan.needs.go, Qt.Key.Key_M)
+    assert window.here == "measure" and window.measure.code in rows
+    type_into(window.measure.rows[window.measure.code][1].edit, "27")
+    window.go("plan")
+    assert "6 of 10" in window.plan.needs.said.text()
+    window.plan.needs.rows["crotch_length"].chosen.emit()
+    assert window.here == "measure" and window.measure.code == "crotch_length"
+
+
+def test_the_other_school_is_laid_over_the_draft(window: MainWindow, qtbot: QtBot) -> None:
+    make_block(window, qtbot, "bodice.darted")
+    window.go("draft")
+    draft = window.draft
+    keys = [draft.laid.itemData(i) for i in range(draft.laid.count())]
+    assert "school=proportion" in keys and "bust_dart=none" in keys
+    draft.lay_over("school=proportion")
+    qtbot.waitUntil(lambda: len(window.table._laid_over) == 3, timeout=3000)
+    over, piece = window.table._laid_over[0], window.table.pieces["front"]
+    assert over.sceneTransform() == piece.sceneTransform()
+    type_into(draft.rows["armhole_depth"].formula, "scye_depth + 3cm")
+    settle(qtbot, window)
+    assert "own formulas=" in [draft.laid.itemData(i) for i in range(draft.laid.count())]
+    draft.lay_over("own formulas=")
+    qtbot.waitUntil(lambda: len(window.table._laid_over) == 3, timeout=3000)
+    draft.lay_over("")
+    assert not window.table._laid_over
+    window.go("shape")
+    assert not window.table._laid_over
+
+
+def test_flags_numbers_and_long_choices_are_set(window: MainWindow, qtbot: QtBot) -> None:
+    make_block(window, qtbot, "bodice.darted")
+    window.go("draft")
+    window.draft.flags["sleeve"].click()
+    settle(qtbot, window)
+    assert set(window.table.pieces) == {"front", "back"}
+    make_block(window, qtbot, "skirt.circle")
+    window.go("draft")
+    type_into(window.draft.fields["fraction"].edit, "0.75")
+    settle(qtbot, window)
+    assert window.bench.document.recipe.options["fraction"] == 0.75
+    type_into(window.draft.fields["fraction"].edit, "many")
+    assert "not a number" in window.draft.fields["fraction"].wrong.text()
+    type_into(window.draft.fields["fraction"].edit, "9")
+    assert "between" in window.draft.fields["fraction"].wrong.text()
+
+
+def test_a_block_of_ones_own_is_kept_and_made_again(window: MainWindow, qtbot: QtBot) -> None:
+    make_block(window, qtbot, "top.knit")
+    window.go("draft")
+    window.draft.open_figure("armhole_depth")
+    type_into(window.draft.rows["armhole_depth"].formula, "scye_depth + 4cm")
+    settle(qtbot, window)
+    wanted = window.bench.result.sums["armhole_depth"].value  # type: ignore[union-attr]
+    window.go("plan")
+    window.plan.show_page("garment")
+    type_into(window.plan.garment.own_name, "Quay jersey")
+    assert window.plan.garment.looked == "own:Quay jersey" and window.plan.garment.forget.isVisible()
+    make_block(window, qtbot, "skirt.straight")
+    make_block(window, qtbot, "own:Quay jersey")
+    assert window.bench.document.recipe.block == "top.knit"
+    assert window.bench.result.sums["armhole_depth"].value == wanted  # type: ignore[union-attr]
+    assert window.bench.result.sums["armhole_depth"].override is not None  # type: ignore[union-attr]
+    window.plan.show_page("garment")
+    window.plan.garment.look_at("own:Quay jersey")
+    window.plan.garment.forget_own()
+    assert not window.plan.garment.own
+
+
+def test_proof_leads_to_the_cloth_and_the_ease(window: MainWindow, qtbot: QtBot) -> None:
+    make_block(window, qtbot, "swimsuit")
+    window.go("draft")
+    window.go_to_place("cloth")
+    assert (window.here, window.plan.page) == ("plan", "cloth")
+    window.go_to_place("recipe.ease.bust")
+    assert (window.here, window.plan.page) == ("plan", "fit")
+
+
+@pytest.mark.parametrize("name", sorted(BLOCKS))
+def test_every_block_stands_in_every_station(window: MainWindow, qtbot: QtBot, name: str) -> None:
+    """No station is left without a picture or raises, whatever is made."""
+    said: list[str] = []
+    window.bench.said.connect(said.append)
+    make_block(window, qtbot, name) if name != "skirt.straight" else None
+    for key in ("draft", "shape", "true", "mark", "plan"):
+        window.go(key)
+        qtbot.wait(10)
+        assert window.table.scene.items() and window.station.status().words
+    assert not any("went wrong" in words for words in said)
