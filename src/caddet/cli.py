@@ -24,9 +24,12 @@ from caddet.core.formats.project import open_project, save_project
 from caddet.core.lengths import Unit, format_length, parse_length
 from caddet.core.recipe.choices import Cloth
 from caddet.core.recipe.document import Document, Recipe, Value
+from caddet.core.recipe.ease import FITS
+from caddet.core.recipe.planning import plain_cloth
 from caddet.core.recipe.registry import Block, block_named
 from caddet.core.workroom import EvaluateRequest, Made, make
 
+CLOTH_WORDS = ("stretch", "stretch_along")
 EXIT_FINE, EXIT_FAILS, EXIT_INPUT = 0, 1, 2
 
 
@@ -83,7 +86,7 @@ def _parser() -> _Parser:
     sub.add_argument("--people", required=True, type=Path, metavar="P.csv")
     sub.add_argument("--unit", choices=("cm", "in"), default="cm")
     sub.add_argument("--set", action="append", default=[], metavar="NAME=VALUE",
-                     help="an option, an ease (ease_hip=5cm) or a figure's formula")  # fmt: skip
+                     help="an option, an ease (ease_hip=5cm), a figure's formula, fit=NAME, or the cloth's stretch=30%%")  # fmt: skip
     sub.add_argument("-o", "--output", required=True, type=Path, metavar="DIR")
     sub = add("pieces", "List the pieces, edges, darts, seams and figures of a project.", _pieces)
     sub.add_argument("file", type=Path)
@@ -138,7 +141,10 @@ def _settings(block: Block, words: Sequence[str], unit: Unit) -> Recipe:
     options: dict[str, Value] = {}
     ease: dict[str, float] = {}
     overrides: dict[str, str] = {}
+    fit = ""
     for word in words:
+        if word.partition("=")[0] in CLOTH_WORDS:
+            continue
         name, equals, text = word.partition("=")
         if not equals or not text:
             raise InputError(f"“{word}” is not NAME=VALUE.", "--set")
@@ -146,7 +152,11 @@ def _settings(block: Block, words: Sequence[str], unit: Unit) -> Recipe:
         option = next((o for o in block.options if o.name == name), None)
         level = next((e for e in block.ease if f"ease_{e.level}" == name), None)
         try:
-            if option is not None:
+            if name == "fit":
+                if text not in FITS:
+                    raise InputError(f"“{text}” is not a way of fitting; expected one of {', '.join(FITS)}.")
+                fit = text
+            elif option is not None:
                 value: Value = text
                 if option.kind == "length":
                     value = parse_length(text, unit)
@@ -161,7 +171,7 @@ def _settings(block: Block, words: Sequence[str], unit: Unit) -> Recipe:
                 parse(text)
                 overrides[name] = text
             else:
-                known = [o.name for o in block.options] + [f"ease_{e.level}" for e in block.ease]
+                known = [o.name for o in block.options] + [f"ease_{e.level}" for e in block.ease] + ["fit", *CLOTH_WORDS]
                 raise InputError(
                     f"{block.name} has no “{name}”; expected one of {', '.join(known)}, or a figure's name.", "--set"
                 )
@@ -173,13 +183,28 @@ def _settings(block: Block, words: Sequence[str], unit: Unit) -> Recipe:
             raise InputError(str(error), place) from error
         except ValueError as error:
             raise InputError(f"“{text}” is not a number.", place) from error
-    return Recipe(block=block.name, options=options, ease=ease, overrides=overrides)
+    return Recipe(block=block.name, fit=fit, options=options, ease=ease, overrides=overrides)
+
+
+def _cloth(block: Block, words: Sequence[str]) -> Cloth:
+    """A plain cloth that suits the block, with the stretch that ``--set stretch=30%`` gives it."""
+    cloth = plain_cloth(block)
+    for word in words:
+        name, _, text = word.partition("=")
+        if name in CLOTH_WORDS:
+            try:
+                share = float(text.rstrip("% ")) / (100 if "%" in text else 1)
+                cloth = Cloth.model_validate({**cloth.model_dump(), name: share, "kind": "knit" if share else cloth.kind})
+            except (ValueError, ValidationError):
+                raise InputError(f"“{text}” is not a stretch; expected one such as 0.3 or 30%.", f"--set {name}") from None
+    return cloth
 
 
 def _draft(arguments: argparse.Namespace) -> int:
     block = block_named(arguments.block)
     people, remarks = read_people(arguments.people, arguments.unit)
     recipe = _settings(block, arguments.set, arguments.unit)
+    cloth = _cloth(block, arguments.set)
     _remark(remarks)
     folder: Path = arguments.output
     try:
@@ -189,7 +214,7 @@ def _draft(arguments: argparse.Namespace) -> int:
     failed = refused = 0
     names: set[str] = set()
     for person in people:
-        document = _document_for(person, recipe, block)
+        document = _document_for(person, recipe, block, cloth)
         made = make(EvaluateRequest(document))
         doubted = [doubt.finding for doubt in doubts(person, arguments.unit)]
         _remark([*doubted, *(f for f in made.findings if f.severity != "note")], f"{arguments.people}, {person.name}, ")
@@ -207,14 +232,14 @@ def _draft(arguments: argparse.Namespace) -> int:
     return EXIT_FAILS if failed else EXIT_FINE
 
 
-def _document_for(person: Person, recipe: Recipe, block: Block) -> Document:
+def _document_for(person: Person, recipe: Recipe, block: Block, cloth: Cloth) -> Document:
     try:
         return Document(
             title=f"{block.label} for {person.name}"[:120],
             people=(person,),
             wearer=person.name,
-            cloths=(Cloth(name="Cloth", width=1400.0),),
-            cloth="Cloth",
+            cloths=(cloth,),
+            cloth=cloth.name,
             recipe=recipe,
         )
     except ValidationError as error:

@@ -153,3 +153,27 @@ def test_doubts_are_reported_and_drafted(capsys: pytest.CaptureFixture[str], tmp
     people.write_text("name,waist,hip,height\nA,104,98,168\n")
     code, _, err = run(capsys, "draft", "skirt.straight", "--people", people, "-o", tmp_path / "out")
     assert code == 0 and "larger than the hip" in err and (tmp_path / "out" / "A.caddet").exists()
+
+
+@pytest.mark.parametrize("block", sorted(BLOCKS))
+def test_a_group_is_drafted_from_every_block(capsys: pytest.CaptureFixture[str], tmp_path: Path, block: str) -> None:
+    """The ringers' own sheet: eight people, two of them growing, one row in inches, blanks."""
+    band = Path(__file__).parents[2] / "src/caddet/data/demo/band.csv"
+    code, out, err = run(capsys, "draft", block, "--people", band, "-o", tmp_path / "out")
+    assert code == 0 and "8 drafted" in out and "Traceback" not in err
+    files = sorted((tmp_path / "out").glob("*.caddet"))
+    assert len(files) == 8
+    code, out, _ = run(capsys, "check", files[0], "--json")
+    assert code == 0 and all(line["holds"] for line in json.loads(out)["proof"] if line["kind"] in ("closure", "seam", "gate"))
+
+
+def test_fit_and_stretch_are_set_from_the_command_line(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
+    people = tmp_path / "band.csv"
+    people.write_text("name,bust,waist,hip,height\nOdile,92,75,98,168\n")
+    base = ["draft", "leggings", "--people", people, "-o", tmp_path / "out"]
+    assert run(capsys, *base, "--set", "fit=swim", "--set", "stretch=60%", "--set", "stretch_along=0.4")[0] == 0
+    document = open_project(tmp_path / "out/Odile.caddet").document
+    assert document.recipe.fit == "swim" and document.chosen_cloth.stretch == 0.6 and document.chosen_cloth.kind == "knit"
+    for wrong in ("fit=magic", "stretch=lots", "stretch=-1"):
+        code, out, err = run(capsys, *base, "--set", wrong)
+        assert code == 2 and not out and err.count("\n") == 1 and "--set" in err

@@ -5,7 +5,7 @@ from __future__ import annotations
 import time
 
 import pytest
-from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QLineEdit
 from pytestqt.qtbot import QtBot
@@ -13,6 +13,7 @@ from pytestqt.qtbot import QtBot
 from caddet.core.demo import demo_document
 from caddet.core.recipe.registry import BLOCKS
 from caddet.desk.table.garment_item import GarmentItem
+from caddet.desk.table.overlays import FigureChip
 from caddet.desk.widgets.fields import PickOne
 from caddet.desk.window import MainWindow
 from tests.desk.conftest import settle
@@ -222,3 +223,37 @@ def test_every_block_stands_in_every_station(window: MainWindow, qtbot: QtBot, n
         qtbot.wait(10)
         assert window.table.scene.items() and window.station.status().words
     assert not any("went wrong" in words for words in said)
+
+
+def test_a_figure_is_pulled_on_the_table_and_clicked_for_its_sum(window: MainWindow, qtbot: QtBot) -> None:
+    make_block(window, qtbot, "trousers.tailored")
+    window.go("draft")
+    window.table.fit()
+    qtbot.wait(30)
+    view = window.table.view
+
+    def chip() -> FigureChip:
+        return next(o for o in window.table.overlays if isinstance(o, FigureChip) and o.figure == "front_hip")
+
+    before = window.bench.result.sums["front_hip"].value  # type: ignore[union-attr]
+    held = chip()
+    start = view.mapFromScene(held.scenePos())
+    end = view.mapFromScene(held.scenePos() + QPointF(40, 0))
+    seen: list[float] = []
+    window.bench.made.connect(lambda: seen.append(window.bench.result.sums["front_hip"].value))  # type: ignore[union-attr]
+    QTest.mousePress(view.viewport(), Qt.MouseButton.LeftButton, pos=start)
+    for i in range(1, 9):
+        QTest.mouseMove(view.viewport(), start + (end - start) * i / 8)
+        qtbot.wait(15)
+    assert window.bench.preview_document is not None and held in window.table.overlays, "the pieces follow, the figure is held"
+    QTest.mouseRelease(view.viewport(), Qt.MouseButton.LeftButton, pos=end)
+    settle(qtbot, window)
+    after = window.bench.result.sums["front_hip"]  # type: ignore[union-attr]
+    assert after.override is not None and after.value == pytest.approx(before + 40, abs=6)
+    assert len(set(seen)) > 2, "redrawn while pulling"
+    assert window.bench.history.document.recipe.overrides == {"front_hip": after.override}
+    window.bench.undo()
+    settle(qtbot, window)
+    QTest.mouseClick(view.viewport(), Qt.MouseButton.LeftButton, pos=view.mapFromScene(chip().scenePos()))
+    qtbot.wait(30)
+    assert window.draft.rows["front_hip"].opened

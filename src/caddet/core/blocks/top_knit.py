@@ -36,7 +36,7 @@ OPTIONS = (
 )  # fmt: skip
 EASE = (EaseLevel("bust", "Bust", 60.0, "bust"), EaseLevel("hip", "Hip", 40.0, "hip"), EaseLevel("upper_arm", "Upper arm", 75.0, "upper_arm"))
 FIGURES = (
-    *upper_figures(neck="neck + neck_wider + if(style_tank, 10cm, 0cm)", armhole_drop="ease_bust * 0.12 + if(style_tank, 2.5cm, 1cm)", difference="0.5cm", front_share="0cm"),
+    *upper_figures(neck="max(neck + neck_wider + if(style_tank, 10cm, 0cm), head / (0.8 * (1 + max(stretch, 0.25))) + 1cm)", armhole_drop="ease_bust * 0.12 + if(style_tank, 2.5cm, 1cm)", difference="0.5cm", front_share="0cm"),
     Figure("strap", "Shoulder of a tank", "min(shoulder_length * 0.42, 5.5cm)", "What is left of the shoulder."),
     *TORSO_FIGURES,
     *sleeve_figures("if(style_tank, 0cm, 0.5cm)", "(front_armhole + back_armhole) / 3 - 2.5cm"),

@@ -14,7 +14,6 @@ from caddet.core.drafting.kit import Drafting, outline, solve_between
 from caddet.core.drafting.upper import Upper
 from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
-from caddet.core.geometry.roots import root_between
 from caddet.core.geometry.segments import Motion, Point, smooth, unit
 from caddet.core.pattern.pattern import LEFT_OF_MIDDLE, RIGHT_OF_MIDDLE, Closure, Dimension, Shown, Term
 from caddet.core.pattern.piece import Dart, Edge, Notch, Piece
@@ -103,7 +102,7 @@ def split_width(width: float, height: float, more: float) -> Cap | None:
         cap = cap_of(front, width - front, height)
         return cap.back.length - cap.front.length - more
 
-    found = root_between(miss, width * 0.25, width * 0.75, 1e-4)
+    found = solve_between(miss, width * 0.49, width * 0.25, width * 0.75)
     return None if found is None else cap_of(found, width - found, height)
 
 

@@ -106,6 +106,9 @@ def solve_between(miss: Callable[[float], float], guess: float, low: float, high
     at_guess = miss(guess)
     if abs(at_guess) <= CLOSE:
         return guess
+    quick = _by_secants(miss, guess, at_guess, low, high)
+    if quick is not None:
+        return quick
     step = (high - low) / SCAN
     before_up, before_down = (guess, at_guess), (guess, at_guess)
     for n in range(1, SCAN + 1):
@@ -123,6 +126,21 @@ def solve_between(miss: Callable[[float], float], guess: float, low: float, high
                 before_up = (here, at_here)
             else:
                 before_down = (here, at_here)
+    return None
+
+
+def _by_secants(miss: Callable[[float], float], a: float, at_a: float, low: float, high: float) -> float | None:
+    """A root by secant steps from the guess; None as soon as they leave the bounds or do not settle."""
+    b = a + (1.0 if a + 1.0 <= high else -1.0)
+    for _ in range(7):
+        at_b = miss(b)
+        if abs(at_b) <= CLOSE:
+            return b
+        if at_b == at_a or abs(at_b) > 4 * abs(at_a) + 1:
+            return None
+        a, at_a, b = b, at_b, b - at_b * (b - a) / (at_b - at_a)
+        if not low <= b <= high:
+            return None
     return None
 
 

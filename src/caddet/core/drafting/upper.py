@@ -43,7 +43,7 @@ def upper_figures(*, neck: str = "neck + ease_neck", armhole_drop: str = "ease_b
         Figure("front_bust", "Bust line, front", f"bust_round / 4 + {front_share}",
                "Two halves of front and two of back go round, so each takes a quarter; the front a little more."),
         Figure("back_bust", "Bust line, back", "bust_round / 2 - front_bust", "What the front leaves of the half round."),
-        Figure("neck_round", "Neckline, finished", neck, "As long as the neck is round, and what is added.", short="neck round"),
+        Figure("neck_round", "Neckline, finished", neck, "As long as the neck is round, and what is added; where it is pulled over the head, never less than that needs.", short="neck round"),
         Figure("neck_more", "Neck wider, on each side", "(neck_round - neck) / 6", "A neckline larger than the neck is wider and deeper; this much is taken off the shoulder."),
         Figure("back_neck_width", "Neck width, back", "if(school_proportion, bust / 20 + 2.7cm, neck / 5) + neck_more",
                "A fifth of the neck: half the width of its oval; and what it is wider.", short="back neck width"),

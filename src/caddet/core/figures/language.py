@@ -81,6 +81,8 @@ _BINDING = {"<": 1, ">": 1, "<=": 1, ">=": 1, "+": 2, "-": 2, "*": 3, "/": 3}
 FUNCTIONS: dict[str, tuple[int, int]] = {
     "min": (1, 9), "max": (1, 9), "clamp": (3, 3), "abs": (1, 1), "sqrt": (1, 1), "if": (3, 3),
     "ceil": (1, 1), "floor": (1, 1), "sin": (1, 1), "cos": (1, 1), "tan": (1, 1),
+    # functions of the trade
+    "half": (1, 1), "quarter": (1, 1), "radius": (2, 2), "arc": (2, 2), "slant": (2, 2), "stretched": (2, 2), "gathered": (2, 2),
 }  # fmt: skip
 
 
@@ -252,6 +254,25 @@ def _finite(value: float, at: int) -> float:
     return value
 
 
+# a quantity and a plain number: part of a circle, stretch as a share, ratio of gathering
+_SCALED: dict[str, Callable[[float, float], float]] = {
+    "radius": lambda length, part: length / (2 * math.pi * part),  # of an arc so long that is that part of a circle
+    "arc": lambda radius, part: 2 * math.pi * radius * part,
+    "stretched": lambda length, stretch: length / (1 + stretch),  # cut for a body of that length
+    "gathered": lambda length, ratio: length * ratio,
+}
+
+
+def _scaled(name: str, values: list[Quantity], at: int) -> Quantity:
+    first, second = values
+    if second.dimension:
+        raise FormulaError(f"the second value of “{name}” is a plain number", at)
+    try:
+        return Quantity(_finite(_SCALED[name](first.value, second.value), at), first.dimension)
+    except ZeroDivisionError:
+        raise FormulaError("division by zero", at) from None
+
+
 _PLAIN: dict[str, Callable[[float], float]] = {
     "sin": lambda v: math.sin(math.radians(v)),
     "cos": lambda v: math.cos(math.radians(v)),
@@ -266,6 +287,8 @@ def _call(node: Call, names: Mapping[str, Quantity]) -> Quantity:
         return work_out(chosen, names)
     values = [work_out(argument, names) for argument in node.arguments]
     first = values[0]
+    if name in _SCALED:
+        return _scaled(name, values, at)
     for other in values[1:]:
         _same(first, other, "beside", at)
     numbers = [value.value for value in values]
@@ -276,6 +299,12 @@ def _call(node: Call, names: Mapping[str, Quantity]) -> Quantity:
             return Quantity(max(numbers), first.dimension)
         case "clamp":
             return Quantity(min(max(numbers[0], numbers[1]), numbers[2]), first.dimension)
+        case "half":
+            return Quantity(numbers[0] / 2, first.dimension)
+        case "quarter":
+            return Quantity(numbers[0] / 4, first.dimension)
+        case "slant":
+            return Quantity(math.hypot(numbers[0], numbers[1]), first.dimension)
         case "abs":
             return Quantity(abs(numbers[0]), first.dimension)
         case "sqrt":
@@ -329,7 +358,7 @@ def _written(node: Node, names: Mapping[str, Quantity], labels: Mapping[str, str
             because = Binary(sign, test.left, test.right, test.position)
             return f"{text}, as {_written(because, names, labels, unit, 0)}"
         case Call(function=function, arguments=arguments):
-            words = {"min": "the least of ", "max": "the most of "}
+            words = {"min": "the least of ", "max": "the most of ", "half": "half of ", "quarter": "a quarter of ", "slant": "the slant over "}
             values = [_written(argument, names, labels, unit, 0) for argument in arguments]
             if function == "clamp":
                 return f"({values[0]}, kept between {values[1]} and {values[2]})"

@@ -10,6 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from caddet.core.body.known import known
 from caddet.core.body.measures import MEASURES
 from caddet.core.body.person import Person
+from caddet.core.recipe.choices import Cloth
 from caddet.core.recipe.document import Document, Lengths, Recipe, Value
 from caddet.core.recipe.ease import EaseLevel, usual_ease
 from caddet.core.recipe.registry import Block, block_named
@@ -51,6 +52,13 @@ def ease_of(document: Document, level: EaseLevel) -> float:
     what = known(document.person, level.measure)
     usual = usual_ease(level, document.recipe.fit, what.value if what else 0.0, document.chosen_cloth)
     return document.recipe.ease.get(level.level, usual)
+
+
+def plain_cloth(block: Block) -> Cloth:
+    """A cloth to begin with that suits a block: woven, or for what has to stretch a knit that does by half."""
+    if any(want.startswith("stretch") for want in block.wants):
+        return Cloth(name="Knit", width=1500.0, kind="knit", stretch=0.5, stretch_along=0.3, drape="soft")
+    return Cloth(name="Cloth", width=1400.0)
 
 
 class OwnBlock(BaseModel):

@@ -55,6 +55,9 @@ class DraftStation(Station):
         self.task: Task | None = None
         self._block = ""
         self.table.figure_chosen.connect(self.open_figure)
+        self.table.figure_dragged.connect(self._drag)
+        self.table.figure_dropped.connect(self._drop)
+        self._dragged_from: float | None = None
 
     def refresh(self) -> None:
         document = self.bench.document
@@ -213,6 +216,34 @@ class DraftStation(Station):
         super().leave()
         self.table.lay_over({})
         self.bench.preview(None)
+
+    # --- figures pulled on the table ----------------------------------------------------------
+
+    def _pulled(self, name: str, change: float) -> str | None:
+        """The formula that a figure pulled by some mm would have; None when it is no length."""
+        made = self.made
+        if made is None or name not in made.sums or made.sums[name].figure.kind != "length":
+            return None
+        if self._dragged_from is None:
+            self._dragged_from = made.sums[name].value
+        value = max(self._dragged_from + change, 0.0)
+        if self.bench.unit == "in":
+            return f"{round(value / 25.4 * 8) / 8:g}in"
+        return f"{round(value) / 10:g}cm"
+
+    def _drag(self, name: str, change: float) -> None:
+        formula = self._pulled(name, change)
+        if formula is not None:
+            self.bench.preview(edits.set_override(self.bench.history.document, name, formula))
+
+    def _drop(self, name: str, change: float) -> None:
+        formula = self._pulled(name, change)
+        self._dragged_from = None
+        if formula is None:
+            self.bench.preview(None)
+            return
+        label_ = self.rows[name].title.text() if name in self.rows else name
+        self.bench.edit(f"{label_}: pulled to {formula}", lambda d: edits.set_override(d, name, formula))
 
     # --- the other way laid over --------------------------------------------------------------
 

@@ -24,6 +24,7 @@ _USUAL = (
     ("hem", "Hems", "2 + 2 cm turned twice; deeper for light and wide, shallower for heavy or curved."),
     ("opening", "Zip opening", "A little more than a seam, to press the zip flat."),
     ("slit", "Slit", "Turned back as its own facing."),
+    ("edge", "Bound or elastic edges", "Necklines, leg openings: as deep as the binding or the elastic is wide."),
 )
 
 

@@ -45,20 +45,36 @@ class Pinned(Drawn, QGraphicsObject):
         self.update()
 
 
+DRAG_FROM = 4  # pixels the pointer has to move before a press is a drag
+
+
 class FigureChip(Pinned):
-    """A figure at its place on a piece; a click opens its sum."""
+    """A figure at its place on a piece. A click opens its sum; dragged along its line, it grows or shrinks.
+
+    ``along`` is the direction on the table in which the figure is measured.
+    """
 
     clicked = pyqtSignal(str)
+    dragged = pyqtSignal(str, float)  # figure, by how many mm
+    dropped = pyqtSignal(str, float)
     can_focus = True
 
-    def __init__(self, figure: str, words: str, label: str, yours: bool, guess: bool) -> None:
+    def __init__(self, figure: str, words: str, label: str, yours: bool, guess: bool, along: QPointF) -> None:
         super().__init__()
-        self.figure, self.words, self.yours, self.guess = figure, words, yours, guess
-        self.setToolTip(label)
+        self.figure, self.words, self.yours, self.guess, self.along = figure, words, yours, guess, along
+        self.pressed_at: QPointF | None = None
+        self.change: float | None = None
+        self.setToolTip(f"{label}: click for its sum, drag to change it")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setZValue(20)
         self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIsFocusable)
         self.font = LOOK.figure_font(15)
+        self.show_words(words, yours)
+
+    def show_words(self, words: str, yours: bool) -> None:
+        """Show another value."""
+        self.prepareGeometryChange()
+        self.words, self.yours = words, yours
         size = QFontMetricsF(self.font).size(0, words)
         self.box = QRectF(-size.width() / 2 - 8, -size.height() / 2 - 2, size.width() + 16, size.height() + 4)
 
@@ -78,7 +94,25 @@ class FigureChip(Pinned):
     def mousePressEvent(self, event: QGraphicsSceneMouseEvent | None) -> None:
         if event is not None:
             event.accept()
-        self.clicked.emit(self.figure)
+            self.pressed_at, self.change = event.scenePos(), None
+
+    def mouseMoveEvent(self, event: QGraphicsSceneMouseEvent | None) -> None:
+        if event is None or self.pressed_at is None:
+            return
+        moved = event.screenPos() - event.buttonDownScreenPos(Qt.MouseButton.LeftButton)
+        if self.change is None and moved.manhattanLength() < DRAG_FROM:
+            return
+        by = event.scenePos() - self.pressed_at
+        self.change = by.x() * self.along.x() + by.y() * self.along.y()
+        self.dragged.emit(self.figure, self.change)
+
+    def mouseReleaseEvent(self, event: QGraphicsSceneMouseEvent | None) -> None:
+        del event
+        change, self.change, self.pressed_at = self.change, None, None
+        if change is None:
+            self.clicked.emit(self.figure)
+        else:
+            self.dropped.emit(self.figure, change)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):

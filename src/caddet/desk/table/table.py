@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import (
 )
 
 from caddet.core.geometry.paths import Path
-from caddet.core.pattern.pattern import Pattern
+from caddet.core.pattern.pattern import Dimension, Pattern
 from caddet.core.recipe.document import Placement
 from caddet.core.recipe.edits import place_piece
 from caddet.core.recipe.registry import STEPS
@@ -59,6 +59,8 @@ class Table(QWidget):
     """Where the pieces lie."""
 
     figure_chosen = pyqtSignal(str)
+    figure_dragged = pyqtSignal(str, float)  # figure, by how many mm
+    figure_dropped = pyqtSignal(str, float)
     grip_dragged = pyqtSignal(object, object)
     grip_dropped = pyqtSignal(object, object)
     grip_let_go = pyqtSignal()
@@ -155,8 +157,12 @@ class Table(QWidget):
                 item.set_cut(piece)
         if self.bench.preview_document is None:
             self._lay_out()
-        held = self._held_grip()
-        if held is not None and made is not None and made.pattern is not None:
+        held, chip = self._held_grip(), self._held_chip()
+        if chip is not None:
+            sum_ = made.sums.get(chip.figure) if made is not None else None
+            if sum_ is not None:
+                chip.show_words(sum_.shown(self.bench.unit), sum_.override is not None)
+        elif held is not None and made is not None and made.pattern is not None:
             self._follow(held, made.pattern)
         else:
             self._clear_overlays()
@@ -223,9 +229,11 @@ class Table(QWidget):
                 item = self.pieces[dimension.piece]
                 chip = FigureChip(
                     dimension.figure, sum_.shown(self.bench.unit), sum_.figure.label,
-                    sum_.override is not None, bool(sum_.estimates),
+                    sum_.override is not None, bool(sum_.estimates), self._along(item, dimension),
                 )  # fmt: skip
                 middle = (dimension.a + dimension.b) / 2
+                chip.dragged.connect(self.figure_dragged)
+                chip.dropped.connect(self.figure_dropped)
                 chip.setPos(item.mapToScene(QPointF(middle.real, middle.imag)))
                 chip.clicked.connect(self.figure_chosen)
                 self._overlay(chip)
@@ -249,6 +257,18 @@ class Table(QWidget):
                     handle.dropped.connect(self.grip_dropped)
                     handle.dropped_nothing.connect(self.grip_let_go)
                     self._overlay(handle)
+
+    @staticmethod
+    def _along(item: PieceItem, dimension: Dimension) -> QPointF:
+        """The direction on the table in which a figure is measured, of length 1."""
+        a, b = (item.mapToScene(QPointF(p.real, p.imag)) for p in (dimension.a, dimension.b))
+        line = b - a
+        size = max((line.x() ** 2 + line.y() ** 2) ** 0.5, 1e-9)
+        return QPointF(line.x() / size, line.y() / size)
+
+    def _held_chip(self) -> FigureChip | None:
+        """The figure that is being dragged just now: it must outlive the redraw."""
+        return next((item for item in self.overlays if isinstance(item, FigureChip) and item.change is not None), None)
 
     def _overlay(self, item: QGraphicsItem) -> None:
         self.scene.addItem(item)

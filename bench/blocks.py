@@ -1,0 +1,75 @@
+"""Every block: drafting it cold against one shapely buffer of its outlines; all bodies in one run; a pulled figure."""
+
+from __future__ import annotations
+
+import csv
+import itertools
+import time
+from pathlib import Path
+
+import shapely
+
+from bench.timing import best, show
+from caddet.core import library as library
+from caddet.core.body.measures import MEASURES
+from caddet.core.body.person import Person
+from caddet.core.demo import demo_document
+from caddet.core.recipe import edits
+from caddet.core.recipe.document import Document, Recipe
+from caddet.core.recipe.evaluate import StageCache, evaluate
+from caddet.core.recipe.planning import plain_cloth
+from caddet.core.recipe.registry import BLOCKS
+from caddet.core.workroom import EvaluateRequest, make
+
+DATA = Path(__file__).parent.parent / "tests/data/bodies.csv"
+
+
+def _document(block: str, who: Person) -> Document:
+    cloth = plain_cloth(BLOCKS[block])
+    return Document(title="bench", people=(who,), wearer=who.name, cloths=(cloth,), cloth=cloth.name, recipe=Recipe(block=block))
+
+
+def _bodies() -> list[Person]:
+    with DATA.open() as file:
+        rows = list(csv.DictReader(file))
+    codes = [code for code in rows[0] if code in MEASURES and code != "weight_kg"]
+    return [Person.of(row["name"], {code: float(row[code]) * 10 for code in codes}) for row in rows]
+
+
+def main() -> None:
+    odile = demo_document().person
+    hairs = itertools.count(1)
+    for name in sorted(BLOCKS):
+        pattern = evaluate(_document(name, odile)).pattern
+        assert pattern is not None
+        shapes = [shapely.Polygon([(p.real, p.imag) for p in piece.polygon()]) for piece in pattern.pieces]
+
+        def cold(block: str = name) -> None:
+            who = odile
+            for code in ("waist", "hip", "bust", "wrist", "neck", "head"):
+                who = who.with_measure(code, odile.measures.get(code, 500.0) + next(hairs) * 1e-3)
+            evaluate(_document(block, who))
+
+        reference = best(lambda shapes=shapes: [shape.buffer(15.0) for shape in shapes], 30)  # type: ignore[misc]
+        show(f"{name}, against shapely.buffer of its outlines", best(cold, 7), reference, 5.0)
+    bodies = _bodies()
+
+    def run(people: list[Person]) -> float:
+        begun = time.perf_counter()
+        for who in people:
+            for name in BLOCKS:
+                evaluate(_document(name, who))
+        return time.perf_counter() - begun
+
+    part, whole = run(bodies[::10]), run(bodies)
+    show(f"{len(bodies)} bodies × {len(BLOCKS)} blocks, against {len(bodies[::10])} bodies", whole, part, 1.15 * len(bodies) / len(bodies[::10]))
+    document, cache, amounts = _document("trousers.tailored", odile), StageCache(), itertools.count(240.0, 0.37)
+
+    def pull() -> None:
+        make(EvaluateRequest(edits.set_override(document, "front_hip", f"{next(amounts):.2f}mm")), cache)
+
+    show("one redraw while a figure is pulled (trousers), against a 60 Hz frame", best(pull, 20), 1 / 60, 1.0)
+
+
+if __name__ == "__main__":
+    main()
