@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import subprocess
+import sys
 import time
 from pathlib import Path
 
@@ -39,6 +41,21 @@ def main() -> None:
         settle()
         window.table.fit()
         keep(key)
+    window.go("measure")
+    window.measure.show_page("round")
+    window.measure.round.begin("usual")
+    settle()
+    keep("measure-round")
+    window.measure.show_page("dates")
+    settle()
+    keep("measure-dates")
+    window.measure.show_page("list")
+    window.go("workroom")
+    settle()
+    keep("workroom")
+    window.go("plan")
+    settle(3.0)
+    keep("plan")
     window.go("shape")
     settle()
     window.table.fit()
@@ -73,7 +90,30 @@ def main() -> None:
     settle()
     window.table.fit()
     keep("evening-inches")
+    LOOK.switch(False)
+    window.switch_unit()
+    for block, name in (("dress.sheath", "plan-fit"), ("bodice.darted", "draft-bodice")):
+        window.go("plan")
+        window.plan.show_page("garment")
+        window.plan.garment.look_at(block)
+        window.plan.garment.choose()
+        settle(0.8)
+        window.toast.hide()
+        if name == "plan-fit":
+            keep(name)
+    window.go("draft")
+    window.draft.lay_over("school=proportion")
+    settle()
+    window.table.fit()
+    keep("draft-bodice")
     window.close()
+    contact_sheets()
+
+
+def contact_sheets() -> None:
+    """Every block on one real body, and the darted bodice on nine: by the script that is used to look at them."""
+    script = Path(__file__).parent / "contact_sheet.py"
+    subprocess.run([sys.executable, str(script)], check=True)
 
 
 if __name__ == "__main__":
