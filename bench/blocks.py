@@ -26,7 +26,9 @@ DATA = Path(__file__).parent.parent / "tests/data/bodies.csv"
 
 def _document(block: str, who: Person) -> Document:
     cloth = plain_cloth(BLOCKS[block])
-    return Document(title="bench", people=(who,), wearer=who.name, cloths=(cloth,), cloth=cloth.name, recipe=Recipe(block=block))
+    return Document(
+        title="bench", people=(who,), wearer=who.name, cloths=(cloth,), cloth=cloth.name, recipe=Recipe(block=block)
+    )
 
 
 def _bodies() -> list[Person]:
@@ -62,7 +64,12 @@ def main() -> None:
         return time.perf_counter() - begun
 
     part, whole = run(bodies[::10]), run(bodies)
-    show(f"{len(bodies)} bodies × {len(BLOCKS)} blocks, against {len(bodies[::10])} bodies", whole, part, 1.15 * len(bodies) / len(bodies[::10]))
+    show(
+        f"{len(bodies)} bodies × {len(BLOCKS)} blocks, against {len(bodies[::10])} bodies",
+        whole,
+        part,
+        1.15 * len(bodies) / len(bodies[::10]),
+    )
     document, cache, amounts = _document("trousers.tailored", odile), StageCache(), itertools.count(240.0, 0.37)
 
     def pull() -> None:

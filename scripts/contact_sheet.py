@@ -57,7 +57,11 @@ def drafted(block: str, who: Person, **options: float | str | bool) -> Made:
     """A block on a body, in a cloth that suits it."""
     cloth = KNIT if any(want.startswith("stretch") for want in block_named(block).wants) else WOVEN
     recipe = Recipe(block=block, options=options)
-    return make(EvaluateRequest(Document(title="Sheet", people=(who,), wearer=who.name, cloths=(cloth,), cloth=cloth.name, recipe=recipe)))
+    return make(
+        EvaluateRequest(
+            Document(title="Sheet", people=(who,), wearer=who.name, cloths=(cloth,), cloth=cloth.name, recipe=recipe)
+        )
+    )
 
 
 def paint(painter: QPainter, pattern: Pattern | None, box: QRectF, comb: bool) -> None:
@@ -122,7 +126,9 @@ def combs(painter: QPainter, path: Line, scale: float) -> None:
         painter.drawPath(tips)
 
 
-def sheet(cells: list[tuple[str, Pattern | None]], out: Path, columns: int, cell: tuple[int, int], comb: bool = False) -> None:
+def sheet(
+    cells: list[tuple[str, Pattern | None]], out: Path, columns: int, cell: tuple[int, int], comb: bool = False
+) -> None:
     """A picture of many patterns with a word under each."""
     app = make_app()
     wide, tall = cell
@@ -136,7 +142,9 @@ def sheet(cells: list[tuple[str, Pattern | None]], out: Path, columns: int, cell
         paint(painter, pattern, box.adjusted(14, 12, -14, -38), comb)
         painter.setPen(LOOK.color("ink"))
         painter.setFont(LOOK.font(15, QFont.Weight.Medium))
-        painter.drawText(box.adjusted(8, 0, -8, -8), Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignBottom, words)
+        painter.drawText(
+            box.adjusted(8, 0, -8, -8), Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignBottom, words
+        )
     painter.end()
     image.save(str(out))
     del app
@@ -154,8 +162,12 @@ def main(words: list[str]) -> None:
         return
     folder = ROOT / "docs/screenshots"
     one = body("2")
-    sheet([(block_named(b).label, drafted(b, one).pattern) for b in sorted(BLOCKS)], folder / "blocks.png", 5, (330, 300))
-    sheet([(body(n).name, drafted("bodice.darted", body(n)).pattern) for n in NINE], folder / "bodices.png", 3, (430, 340))
+    sheet(
+        [(block_named(b).label, drafted(b, one).pattern) for b in sorted(BLOCKS)], folder / "blocks.png", 5, (330, 300)
+    )
+    sheet(
+        [(body(n).name, drafted("bodice.darted", body(n)).pattern) for n in NINE], folder / "bodices.png", 3, (430, 340)
+    )
 
 
 if __name__ == "__main__":

@@ -60,8 +60,17 @@ KNIT = Cloth(name="Knit", width=1500.0, kind="knit", stretch=0.6, stretch_along=
 WOVEN = Cloth(name="Woven", width=1500.0, drape="middling")
 
 
-def drafted(block: str, who: Person | None = None, *, cloth: Cloth | None = None, ease: dict[str, float] | None = None,
-            overrides: dict[str, str] | None = None, steps: tuple[StepEntry, ...] = (), fit: str = "", **options: Value) -> Made:
+def drafted(
+    block: str,
+    who: Person | None = None,
+    *,
+    cloth: Cloth | None = None,
+    ease: dict[str, float] | None = None,
+    overrides: dict[str, str] | None = None,
+    steps: tuple[StepEntry, ...] = (),
+    fit: str = "",
+    **options: Value,
+) -> Made:
     """A block of the library on a person, in a cloth that suits it."""
     who = who or demo_document().person
     if cloth is None:
@@ -89,8 +98,7 @@ def bodies() -> list[Person]:
     wanted = ("height", "bust", "waist", "hip")
     with (DATA / "bodies.csv").open() as file:
         return [
-            Person.of(row["name"], {code: float(row[code]) * 10 for code in wanted})
-            for row in csv.DictReader(file)
+            Person.of(row["name"], {code: float(row[code]) * 10 for code in wanted}) for row in csv.DictReader(file)
         ]
 
 

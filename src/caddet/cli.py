@@ -171,7 +171,9 @@ def _settings(block: Block, words: Sequence[str], unit: Unit) -> Recipe:
                 parse(text)
                 overrides[name] = text
             else:
-                known = [o.name for o in block.options] + [f"ease_{e.level}" for e in block.ease] + ["fit", *CLOTH_WORDS]
+                known = (
+                    [o.name for o in block.options] + [f"ease_{e.level}" for e in block.ease] + ["fit", *CLOTH_WORDS]
+                )
                 raise InputError(
                     f"{block.name} has no “{name}”; expected one of {', '.join(known)}, or a figure's name.", "--set"
                 )
@@ -194,9 +196,13 @@ def _cloth(block: Block, words: Sequence[str]) -> Cloth:
         if name in CLOTH_WORDS:
             try:
                 share = float(text.rstrip("% ")) / (100 if "%" in text else 1)
-                cloth = Cloth.model_validate({**cloth.model_dump(), name: share, "kind": "knit" if share else cloth.kind})
+                cloth = Cloth.model_validate(
+                    {**cloth.model_dump(), name: share, "kind": "knit" if share else cloth.kind}
+                )
             except (ValueError, ValidationError):
-                raise InputError(f"“{text}” is not a stretch; expected one such as 0.3 or 30%.", f"--set {name}") from None
+                raise InputError(
+                    f"“{text}” is not a stretch; expected one such as 0.3 or 30%.", f"--set {name}"
+                ) from None
     return cloth
 
 

@@ -161,7 +161,9 @@ def test_impossible_bodies_are_refused_or_said_never_passed_off(name: str) -> No
             continue
         for piece in made.pattern.pieces:
             if fault(piece):
-                assert any(f.code == "draft.shape" and f.place == piece.name and f.severity == "stops" for f in made.findings)
+                assert any(
+                    f.code == "draft.shape" and f.place == piece.name and f.severity == "stops" for f in made.findings
+                )
 
 
 @pytest.mark.parametrize(
@@ -220,7 +222,9 @@ def test_legs_of_every_dart_are_equal() -> None:
 def test_without_a_bust_dart_front_and_back_sides_still_agree() -> None:
     for dart in ("none", "balance", "cup"):
         pattern = pattern_of(drafted("bodice.darted", MAN, bust_dart=dart))
-        assert pattern.piece("front").run_length("side") == pytest.approx(pattern.piece("back").run_length("side"), abs=0.01)
+        assert pattern.piece("front").run_length("side") == pytest.approx(
+            pattern.piece("back").run_length("side"), abs=0.01
+        )
         assert any(d.name == "bust_dart" for d in pattern.piece("front").darts) is (dart == "cup")
 
 

@@ -266,7 +266,9 @@ def test_a_bad_table_is_refused_with_its_place(text: str, words: str) -> None:
 
 
 def test_two_sets_are_compared_measure_by_measure() -> None:
-    who = dated(("2026-01-01", {"waist": (760.0,), "hip": (980.0,)}), ("2026-05-01", {"waist": (775.0,), "bust": (900.0,)}))
+    who = dated(
+        ("2026-01-01", {"waist": (760.0,), "hip": (980.0,)}), ("2026-05-01", {"waist": (775.0,), "bust": (900.0,)})
+    )
     by_code = {change.code: change for change in compare(who, 0, 1)}
     assert by_code["waist"].difference == 15 and by_code["waist"].matters
     assert by_code["hip"].now is None and by_code["hip"].difference is None and not by_code["bust"].matters

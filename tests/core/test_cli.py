@@ -164,7 +164,9 @@ def test_a_group_is_drafted_from_every_block(capsys: pytest.CaptureFixture[str],
     files = sorted((tmp_path / "out").glob("*.caddet"))
     assert len(files) == 8
     code, out, _ = run(capsys, "check", files[0], "--json")
-    assert code == 0 and all(line["holds"] for line in json.loads(out)["proof"] if line["kind"] in ("closure", "seam", "gate"))
+    assert code == 0 and all(
+        line["holds"] for line in json.loads(out)["proof"] if line["kind"] in ("closure", "seam", "gate")
+    )
 
 
 def test_fit_and_stretch_are_set_from_the_command_line(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
@@ -173,7 +175,9 @@ def test_fit_and_stretch_are_set_from_the_command_line(capsys: pytest.CaptureFix
     base = ["draft", "leggings", "--people", people, "-o", tmp_path / "out"]
     assert run(capsys, *base, "--set", "fit=swim", "--set", "stretch=60%", "--set", "stretch_along=0.4")[0] == 0
     document = open_project(tmp_path / "out/Odile.caddet").document
-    assert document.recipe.fit == "swim" and document.chosen_cloth.stretch == 0.6 and document.chosen_cloth.kind == "knit"
+    assert (
+        document.recipe.fit == "swim" and document.chosen_cloth.stretch == 0.6 and document.chosen_cloth.kind == "knit"
+    )
     for wrong in ("fit=magic", "stretch=lots", "stretch=-1"):
         code, out, err = run(capsys, *base, "--set", wrong)
         assert code == 2 and not out and err.count("\n") == 1 and "--set" in err

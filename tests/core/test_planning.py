@@ -99,7 +99,9 @@ def test_needs_say_what_is_there_estimated_and_missing() -> None:
     assert states["waist"] == "there" and states["crotch_length"] == "estimated"
     assert all(need.error > 0 for need in found if need.state == "estimated")
     assert {need.state for need in needs(block_named("skirt.straight"), Person(name="x"))} == {"missing"}
-    assert [need.state for need in found] == sorted((need.state for need in found), key=["missing", "estimated", "there"].index)
+    assert [need.state for need in found] == sorted(
+        (need.state for need in found), key=["missing", "estimated", "there"].index
+    )
 
 
 def test_a_measure_knows_the_blocks_that_ask_for_it() -> None:
@@ -168,7 +170,11 @@ def test_every_garment_has_a_drawing_in_the_wearers_proportions(name: str) -> No
     front = line_drawing(pattern, "front")
     left, top, right, bottom = front.bounds
     assert front.shapes and right - left > 30 and bottom - top > 5
-    assert line_drawing(pattern, "back").shapes or block_named(name).family == "Bands and collars" or name in ("skirt.circle", "sleeve.set_in")
+    assert (
+        line_drawing(pattern, "back").shapes
+        or block_named(name).family == "Bands and collars"
+        or name in ("skirt.circle", "sleeve.set_in")
+    )
 
 
 def test_a_drawing_is_as_wide_as_the_garment_lies_flat_with_its_darts_closed() -> None:
@@ -195,7 +201,9 @@ def test_bands_are_fitted_to_any_edges_and_follow_them() -> None:
         neck = 2 * (pattern.piece("front").run_length("neckline") + pattern.piece("back").run_length("neckline"))
         assert 2 * pattern.piece("collar").run_length("neckline") == pytest.approx(neck, abs=0.01)
         assert pattern.piece("neckband").run_length("neckline") == pytest.approx(0.8 * neck, abs=0.01)
-        assert pattern.piece("cuff").run_length("sleeve") == pytest.approx(pattern.piece("sleeve").run_length("hem"), abs=0.01)
+        assert pattern.piece("cuff").run_length("sleeve") == pytest.approx(
+            pattern.piece("sleeve").run_length("hem"), abs=0.01
+        )
         assert pattern.piece("waistband").run_length("waist") == pytest.approx(made.sums["waist_round"].value, abs=0.1)
         assert all(line.holds for line in made.proof if line.kind == "seam")
 
@@ -203,15 +211,32 @@ def test_bands_are_fitted_to_any_edges_and_follow_them() -> None:
 def test_two_bands_of_a_kind_and_edges_that_are_gone() -> None:
     made = drafted("top.raglan", steps=(step("band"), step("band"), step("band", run="gone"), step("band", piece="nobody"), step("band", part="waistband", run="raglan", piece="front", depth=250.0)))  # fmt: skip
     stuck = [o.stuck for o in made.evaluated.outcomes]
-    assert stuck[:2] == ["", ""] and "no edge" not in stuck[4] and "no piece has edge “gone”" in stuck[2] and "“nobody” has no edge" in stuck[3]
+    assert (
+        stuck[:2] == ["", ""]
+        and "no edge" not in stuck[4]
+        and "no piece has edge “gone”" in stuck[2]
+        and "“nobody” has no edge" in stuck[3]
+    )
     pattern = pattern_of(made)
-    assert pattern.has("neckband") and pattern.has("neckband_2") and len({seam.name for seam in pattern.seams}) == len(pattern.seams)
+    assert (
+        pattern.has("neckband")
+        and pattern.has("neckband_2")
+        and len({seam.name for seam in pattern.seams}) == len(pattern.seams)
+    )
 
 
 def test_a_band_on_a_flared_skirt_is_redrawn_when_the_skirt_changes() -> None:
     long = drafted("skirt.circle", steps=(step("band", part="waistband", run="waist", piece="skirt"),), band=0.0)
-    short = drafted("skirt.circle", ODILE.with_measure("waist", 700.0), steps=(step("band", part="waistband", run="waist", piece="skirt"),), band=0.0)
-    assert pattern_of(long).piece("waistband").run_length("waist") > pattern_of(short).piece("waistband").run_length("waist") + 40
+    short = drafted(
+        "skirt.circle",
+        ODILE.with_measure("waist", 700.0),
+        steps=(step("band", part="waistband", run="waist", piece="skirt"),),
+        band=0.0,
+    )
+    assert (
+        pattern_of(long).piece("waistband").run_length("waist")
+        > pattern_of(short).piece("waistband").run_length("waist") + 40
+    )
 
 
 def test_a_project_is_begun_anew_with_another_block() -> None:

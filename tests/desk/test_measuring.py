@@ -192,7 +192,9 @@ def test_a_child_gets_growth(window: MainWindow, qtbot: QtBot) -> None:
         QTest.keyClick(page.born, Qt.Key.Key_Return)
         assert page.wrong.isVisible() and bench.document.person.born == "2012-09"
     settle(qtbot, window)
-    assert bench.result is not None and any("growth" in words for s in bench.result.sums.values() for words in s.labels.values())
+    assert bench.result is not None and any(
+        "growth" in words for s in bench.result.sums.values() for words in s.labels.values()
+    )
 
 
 def test_two_dates_are_compared_as_picture_and_table(window: MainWindow, qtbot: QtBot) -> None:

@@ -122,7 +122,10 @@ def test_the_cloth_is_tested_and_judged(window: MainWindow, qtbot: QtBot) -> Non
     assert window.plan.status().left == 0
     for wrong in ("5", "60"):
         type_into(page.stretches["stretch"][0].edit, wrong)
-        assert window.bench.document.chosen_cloth.stretch == pytest.approx(0.5) and page.stretches["stretch"][0].wrong.text()
+        assert (
+            window.bench.document.chosen_cloth.stretch == pytest.approx(0.5)
+            and page.stretches["stretch"][0].wrong.text()
+        )
     page.flags["recovers"].setChecked(False)
     settle(qtbot, window)
     assert any("hang out" in f.sentence for f in window.bench.result.findings)  # type: ignore[union-attr]
@@ -245,7 +248,9 @@ def test_a_figure_is_pulled_on_the_table_and_clicked_for_its_sum(window: MainWin
     for i in range(1, 9):
         QTest.mouseMove(view.viewport(), start + (end - start) * i / 8)
         qtbot.wait(15)
-    assert window.bench.preview_document is not None and held in window.table.overlays, "the pieces follow, the figure is held"
+    assert window.bench.preview_document is not None and held in window.table.overlays, (
+        "the pieces follow, the figure is held"
+    )
     QTest.mouseRelease(view.viewport(), Qt.MouseButton.LeftButton, pos=end)
     settle(qtbot, window)
     after = window.bench.result.sums["front_hip"]  # type: ignore[union-attr]

@@ -34,7 +34,9 @@ def test_row_1_half_circle_with_the_allowance_off_the_radius() -> None:
 
 def test_rows_2_and_3_flounce_on_a_sleeve_edge() -> None:
     """CP: a full circle on 13 + 6 inches has a radius of 3.0, at 7 inches deep an outer one of 10."""
-    flounce = drafted("skirt.circle", body(waist=19, hip=40), ease={"waist": 0.0}, fraction=1.0, length=7 * INCH, band=0.0)
+    flounce = drafted(
+        "skirt.circle", body(waist=19, hip=40), ease={"waist": 0.0}, fraction=1.0, length=7 * INCH, band=0.0
+    )
     assert flounce.sums["radius"].value / INCH == pytest.approx((13 + 6) / 6.28, abs=0.05)
     assert flounce.sums["outer_radius"].value / INCH == pytest.approx(10, abs=0.05)
 
@@ -83,7 +85,9 @@ def test_row_18_pull_on_trousers_pass_the_hip() -> None:
         assert top >= who.measures["hip"]
 
 
-@pytest.mark.parametrize(("height", "use", "inches"), [(60, "easy", 5), (72, "easy", 6), (60, "hard", 6), (72, "hard", 7)])
+@pytest.mark.parametrize(
+    ("height", "use", "inches"), [(60, "easy", 5), (72, "easy", 6), (60, "hard", 6), (72, "hard", 7)]
+)
 def test_row_23_gusset(height: float, use: str, inches: float) -> None:
     """CP: an inch a side for each foot of height, one more for hard use."""
     who = body(bust=36, waist=30, hip=39).with_measure("height", height * INCH)
@@ -95,7 +99,9 @@ def test_rows_24_to_27_panel_tunic() -> None:
     made = drafted("tunic.panels", body(bust=36, waist=30, hip=40, neck=15, head=23, stride=30))
     sums = {name: one.value / INCH for name, one in made.sums.items()}
     assert sums["body_width"] == pytest.approx(40 / 2 + 3)
-    assert sums["neck_across"] == pytest.approx(15 / math.pi) and sums["neck_line"] == pytest.approx(15 / math.pi + 0.25)
+    assert sums["neck_across"] == pytest.approx(15 / math.pi) and sums["neck_line"] == pytest.approx(
+        15 / math.pi + 0.25
+    )
     assert 3.5 <= (23 - 15) / 2 <= 5 and 3.5 <= sums["slit"] <= 5
     assert sums["godet_width"] == pytest.approx(60 / 2 - 23 + 2)
     easy = drafted("tunic.panels", body(bust=36, waist=30, hip=40, neck=15), neck="loose").sums
@@ -196,7 +202,9 @@ def test_a_half_circle_rolled_up_is_a_cone_that_closes_at_the_waist() -> None:
     for t in np.linspace(0, 1, 400):
         point = arc.point(float(t)) - arc.centre
         distance, angle = abs(point), (math.atan2(point.imag, point.real) - arc.angle) / ratio
-        points.append((distance * ratio * math.cos(angle), distance * ratio * math.sin(angle), distance * math.sqrt(1 - ratio**2)))
+        points.append(
+            (distance * ratio * math.cos(angle), distance * ratio * math.sin(angle), distance * math.sqrt(1 - ratio**2))
+        )
     rolled = np.array(points)
     assert np.ptp(rolled[:, 2]) < 1e-9, "level"
     assert np.linalg.norm(rolled[0] - rolled[-1]) < 1e-6, "the ends meet"
@@ -210,10 +218,20 @@ def test_the_crotch_of_trousers_by_adding_the_curve(name: str) -> None:
     for who in whole_bodies()[::40]:
         made = drafted(name, who)
         pattern = pattern_of(made)
-        runs = [("front", "crotch"), ("back", "crotch")] if name == "trousers.tailored" else [("leg", "front_crotch"), ("leg", "back_crotch")]
+        runs = (
+            [("front", "crotch"), ("back", "crotch")]
+            if name == "trousers.tailored"
+            else [("leg", "front_crotch"), ("leg", "back_crotch")]
+        )
         total = 0.0
         for piece, run in runs:
-            points = np.array([(p.real, p.imag) for edge in pattern.piece(piece).run(run) for p in (edge.path.start, *edge.path.flattened(0.0005))])
+            points = np.array(
+                [
+                    (p.real, p.imag)
+                    for edge in pattern.piece(piece).run(run)
+                    for p in (edge.path.start, *edge.path.flattened(0.0005))
+                ]
+            )
             total += float(np.linalg.norm(np.diff(points, axis=0), axis=1).sum())
         band = 2 * (35.0 if name == "trousers.tailored" else 50.0)
         assert total + band == pytest.approx(made.sums["crotch_round"].value, abs=0.1)

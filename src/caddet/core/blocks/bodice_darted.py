@@ -90,7 +90,11 @@ def draft(sums: Sums, options: Values) -> Pattern:
     front, back = draft_bodice(d)
     pieces: list[Piece] = list(half_pieces(front, back))
     seams = list(body_seams())
-    seams.append(Seam("C", "Centre back seam", (EdgeRef("back", "centre_back"),), (EdgeRef("back", "centre_back", mirrored=True),)))
+    seams.append(
+        Seam(
+            "C", "Centre back seam", (EdgeRef("back", "centre_back"),), (EdgeRef("back", "centre_back", mirrored=True),)
+        )
+    )
     closures = [
         *body_closures(d),
         Closure("waist", "Waist closes on the body", (Term("front", "waist", 2), Term("back", "waist", 2)), d["waist_round"],
@@ -112,8 +116,15 @@ def draft(sums: Sums, options: Values) -> Pattern:
 
 
 def add_sleeve(
-    d: Drafting, front: Half, back: Half, pieces: list[Piece], seams: list[Seam], closures: list[Closure],
-    dimensions: list[Dimension], shown: list[Shown], letters: str = "DEF",
+    d: Drafting,
+    front: Half,
+    back: Half,
+    pieces: list[Piece],
+    seams: list[Seam],
+    closures: list[Closure],
+    dimensions: list[Dimension],
+    shown: list[Shown],
+    letters: str = "DEF",
 ) -> None:
     """A sleeve for these armholes, with its seams and what it promises."""  # fmt: skip
     fronts, backs = front.upper.armhole.length, back.upper.armhole.length

@@ -30,7 +30,13 @@ def collar_half(d: Drafting, half: float) -> tuple[Piece, float]:
         return _flat(d, half)
     rise = {"stand": d["front_rise"], "straight_stand": 0.0, "fold_over": -d["front_rise"] * 0.6}[style]
     d.need(abs(rise) < half * 0.6, "The collar rises more in front than it is long.", "front_rise")
-    reach = d.solve("collar_reach", lambda v: neck_edge(v, rise).length - half, half * 0.4, half * 1.02, "no reach makes the edge as long as the neckline.")
+    reach = d.solve(
+        "collar_reach",
+        lambda v: neck_edge(v, rise).length - half,
+        half * 0.4,
+        half * 1.02,
+        "no reach makes the edge as long as the neckline.",
+    )
     neck = neck_edge(reach, rise)
     tip = neck.end
     forward = neck.direction(1.0)
@@ -57,16 +63,28 @@ def _flat(d: Drafting, half: float) -> tuple[Piece, float]:
 
     def neck(reach: float) -> Cubic:
         # from the centre back over the shoulder round to the front, turning by about 150°
-        return Cubic(0j, complex(reach * 0.62, 0), complex(reach * 1.05, reach * 0.52), complex(reach * 0.62, reach * 1.12))
+        return Cubic(
+            0j, complex(reach * 0.62, 0), complex(reach * 1.05, reach * 0.52), complex(reach * 0.62, reach * 1.12)
+        )
 
-    reach = d.solve("collar_reach", lambda v: neck(v).length - half, half * 0.2, half * 1.2, "no reach makes the edge as long as the neckline.")
+    reach = d.solve(
+        "collar_reach",
+        lambda v: neck(v).length - half,
+        half * 0.2,
+        half * 1.2,
+        "no reach makes the edge as long as the neckline.",
+    )
     inner = neck(reach)
     # the outer edge runs parallel, then rounds into the front
     lift = [inner.point(t) + inner.direction(t) * -1j * depth for t in (0.0, 0.5, 0.86)]
     top = bend(lift[0], 1 + 0j, lift[1], inner.direction(0.5), 0.58)
     side = bend(lift[1], inner.direction(0.5), lift[2], inner.direction(0.86), 0.6)
     front = bend(lift[2], inner.direction(0.86), inner.end, unit(inner.direction(1.0) * 1j), 0.8, 0.5)
-    edges = outline(("outer", Path((top, side, front))), ("neckline", Path((inner,)).reversed()), ("centre_back", [0j, complex(0, -depth)], "fold"))
+    edges = outline(
+        ("outer", Path((top, side, front))),
+        ("neckline", Path((inner,)).reversed()),
+        ("centre_back", [0j, complex(0, -depth)], "fold"),
+    )
     return Piece("collar", "Flat collar", edges, grain=(complex(8, -depth * 0.85), complex(8, -depth * 0.15)), cut=2, anchor="centre_back",
                  remark="one to go under: cut it 2 mm smaller"), reach  # fmt: skip
 
@@ -76,9 +94,19 @@ def _collar(sums: Sums, options: Values) -> Pattern:
     half = d["seam_length"] / 2
     d.need(half > 60, "The neckline is shorter than 12 cm.", "seam_length")
     piece, _ = collar_half(d, half)
-    closures = (Closure("seam", "Collar fits the neckline", (Term("collar", "neckline", 2),), d["seam_length"], "along the curve, both halves"),)
+    closures = (
+        Closure(
+            "seam",
+            "Collar fits the neckline",
+            (Term("collar", "neckline", 2),),
+            d["seam_length"],
+            "along the curve, both halves",
+        ),
+    )
     depth = d.size("depth")
-    dimensions = (Dimension("seam_length", "collar", complex(half * 0.3, -depth * 0.3), complex(half * 0.7, -depth * 0.3)),)
+    dimensions = (
+        Dimension("seam_length", "collar", complex(half * 0.3, -depth * 0.3), complex(half * 0.7, -depth * 0.3)),
+    )
     return d.pattern((piece,), (), closures, dimensions, (Shown("front", "collar"),))
 
 
@@ -108,7 +136,13 @@ def hood_half(d: Drafting, half: float) -> Piece:
         return bend(complex(0, fall), 1 + 0j, complex(reach, 0), unit(complex(reach, -2.4 * fall)), 0.6)
 
     d.need(half > fall * 1.05, "The neck edge of the hood falls more than it is long.", "neck_fall")
-    reach = d.solve("hood_reach", lambda v: neck(v).length - half, half * 0.3, half * 1.02, "no reach makes the edge as long as the neckline.")
+    reach = d.solve(
+        "hood_reach",
+        lambda v: neck(v).length - half,
+        half * 0.3,
+        half * 1.02,
+        "no reach makes the edge as long as the neckline.",
+    )
     lower = neck(reach)
     back: Point = complex(reach, 0)
     top_front = complex(0, -tall)
@@ -116,7 +150,11 @@ def hood_half(d: Drafting, half: float) -> Piece:
     bulge = complex(widest, -tall * 0.45)
     rise = bend(back, unit(complex(0.35, -1)), bulge, -1j, 0.5)
     over = bend(bulge, -1j, top_front, -1 + 0j, 0.62, 0.6)
-    edges = outline(("top", Path((rise, over)).reversed()), ("neckline", Path((lower,)).reversed()), ("face", [lower.start, top_front], "hem"))
+    edges = outline(
+        ("top", Path((rise, over)).reversed()),
+        ("neckline", Path((lower,)).reversed()),
+        ("face", [lower.start, top_front], "hem"),
+    )
     return Piece("hood", "Hood", edges, notches=(Notch("neckline", d["to_shoulder"], name="shoulder"),) if 0 < d["to_shoulder"] < half else (),
                  grain=(complex(25, -tall * 0.8), complex(25, -tall * 0.1)), cut=2, pair=True)  # fmt: skip
 
@@ -125,7 +163,15 @@ def _hood(sums: Sums, options: Values) -> Pattern:
     d = Drafting(sums, options)
     half = d["seam_length"] / 2
     piece = hood_half(d, half)
-    closures = (Closure("seam", "Hood fits the neckline", (Term("hood", "neckline", 2),), d["seam_length"], "along the curve, both halves"),)
+    closures = (
+        Closure(
+            "seam",
+            "Hood fits the neckline",
+            (Term("hood", "neckline", 2),),
+            d["seam_length"],
+            "along the curve, both halves",
+        ),
+    )
     tall = d["hood_height"]
     return d.pattern((piece,), (), closures, (Dimension("hood_height", "hood", complex(40, -tall), complex(40, 0)),
                      Dimension("hood_width", "hood", complex(0, -tall * 0.45), complex(d["hood_width"], -tall * 0.45))), (Shown("front", "hood"),))  # fmt: skip

@@ -81,7 +81,11 @@ def draft(sums: Sums, options: Values) -> Pattern:
     """Bodice and skirt, or the dress in one, with or without sleeves."""
     d = Drafting(sums, options)
     d.need(d["hip_depth"] > 40, "The hip lies less than 4 cm below the waist.", "hip_depth")
-    d.need(d.size("length") > d["hip_depth"] + 50 or d.choice("style") == "a_line", "The dress ends less than 5 cm below the hip: make it longer.", "recipe.options.length")
+    d.need(
+        d.size("length") > d["hip_depth"] + 50 or d.choice("style") == "a_line",
+        "The dress ends less than 5 cm below the hip: make it longer.",
+        "recipe.options.length",
+    )
     front, back = draft_bodice(d)
     if d.choice("style") == "waist_seam":
         return _with_seam(d, front, back)
@@ -98,10 +102,27 @@ def _with_seam(d: Drafting, front: Half, back: Half) -> Pattern:
     one = EdgeRef
     seams = [
         *body_seams(),
-        Seam("C", "Centre back of the bodice, zip", (one("back", "centre_back"),), (one("back", "centre_back", mirrored=True),)),
+        Seam(
+            "C",
+            "Centre back of the bodice, zip",
+            (one("back", "centre_back"),),
+            (one("back", "centre_back", mirrored=True),),
+        ),
         Seam("D", "Skirt side seam", (one("skirt_front", "side"),), (one("skirt_back", "side"),)),
-        Seam("E", "Waist seam, front", (one("front", "waist"),), (one("skirt_front", "waist", backwards=True),), corners=True),
-        Seam("F", "Waist seam, back", (one("back", "waist"),), (one("skirt_back", "waist", backwards=True),), corners=True),
+        Seam(
+            "E",
+            "Waist seam, front",
+            (one("front", "waist"),),
+            (one("skirt_front", "waist", backwards=True),),
+            corners=True,
+        ),
+        Seam(
+            "F",
+            "Waist seam, back",
+            (one("back", "waist"),),
+            (one("skirt_back", "waist", backwards=True),),
+            corners=True,
+        ),
     ]
     closures = [
         *body_closures(d),
@@ -116,7 +137,12 @@ def _with_seam(d: Drafting, front: Half, back: Half) -> Pattern:
         Dimension("back_bust", "back", complex(0, depth), back.upper.underarm),
         Dimension("front_hip", "skirt_front", complex(0, hip), complex(d["front_hip"], hip)),
         Dimension("back_hip", "skirt_back", complex(0, hip), complex(d["back_hip"], hip)),
-        Dimension("front_waist", "front", complex(0, front.waist.centre.imag - 30), complex(front.side_point.real, front.waist.centre.imag - 30)),
+        Dimension(
+            "front_waist",
+            "front",
+            complex(0, front.waist.centre.imag - 30),
+            complex(front.side_point.real, front.waist.centre.imag - 30),
+        ),
     ]
     shown = [Shown("front", "front"), Shown("back", "back"), Shown("front", "skirt_front", Motion(shift=front.waist.centre)),
              Shown("back", "skirt_back", Motion(shift=back.waist.centre))]  # fmt: skip
@@ -134,8 +160,14 @@ def _skirt_piece(side: str, half: SkirtHalf, d: Drafting) -> Piece:
         edges = (*half.edges, Edge("centre_front", Path.polyline([1j * length, 0j]), "fold"))
         return Piece("skirt_front", "Skirt front", edges, half.darts, notches, (mark,), grain, anchor="centre_front")
     low = min(max(zip_below, 30.0), length - 20.0)
-    edges = (*half.edges, Edge("centre_back", Path.polyline([1j * length, 1j * low])), Edge("zip", Path.polyline([1j * low, 0j]), "opening"))
-    return Piece("skirt_back", "Skirt back", edges, half.darts, notches, (mark,), grain, cut=2, pair=True, anchor="centre_back")
+    edges = (
+        *half.edges,
+        Edge("centre_back", Path.polyline([1j * length, 1j * low])),
+        Edge("zip", Path.polyline([1j * low, 0j]), "opening"),
+    )
+    return Piece(
+        "skirt_back", "Skirt back", edges, half.darts, notches, (mark,), grain, cut=2, pair=True, anchor="centre_back"
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -160,8 +192,18 @@ def _in_one(d: Drafting, front: Half, back: Half) -> Pattern:
     if not aline:
         closures.append(Closure("waist", "Waist closes on the body", (Term("front", "waist_line", 2, True), Term("back", "waist_line", 2, True)), d["waist_round"],
                                 "along the waist line, contour darts sewn"))  # fmt: skip
-        closures.append(Closure("hip", "Hip closes on the body", (Term("front", "hip", 2, True), Term("back", "hip", 2, True)), d["hip_round"], "along the hip line"))
-    seams.append(Seam("C", "Centre back seam", (one("back", "centre_back"),), (one("back", "centre_back", mirrored=True),)))
+        closures.append(
+            Closure(
+                "hip",
+                "Hip closes on the body",
+                (Term("front", "hip", 2, True), Term("back", "hip", 2, True)),
+                d["hip_round"],
+                "along the hip line",
+            )
+        )
+    seams.append(
+        Seam("C", "Centre back seam", (one("back", "centre_back"),), (one("back", "centre_back", mirrored=True),))
+    )
     depth = back.upper.underarm.imag
     dimensions = [
         Dimension("front_bust", "front", complex(0, depth), front.upper.underarm),
@@ -169,9 +211,16 @@ def _in_one(d: Drafting, front: Half, back: Half) -> Pattern:
     ]
     if not aline:
         dimensions += [
-            Dimension("front_hip", "front", complex(0, long_front.hip_level), complex(d["front_hip"], long_front.hip_level)),
+            Dimension(
+                "front_hip", "front", complex(0, long_front.hip_level), complex(d["front_hip"], long_front.hip_level)
+            ),
             Dimension("back_hip", "back", complex(0, long_back.hip_level), complex(d["back_hip"], long_back.hip_level)),
-            Dimension("contour_front", "front", complex(d["bust_point"] - 20, long_front.waist_level), complex(d["bust_point"] + 20, long_front.waist_level)),
+            Dimension(
+                "contour_front",
+                "front",
+                complex(d["bust_point"] - 20, long_front.waist_level),
+                complex(d["bust_point"] + 20, long_front.waist_level),
+            ),
         ]
     shown = [Shown("front", "front"), Shown("back", "back")]
     if aline and d.flag("split"):
@@ -221,7 +270,10 @@ def _long(d: Drafting, side: str, half: Half, partner: float | None) -> _Long:
     corner = complex(hip + d.size("flare"), hem_level)
     below = unit(corner - hip_point)
     at_waist = unit(unit(hip_point - waist) + unit(waist - above))
-    upper_part, lower_part = smooth(above, half.side_point - above, waist, at_waist), smooth(waist, at_waist, hip_point, below)
+    upper_part, lower_part = (
+        smooth(above, half.side_point - above, waist, at_waist),
+        smooth(waist, at_waist, hip_point, below),
+    )
     length = upper_part.length + lower_part.length + sum(edge.path.length for edge in side_edges[:-1] if not edge.dart)
     rest = abs(corner - hip_point) if partner is None else partner - length
     path = Path((upper_part, lower_part, Line(hip_point, hip_point + below * rest)))
@@ -231,18 +283,29 @@ def _long(d: Drafting, side: str, half: Half, partner: float | None) -> _Long:
     return _Long(piece, waist_level, hip_level)
 
 
-def _long_piece(d: Drafting, side: str, upper: Upper, sides: tuple[Edge, ...], darts: tuple[Dart, ...], marks: tuple[Mark, ...]) -> Piece:
+def _long_piece(
+    d: Drafting, side: str, upper: Upper, sides: tuple[Edge, ...], darts: tuple[Dart, ...], marks: tuple[Mark, ...]
+) -> Piece:
     """Half a dress from neckline to hem: the hem square to the side and to the centre."""
     corner = sides[-1].path.end
     leave = sides[-1].path.end_direction * 1j
     rise = leave.imag * 0.36 * corner.real
     centre = complex(0, corner.imag + rise)
-    edges = [Edge("neckline", Path((upper.neck,))), Edge("shoulder", Path((upper.shoulder,))), Edge("armhole", upper.armhole), *sides]
+    edges = [
+        Edge("neckline", Path((upper.neck,))),
+        Edge("shoulder", Path((upper.shoulder,))),
+        Edge("armhole", upper.armhole),
+        *sides,
+    ]
     edges.append(Edge("hem", Path((smooth(corner, leave, centre, -1 + 0j),)), "hem"))
     edges.append(Edge(f"centre_{side}", Path.polyline([centre, upper.centre]), "fold" if side == "front" else "seam"))
-    notches = [Notch("armhole", upper.armhole.length - upper.lower_armhole, double=side == "back", name=f"armhole {side}")]
+    notches = [
+        Notch("armhole", upper.armhole.length - upper.lower_armhole, double=side == "back", name=f"armhole {side}")
+    ]
     if side == "back":
-        notches.append(Notch("centre_back", max(abs(centre - upper.centre) - d["zip_length"], 5.0), double=True, name="zip end"))
+        notches.append(
+            Notch("centre_back", max(abs(centre - upper.centre) - d["zip_length"], 5.0), double=True, name="zip end")
+        )
     bust = Mark("bust", "bust line", (Path.polyline([1j * upper.underarm.imag, upper.underarm]),))
     return Piece(side, f"Dress {side}", tuple(edges), darts, tuple(notches), (bust, *marks), (complex(26, upper.underarm.imag), complex(26, centre.imag - 60)),
                  cut=1 if side == "front" else 2, pair=side == "back", anchor=f"centre_{side}")  # fmt: skip
@@ -253,19 +316,38 @@ def _contour(d: Drafting, side: str, half: Half, contour: float, waist: float, h
     place = d[f"{side}_dart_place"]
     end = d[f"{side}_waist"] + contour
     left_, right_ = complex(place - contour / 2, waist), complex(place + contour / 2, waist)
-    top = half.upper.neck_point.imag + d["bust_level"] + d["front_dart_short"] if side == "front" else half.upper.underarm.imag + 10
+    top = (
+        half.upper.neck_point.imag + d["bust_level"] + d["front_dart_short"]
+        if side == "front"
+        else half.upper.underarm.imag + 10
+    )
     low = waist + min(d[f"skirt_{side}_dart_length"], (hip - waist) * 0.8)
     top = min(top, waist - 30)
-    parts = (Path.polyline([1j * waist, left_]), Path.polyline([right_, complex(end, waist)])) if contour > 1 else (Path.polyline([1j * waist, complex(end, waist)]),)
-    marks = [Mark("waist_line", "waist", parts), Mark("hip", "hip line", (Path.polyline([1j * hip, complex(wide, hip)]),))]
+    parts = (
+        (Path.polyline([1j * waist, left_]), Path.polyline([right_, complex(end, waist)]))
+        if contour > 1
+        else (Path.polyline([1j * waist, complex(end, waist)]),)
+    )
+    marks = [
+        Mark("waist_line", "waist", parts),
+        Mark("hip", "hip line", (Path.polyline([1j * hip, complex(wide, hip)]),)),
+    ]
     if contour > 1:
-        marks.append(Mark("contour_dart", "contour dart", (Path.polyline([complex(place, top), right_, complex(place, low), left_, complex(place, top)]),)))
+        marks.append(
+            Mark(
+                "contour_dart",
+                "contour dart",
+                (Path.polyline([complex(place, top), right_, complex(place, low), left_, complex(place, top)]),),
+            )
+        )
     return marks
 
 
 def _split(d: Drafting, front: _Long, back: _Long, seams: list[Seam]) -> tuple[list[Piece], list[Seam], list[Shown]]:
     """An A-line cut across at the waist into a top and a skirt, joined by a seam."""
-    at = (d["back_length"] - d["armhole_depth"]) / math.cos(_aline_slant(d, "back"))  # as far down both sides, darts sewn
+    at = (d["back_length"] - d["armhole_depth"]) / math.cos(
+        _aline_slant(d, "back")
+    )  # as far down both sides, darts sewn
     pieces: list[Piece] = []
     shown: list[Shown] = []
     for long, view in ((front, "front"), (back, "back")):
@@ -275,11 +357,33 @@ def _split(d: Drafting, front: _Long, back: _Long, seams: list[Seam]) -> tuple[l
     one = EdgeRef
     seams = [s for s in seams if s.name != "C"]
     seams += [
-        Seam("C", "Centre back of the bodice", (one("back", "centre_back"),), (one("back", "centre_back", mirrored=True),)),
+        Seam(
+            "C",
+            "Centre back of the bodice",
+            (one("back", "centre_back"),),
+            (one("back", "centre_back", mirrored=True),),
+        ),
         Seam("D", "Skirt side seam", (one("skirt_front", "side"),), (one("skirt_back", "side"),)),
-        Seam("E", "Waist seam, front", (one("front", "waist"),), (one("skirt_front", "waist", backwards=True),), corners=True),
-        Seam("F", "Waist seam, back", (one("back", "waist"),), (one("skirt_back", "waist", backwards=True),), corners=True),
-        Seam("G", "Centre back of the skirt", (one("skirt_back", "centre_back"),), (one("skirt_back", "centre_back", mirrored=True),)),
+        Seam(
+            "E",
+            "Waist seam, front",
+            (one("front", "waist"),),
+            (one("skirt_front", "waist", backwards=True),),
+            corners=True,
+        ),
+        Seam(
+            "F",
+            "Waist seam, back",
+            (one("back", "waist"),),
+            (one("skirt_back", "waist", backwards=True),),
+            corners=True,
+        ),
+        Seam(
+            "G",
+            "Centre back of the skirt",
+            (one("skirt_back", "centre_back"),),
+            (one("skirt_back", "centre_back", mirrored=True),),
+        ),
     ]
     return pieces, seams, shown
 
@@ -297,15 +401,46 @@ def _cut_across(piece: Piece, at: float, dip: float) -> tuple[Piece, Piece]:
     centre = complex(0, point.imag + across.imag * 0.36 * point.real + dip)
     line = Path((smooth(point, across, centre, -1 + 0j),))
     where = piece.index_of(last)
-    above = (*piece.edges[:where], last.with_path(upper), Edge("waist", line), Edge(centre_edge.name, Path.polyline([centre, centre_edge.path.end]), centre_edge.role))
-    below = (Edge("waist", line.reversed()), last.with_path(lower), *piece.edges[where + 1 : -1], Edge(centre_edge.name, Path.polyline([centre_edge.path.start, centre]), centre_edge.role))
-    top = replace(piece, edges=above, label=f"Bodice {side}", notches=tuple(n for n in piece.notches if n.run == "armhole"), grain=(piece.grain[0], complex(26, centre.imag - 20)))
-    skirt = Piece(f"skirt_{side}", f"Skirt {side}", below, grain=(complex(26, centre.imag + 30), piece.grain[1]), cut=piece.cut, pair=piece.pair, anchor=piece.anchor)
+    above = (
+        *piece.edges[:where],
+        last.with_path(upper),
+        Edge("waist", line),
+        Edge(centre_edge.name, Path.polyline([centre, centre_edge.path.end]), centre_edge.role),
+    )
+    below = (
+        Edge("waist", line.reversed()),
+        last.with_path(lower),
+        *piece.edges[where + 1 : -1],
+        Edge(centre_edge.name, Path.polyline([centre_edge.path.start, centre]), centre_edge.role),
+    )
+    top = replace(
+        piece,
+        edges=above,
+        label=f"Bodice {side}",
+        notches=tuple(n for n in piece.notches if n.run == "armhole"),
+        grain=(piece.grain[0], complex(26, centre.imag - 20)),
+    )
+    skirt = Piece(
+        f"skirt_{side}",
+        f"Skirt {side}",
+        below,
+        grain=(complex(26, centre.imag + 30), piece.grain[1]),
+        cut=piece.cut,
+        pair=piece.pair,
+        anchor=piece.anchor,
+    )
     return top, skirt
 
 
 def _finish(
-    d: Drafting, front: Half, back: Half, pieces: list[Piece], seams: list[Seam], closures: list[Closure], dimensions: list[Dimension], shown: list[Shown]
+    d: Drafting,
+    front: Half,
+    back: Half,
+    pieces: list[Piece],
+    seams: list[Seam],
+    closures: list[Closure],
+    dimensions: list[Dimension],
+    shown: list[Shown],
 ) -> Pattern:
     if d.flag("sleeve"):
         add_sleeve(d, front, back, pieces, seams, closures, dimensions, shown, "HIJ")
@@ -327,8 +462,22 @@ def gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequen
         legs = max(measures["waist_to_floor"] - hip, 1.0)
         needed = 2 * measures["stride"] * max(hang - hip, 0.0) / legs
         more = max(needed - hem, 0.0) / 4 + 5
-        remedies = (Remedy(f"Flare each side by {more / 10:.1f} cm more", option=("flare", round(more + 1))),) if hem < needed else ()
-        found.append(Gate("stride", "Stride clears the hem", hem, needed, f"{front.name}.hem", "The hem round against twice the stride at that height.", remedies))
+        remedies = (
+            (Remedy(f"Flare each side by {more / 10:.1f} cm more", option=("flare", round(more + 1))),)
+            if hem < needed
+            else ()
+        )
+        found.append(
+            Gate(
+                "stride",
+                "Stride clears the hem",
+                hem,
+                needed,
+                f"{front.name}.hem",
+                "The hem round against twice the stride at that height.",
+                remedies,
+            )
+        )
     return found
 
 

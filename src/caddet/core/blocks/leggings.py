@@ -60,9 +60,15 @@ def draft(sums: Sums, options: Values) -> Pattern:
     d = Drafting(sums, options)
     hip, fork_level, knee, hem = d["hip_level"], d["fork_level"], d["knee_level"], d["hem_level"]
     d.need(hip > 30, "The hip lies too near the waistband.", "hip_level")
-    d.need(fork_level > hip + 10, "The crotch lies at or above the hip: look at body rise and waist to hip.", "fork_level")
+    d.need(
+        fork_level > hip + 10, "The crotch lies at or above the hip: look at body rise and waist to hip.", "fork_level"
+    )
     d.need(hem > fork_level + 40, "The legs end less than 4 cm below the crotch.", "hem_level")
-    d.need(d["knee_round"] > 60 and d["hem_round"] > 60 and d["front_hip"] > 50, "The leg comes out narrower than 6 cm.", "knee_round")
+    d.need(
+        d["knee_round"] > 60 and d["hem_round"] > 60 and d["front_hip"] > 50,
+        "The leg comes out narrower than 6 cm.",
+        "knee_round",
+    )
     knee = min(max(knee, fork_level + 30), hem)
     above = hem - knee < 5
     knee_round = d["hem_round"] if above else d["knee_round"]
@@ -71,7 +77,9 @@ def draft(sums: Sums, options: Values) -> Pattern:
     band = d.size("band")
 
     def halves(tilt: float) -> tuple[LegShape, LegShape]:
-        front = LegShape("front", fh, tilt * 0.5, d["front_drop"], hip, fork_level, knee, hem, knee_round, d["hem_round"], fh)
+        front = LegShape(
+            "front", fh, tilt * 0.5, d["front_drop"], hip, fork_level, knee, hem, knee_round, d["hem_round"], fh
+        )
         back = LegShape("back", bh, tilt, -d["seat_rise"], hip, fork_level, knee, hem, knee_round, d["hem_round"], bh)
         return front, back
 
@@ -83,7 +91,13 @@ def draft(sums: Sums, options: Values) -> Pattern:
         return Path((smooth(start, up_front * 1j, end, up_back * 1j),))
 
     most = min(fh, bh) * 0.6
-    d.solve("seat_tilt", lambda v: top(v).length - d["top_round"] / 2, -most, most, "the centre lines can't lean in so far that the top edge is as long as wanted.")
+    d.solve(
+        "seat_tilt",
+        lambda v: top(v).length - d["top_round"] / 2,
+        -most,
+        most,
+        "the centre lines can't lean in so far that the top edge is as long as wanted.",
+    )
     front, back = halves(d["seat_tilt"])
     solve_crotch(d, front, back, d["crotch_round"] - 2 * band)
     fork, ratio, drop = d["front_fork"], d["fork_ratio"], d["fork_drop"]
@@ -105,7 +119,14 @@ def draft(sums: Sums, options: Values) -> Pattern:
     )  # fmt: skip
     leg = Piece("leg", "Leg", edges, notches=(Notch("waist", edges[0].path.length / 2, name="side"),), marks=marks,
                 grain=(complex(fh, fork_level + 30), complex(fh, hem - 40)), cut=2, pair=True, remark="most stretch goes round the leg")  # fmt: skip
-    waistband = band_piece("waistband", "Waistband", d["band_length"], 2 * band, notches=quarters(d["band_length"]), remark="stretch runs along the band")
+    waistband = band_piece(
+        "waistband",
+        "Waistband",
+        d["band_length"],
+        2 * band,
+        notches=quarters(d["band_length"]),
+        remark="stretch runs along the band",
+    )
     one = EdgeRef
     seams = (
         Seam("A", "Inseam", (one("leg", "front_inseam"),), (one("leg", "back_inseam", backwards=True),)),
@@ -129,7 +150,16 @@ def draft(sums: Sums, options: Values) -> Pattern:
         Dimension("hem_round", "leg", complex(fh - 60, hem - 15), complex(fh + 60, hem - 15)),
         Dimension("band_length", "waistband", complex(0, band * 1.5), complex(d["band_length"], band * 1.5)),
     )  # fmt: skip
-    return d.pattern((leg, waistband), seams, closures, dimensions, (Shown("front", "leg", clip=(0.0, fh)), Shown("back", "leg", Motion(-1 + 0j, complex(fh + bh, 0), True), clip=(fh, fh + bh))))
+    return d.pattern(
+        (leg, waistband),
+        seams,
+        closures,
+        dimensions,
+        (
+            Shown("front", "leg", clip=(0.0, fh)),
+            Shown("back", "leg", Motion(-1 + 0j, complex(fh + bh, 0), True), clip=(fh, fh + bh)),
+        ),
+    )
 
 
 def gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequence[Gate]:

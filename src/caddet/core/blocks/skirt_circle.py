@@ -60,7 +60,9 @@ def _count(d: Drafting) -> int:
     return max(1, math.ceil(d.size("fraction") - 1e-9))
 
 
-def sector(name: str, label: str, radius: float, outer: float, angle: float, sides: tuple[str, str], cut: int, fold: bool) -> Piece:
+def sector(
+    name: str, label: str, radius: float, outer: float, angle: float, sides: tuple[str, str], cut: int, fold: bool
+) -> Piece:
     """A part of a ring, symmetrical about its middle, which points down; with ``fold`` its right half only."""
     middle = math.pi / 2
     from_ = middle - angle / 2
@@ -104,11 +106,15 @@ def draft(sums: Sums, options: Values) -> Pattern:
     """The ring or its parts, and the waistband."""
     d = Drafting(sums, options)
     radius, outer, fraction = d["radius"], d["outer_radius"], d.size("fraction")
-    d.need(radius >= 5, "The radius comes out at less than half a centimetre: take a smaller part of a circle.", "radius")
+    d.need(
+        radius >= 5, "The radius comes out at less than half a centimetre: take a smaller part of a circle.", "radius"
+    )
     count = _count(d)
     angle = 2 * math.pi * fraction / count
     if angle > 2 * math.pi - 0.02 and d.choice("made") == "wrap":
-        raise CannotDraft("A wrap needs less than a full circle, or its edges would lie on each other.", "recipe.options.fraction")
+        raise CannotDraft(
+            "A wrap needs less than a full circle, or its edges would lie on each other.", "recipe.options.fraction"
+        )
     whole = angle > 2 * math.pi - 1e-6
     closures: list[Closure] = []
     seams: list[Seam] = []
@@ -116,7 +122,9 @@ def draft(sums: Sums, options: Values) -> Pattern:
     wanted = d["seam_round"] - (2 * math.pi * fraction * 12.7 if d.choice("allowance_school") == "in_radius" else 0.0)
     if d.choice("made") == "wrap":
         skirt = _wrap(d, angle)
-        closures.append(Closure("waist", "Waist closes on the body", (Term("skirt", "waist"),), wanted, "the waist and its overlap"))
+        closures.append(
+            Closure("waist", "Waist closes on the body", (Term("skirt", "waist"),), wanted, "the waist and its overlap")
+        )
     else:
         # a full ring is cut on the fold as half, so that no seam falls upon itself
         fold = whole and count == 1
@@ -124,34 +132,84 @@ def draft(sums: Sums, options: Values) -> Pattern:
             skirt = sector("skirt", "Circle skirt", radius, outer, angle, ("back", "front"), 1, True)
             times = 2.0
         else:
-            skirt = sector("skirt", "Circle skirt" if count == 1 else "Panel", radius, outer, angle, ("seam_right", "seam_left"), count, False)
+            skirt = sector(
+                "skirt",
+                "Circle skirt" if count == 1 else "Panel",
+                radius,
+                outer,
+                angle,
+                ("seam_right", "seam_left"),
+                count,
+                False,
+            )
             times = float(count)
         runs = ("back", "back") if fold else ("seam_right", "seam_left")
         seams.append(Seam("A", "Seam" if count == 1 else "Panel seam", (EdgeRef("skirt", runs[0]),),
                           (EdgeRef("skirt", runs[1], backwards=not fold, mirrored=fold),)))  # fmt: skip
-        closures.append(Closure("waist", "Waist closes on the body", (Term("skirt", "waist", times),), wanted, "all panels along their arcs"))
-        closures.append(Closure("hem", "Hem is the ring's", (Term("skirt", "hem", times),), 2 * math.pi * fraction * outer, "exact geometry"))
+        closures.append(
+            Closure(
+                "waist",
+                "Waist closes on the body",
+                (Term("skirt", "waist", times),),
+                wanted,
+                "all panels along their arcs",
+            )
+        )
+        closures.append(
+            Closure(
+                "hem",
+                "Hem is the ring's",
+                (Term("skirt", "hem", times),),
+                2 * math.pi * fraction * outer,
+                "exact geometry",
+            )
+        )
     if d.choice("made") != "wrap" and d["opening"] < d.size("length") - 20:
         run = "back" if "back" in skirt.runs() else "seam_right"
         skirt = Piece(skirt.name, skirt.label, skirt.edges, notches=(Notch(run, d["opening"], double=True, name="opening ends"),),
                       grain=skirt.grain, cut=skirt.cut, anchor=skirt.anchor)  # fmt: skip
     pieces = [skirt]
     if d.size("band") > 0:
-        band = band_piece("waistband", "Waistband", d["seam_round"], d["band_depth"], d["band_length"] - d["seam_round"])
+        band = band_piece(
+            "waistband", "Waistband", d["seam_round"], d["band_depth"], d["band_length"] - d["seam_round"]
+        )
         pieces.append(band)
         repeats = 1 if skirt.fold or skirt.cut == 1 else skirt.cut
-        halves = [EdgeRef("skirt", "waist"), EdgeRef("skirt", "waist", backwards=True, mirrored=True)] if skirt.fold else [EdgeRef("skirt", "waist")] * repeats
+        halves = (
+            [EdgeRef("skirt", "waist"), EdgeRef("skirt", "waist", backwards=True, mirrored=True)]
+            if skirt.fold
+            else [EdgeRef("skirt", "waist")] * repeats
+        )
         allowance = "eased" if d.choice("allowance_school") == "in_radius" else "plain"
         taken = wanted - d["seam_round"] if allowance == "eased" else 0.0
-        seams.append(Seam("B", "Waistband on the waist", (EdgeRef("waistband", "waist"),), tuple(halves), "eased" if taken else "plain", taken))
-        closures.append(Closure("band", "Waistband fits the waist", (Term("waistband", "waist"),), d["seam_round"], "without the overlap"))
+        seams.append(
+            Seam(
+                "B",
+                "Waistband on the waist",
+                (EdgeRef("waistband", "waist"),),
+                tuple(halves),
+                "eased" if taken else "plain",
+                taken,
+            )
+        )
+        closures.append(
+            Closure(
+                "band",
+                "Waistband fits the waist",
+                (Term("waistband", "waist"),),
+                d["seam_round"],
+                "without the overlap",
+            )
+        )
     shown.append(Shown("front", "skirt", both=bool(skirt.fold)))
     dimensions = (
         Dimension("radius", "skirt", 0j, complex(0, radius)),
         Dimension("outer_radius", "skirt", complex(0, radius), complex(0, outer)),
         Dimension("band_length", "waistband", 0j, complex(d["band_length"], d["band_depth"] / 2)),
     )
-    return d.pattern(pieces, seams, closures, [x for x in dimensions if x.piece == "skirt" or d.size("band") > 0], shown)
+    return d.pattern(
+        pieces, seams, closures, [x for x in dimensions if x.piece == "skirt" or d.size("band") > 0], shown
+    )
 
 
 def gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequence[Gate]:

@@ -327,7 +327,9 @@ def draft(sums: Sums, options: Values) -> Pattern:
         Dimension("band_length", "waistband", complex(sums["band_length"].value * 0.6, sums["band_depth"].value / 2),
                   complex(sums["band_length"].value, sums["band_depth"].value / 2)),
     )  # fmt: skip
-    return Pattern((front, back, band), seams, closures, dimensions, shown=(Shown("front", "front"), Shown("back", "back")))
+    return Pattern(
+        (front, back, band), seams, closures, dimensions, shown=(Shown("front", "front"), Shown("back", "back"))
+    )
 
 
 def _mouth(edges: list[Edge], dart: str) -> tuple[Point, Point]:

@@ -27,7 +27,11 @@ OPTIONS = (
     SCHOOL,
     *SLEEVE_OPTIONS,
 )  # fmt: skip
-EASE = (EaseLevel("upper_arm", "Upper arm", 50.0, "upper_arm"), EaseLevel("bust", "Bust, of the bodice", 80.0, "bust"), EaseLevel("neck", "Neck, of the bodice", 10.0, "neck"))
+EASE = (
+    EaseLevel("upper_arm", "Upper arm", 50.0, "upper_arm"),
+    EaseLevel("bust", "Bust, of the bodice", 80.0, "bust"),
+    EaseLevel("neck", "Neck, of the bodice", 10.0, "neck"),
+)
 
 
 def draft(sums: Sums, options: Values) -> Pattern:
@@ -46,7 +50,13 @@ def draft(sums: Sums, options: Values) -> Pattern:
     d.settle("shoulder_to_elbow_line", d["shoulder_to_elbow_line"] + sums["cap_height"].value - cap.height)
     sleeve = sleeve_piece(d, cap, front_low, back_low)
     seam = sleeve_seams(d, "front", "back")[2]
-    return d.pattern((sleeve,), (seam,), sleeve_closures(d, front + back), sleeve_dimensions(cap, d["sleeve_long"] - cap.height), (Shown("front", "sleeve", Motion(), both=False),))
+    return d.pattern(
+        (sleeve,),
+        (seam,),
+        sleeve_closures(d, front + back),
+        sleeve_dimensions(cap, d["sleeve_long"] - cap.height),
+        (Shown("front", "sleeve", Motion(), both=False),),
+    )
 
 
 BLOCK = register_block(

@@ -32,7 +32,20 @@ EASE = (
     EaseLevel("bust", "Bust", 0.0, "bust", -0.12), EaseLevel("waist", "Waist", 0.0, "waist", -0.1), EaseLevel("hip", "Hip", 0.0, "hip", -0.12),
     EaseLevel("torso", "Torso, along", 0.0, "torso", -0.08),
 )  # fmt: skip
-NEEDS = ("bust", "waist", "hip", "torso", "nape_to_waist", "scye_depth", "waist_to_hip", "body_rise", "shoulder", "neck", "thigh", "head")
+NEEDS = (
+    "bust",
+    "waist",
+    "hip",
+    "torso",
+    "nape_to_waist",
+    "scye_depth",
+    "waist_to_hip",
+    "body_rise",
+    "shoulder",
+    "neck",
+    "thigh",
+    "head",
+)
 FIGURES = (
     Figure("bust_round", "Bust, finished", "bust + ease_bust", "Smaller than the body: it stays by its stretch."),
     Figure("waist_round", "Waist, finished", "waist + ease_waist", "Smaller than the body."),
@@ -90,7 +103,13 @@ def _half(d: Drafting, side: str, crotch: float) -> _Body:
     # square to the side, then down to the crotch: hollow in front, fuller over the seat
     leave = side_path.end_direction * 1j
     arrive = unit(complex(0.04, 1))
-    leg = Path((bend(start, leave, corner, arrive, 0.72, 0.5) if side == "front" else bend(start, leave, corner, arrive, 0.42, 0.34),))
+    leg = Path(
+        (
+            bend(start, leave, corner, arrive, 0.72, 0.5)
+            if side == "front"
+            else bend(start, leave, corner, arrive, 0.42, 0.34),
+        )
+    )
     return _Body(neck, Path((Line(inner, outer),)), armhole, side_path, leg, Path((Line(corner, complex(0, crotch)),)))
 
 
@@ -105,8 +124,16 @@ def draft(sums: Sums, options: Values) -> Pattern:
         d.need(d[name] > 200, "The ease takes away nearly all of the girth.", name)
     d.need(d["underarm_up"] > 40, "The underarm lies at the waist: look at back length and scye depth.", "underarm_up")
     d.need(d["strap_up"] > d["underarm_up"] + 40, "The strap would be shorter than 4 cm.", "strap_up")
-    d.need(d["strap_out"] - d.size("strap") / 2 > 8, "The strap is so wide that no neckline is left.", "recipe.options.strap")
-    d.need(d["strap_out"] + d.size("strap") / 2 < d["bust_round"] / 4 + 10, "The strap reaches beyond the side.", "recipe.options.strap")
+    d.need(
+        d["strap_out"] - d.size("strap") / 2 > 8,
+        "The strap is so wide that no neckline is left.",
+        "recipe.options.strap",
+    )
+    d.need(
+        d["strap_out"] + d.size("strap") / 2 < d["bust_round"] / 4 + 10,
+        "The strap reaches beyond the side.",
+        "recipe.options.strap",
+    )
     d.need(d["neck_up"] > 10, "The neckline would lie below the waist.", "neck_up")
     d.solve("crotch_down", lambda v: 2 * _torso_line(d, v).length - d["torso_round"], d["leg_down"] + 30.0, 1500.0,
             "the torso is shorter than from the shoulder to the legs.")  # fmt: skip
@@ -121,15 +148,38 @@ def draft(sums: Sums, options: Values) -> Pattern:
         seams.append(Seam("B", "Shoulder seam", (one("front", "shoulder"),), (one("back", "shoulder"),), corners=True))
     if "crotch" in front.runs():
         seams.append(Seam("C", "Crotch seam", (one("front", "crotch"),), (one("back", "crotch"),), corners=True))
-    closures = [Closure("side", "Side seams are equal", (Term("front", "side"), Term("back", "side", -1)), 0.0, "front less back")]
+    closures = [
+        Closure(
+            "side", "Side seams are equal", (Term("front", "side"), Term("back", "side", -1)), 0.0, "front less back"
+        )
+    ]
     if style == "one_piece":
         closures.append(Closure("torso", "Torso closes on the body", (Term("front", "torso", 1, True), Term("back", "torso", 1, True)), d["torso_round"],
                                 "from the strap to the crotch, front and back"))  # fmt: skip
-        closures.append(Closure("waist", "Waist is as wide as wanted", (Term("front", "waist", 2, True), Term("back", "waist", 2, True)), d["waist_round"], "along the waist"))
+        closures.append(
+            Closure(
+                "waist",
+                "Waist is as wide as wanted",
+                (Term("front", "waist", 2, True), Term("back", "waist", 2, True)),
+                d["waist_round"],
+                "along the waist",
+            )
+        )
     if style != "brief":
-        closures.append(Closure("bust", "Bust is as wide as wanted", (Term("front", "bust", 2, True), Term("back", "bust", 2, True)), d["bust_round"], "at the underarm"))
+        closures.append(
+            Closure(
+                "bust",
+                "Bust is as wide as wanted",
+                (Term("front", "bust", 2, True), Term("back", "bust", 2, True)),
+                d["bust_round"],
+                "at the underarm",
+            )
+        )
     if style == "one_piece":
-        dimensions = [Dimension("crotch_down", "front", 40j, complex(0, crotch)), Dimension("torso_round", "front", complex(d["strap_out"], -d["strap_up"] * 0.6), complex(20, crotch * 0.4))]
+        dimensions = [
+            Dimension("crotch_down", "front", 40j, complex(0, crotch)),
+            Dimension("torso_round", "front", complex(d["strap_out"], -d["strap_up"] * 0.6), complex(20, crotch * 0.4)),
+        ]
     else:
         dimensions = []
     return d.pattern(pieces, seams, closures, dimensions, (Shown("front", "front"), Shown("back", "back")))
@@ -167,20 +217,31 @@ def _cut(d: Drafting, side: str, body: _Body, style: str) -> Piece:
         low, high = body.crotch.end.imag, body.neck.start.imag
     elif style == "brief":
         top = d["top_edge"]
-        d.need(top < d["leg_down"] - 12, "The brief's top edge lies at its leg opening: raise one or lower the other.", "top_edge")
+        d.need(
+            top < d["leg_down"] - 12,
+            "The brief's top edge lies at its leg opening: raise one or lower the other.",
+            "top_edge",
+        )
         part = _between(body.side, _level(body.side, top), body.side.length)
         edges = outline(("waist", _rung(complex(0, part.start.imag), part.start, part.start_direction), "edge"), ("side", part), ("leg", body.leg, "edge"), ("crotch", body.crotch),
                         (fold, [body.crotch.end, complex(0, part.start.imag)], "fold"))  # fmt: skip
         low, high = body.crotch.end.imag, part.start.imag
     else:
         under = -d["under_bust"]
-        d.need(under > body.side.start.imag + 30, "The lower edge lies less than 3 cm below the underarm.", "under_bust")
+        d.need(
+            under > body.side.start.imag + 30, "The lower edge lies less than 3 cm below the underarm.", "under_bust"
+        )
         part = _between(body.side, 0.0, _level(body.side, under))
         foot = complex(0, part.end.imag)
         marks = [bust]
         if style == "bandeau":
             top_y = body.side.start.imag
-            edges = outline(("top", _rung(complex(0, top_y), body.side.start, part.start_direction), "edge"), ("side", part), ("under", _rung(foot, part.end, part.end_direction).reversed(), "edge"), (fold, [foot, complex(0, top_y)], "fold"))
+            edges = outline(
+                ("top", _rung(complex(0, top_y), body.side.start, part.start_direction), "edge"),
+                ("side", part),
+                ("under", _rung(foot, part.end, part.end_direction).reversed(), "edge"),
+                (fold, [foot, complex(0, top_y)], "fold"),
+            )
             low, high = foot.imag, top_y
         else:
             neck = body.neck
@@ -202,11 +263,38 @@ def gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequen
     front, back = pattern.piece("front"), pattern.piece("back")
     found = []
     if "neckline" in front.runs() or "top" in front.runs():
-        found.append(Gate("bust", "The bust stretches over the body", sums["bust_round"].value * give, measures["bust"], "front.side", "Finished girth × (1 + stretch) against the body."))
+        found.append(
+            Gate(
+                "bust",
+                "The bust stretches over the body",
+                sums["bust_round"].value * give,
+                measures["bust"],
+                "front.side",
+                "Finished girth × (1 + stretch) against the body.",
+            )
+        )
     if "leg" in front.runs():
-        found.append(Gate("hip", "The hip stretches over the body", sums["hip_round"].value * give, measures["hip"], "front.side", "Finished girth × (1 + stretch) against the body."))
+        found.append(
+            Gate(
+                "hip",
+                "The hip stretches over the body",
+                sums["hip_round"].value * give,
+                measures["hip"],
+                "front.side",
+                "Finished girth × (1 + stretch) against the body.",
+            )
+        )
         leg = front.run_length("leg") + back.run_length("leg")
-        found.append(Gate("leg", "The leg goes through its opening", leg * give, measures["thigh"] * 1.02, "front.leg", "The leg opening at full stretch against the thigh."))
+        found.append(
+            Gate(
+                "leg",
+                "The leg goes through its opening",
+                leg * give,
+                measures["thigh"] * 1.02,
+                "front.leg",
+                "The leg opening at full stretch against the thigh.",
+            )
+        )
     return found
 
 

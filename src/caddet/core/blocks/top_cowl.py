@@ -58,8 +58,18 @@ def draft(sums: Sums, options: Values) -> Pattern:
     sides = loose_sides(d, front.underarm, back.underarm)
     hem = hem_of(sides.front, d["body_drop"])
     most = (hem.end.imag - front.neck_point.imag) * 0.62
-    d.need(d["swing"] < most or sums["swing"].override is not None, "The drop is deeper than this length of front can swing to: make it less, or the top longer.", "recipe.options.drop")
-    d.solve("swing", lambda v: _swung(front, hem.end, v)(front.neck_point).real - d["fold_half"], 0.0, most, "the front can't swing out so far.")
+    d.need(
+        d["swing"] < most or sums["swing"].override is not None,
+        "The drop is deeper than this length of front can swing to: make it less, or the top longer.",
+        "recipe.options.drop",
+    )
+    d.solve(
+        "swing",
+        lambda v: _swung(front, hem.end, v)(front.neck_point).real - d["fold_half"],
+        0.0,
+        most,
+        "the front can't swing out so far.",
+    )
     move = _swung(front, hem.end, d["swing"])
     pieces = [_front(d, front, sides.front, move, hem), _back(d, back, sides.back)]
     left, top, right, bottom = pieces[0].outline().bounds()
@@ -121,7 +131,11 @@ def _back(d: Drafting, upper: Upper, side: Path) -> Piece:
                     ("centre_back", [hem.end, upper.centre], "fold"))  # fmt: skip
     depth = upper.underarm.imag
     bias = d.choice("back") == "bias"
-    grain = _bias(complex(upper.underarm.real * 0.45, depth + 120), 160.0) if bias else (complex(28, depth), complex(28, hem.end.imag - 40))
+    grain = (
+        _bias(complex(upper.underarm.real * 0.45, depth + 120), 160.0)
+        if bias
+        else (complex(28, depth), complex(28, hem.end.imag - 40))
+    )
     return Piece("back", "Back", edges, notches=(Notch("armhole", upper.armhole.length - upper.lower_armhole, double=True, name="armhole back"),),
                  marks=(Mark("bust", "bust line", (Path.polyline([1j * depth, upper.underarm]),)),), grain=grain, anchor="centre_back",
                  remark="on the bias: open it out and cut it single" if bias else "")  # fmt: skip
@@ -132,8 +146,22 @@ def gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequen
     neck = 2 * sums["fold_half"].value + 2 * pattern.piece("back").run_length("neckline")
     around = pattern.piece("front").run_length("armhole") + pattern.piece("back").run_length("armhole")
     return (
-        Gate("head", "Head goes through the neck", neck, measures["head"], "front.facing_edge", "The cowl's fold and the back neckline against the head."),
-        Gate("arm", "Arm goes into the armhole", around, measures["upper_arm"] * 1.1, "front.armhole", "The armhole against the arm and a tenth more."),
+        Gate(
+            "head",
+            "Head goes through the neck",
+            neck,
+            measures["head"],
+            "front.facing_edge",
+            "The cowl's fold and the back neckline against the head.",
+        ),
+        Gate(
+            "arm",
+            "Arm goes into the armhole",
+            around,
+            measures["upper_arm"] * 1.1,
+            "front.armhole",
+            "The armhole against the arm and a tenth more.",
+        ),
     )
 
 

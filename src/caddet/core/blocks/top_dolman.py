@@ -29,8 +29,26 @@ OPTIONS = (
     Parameter("cuff", "Cuff, finished depth", "length", 120.0, 0.0, 350.0, why="A separate band from the sleeve's end; 0 for a hem."),
     Parameter("collar", "Cowl, finished height", "length", 220.0, 60.0, 400.0),
 )  # fmt: skip
-EASE = (EaseLevel("bust", "Bust", 160.0, "bust"), EaseLevel("hip", "Hip", 80.0, "hip"), EaseLevel("reach", "Elbow to elbow", 40.0, "elbow_to_elbow"))
-NEEDS = ("bust", "hip", "neck", "elbow_to_elbow", "elbow", "wrist", "hand", "nape_to_waist", "waist_to_hip", "scye_depth", "head", "shoulder_to_elbow", "arm_length")
+EASE = (
+    EaseLevel("bust", "Bust", 160.0, "bust"),
+    EaseLevel("hip", "Hip", 80.0, "hip"),
+    EaseLevel("reach", "Elbow to elbow", 40.0, "elbow_to_elbow"),
+)
+NEEDS = (
+    "bust",
+    "hip",
+    "neck",
+    "elbow_to_elbow",
+    "elbow",
+    "wrist",
+    "hand",
+    "nape_to_waist",
+    "waist_to_hip",
+    "scye_depth",
+    "head",
+    "shoulder_to_elbow",
+    "arm_length",
+)
 FIGURES = (
     Figure("bust_round", "Bust, finished", "bust + ease_bust", "The girth across under the arms."),
     Figure("hem_round", "Hem, all round", "max(hip + ease_hip - 8cm, bust * 0.95)", "A dolman is drawn in at the hem, so that the width blouses."),
@@ -64,7 +82,13 @@ def draft(sums: Sums, options: Values) -> Pattern:
     half_reach = d["reach"] / 2
     d.need(neck + 80 < half_reach, "The neck is so wide that no sleeve is left.", "neck_width")
     d.need(d["arm_slope"] < (half_reach - neck) * 0.85, "The sleeve slopes more than it is long.", "arm_slope")
-    d.solve("sleeve_end", lambda x: neck + _top(d, x).length - half_reach, neck + 30, half_reach + 50, "no sleeve end makes the top as long as wanted.")
+    d.solve(
+        "sleeve_end",
+        lambda x: neck + _top(d, x).length - half_reach,
+        neck + 30,
+        half_reach + 50,
+        "no sleeve end makes the top as long as wanted.",
+    )
     top = _top(d, d["sleeve_end"])
     down = top.end_direction * 1j
     half_end = d["end_width"] / 2
@@ -73,15 +97,25 @@ def draft(sums: Sums, options: Values) -> Pattern:
     low = d.size("body_length")
     foot = complex(d["hem_round"] / 4, low)
     d.need(half_end > 30, "The sleeve's end comes out narrower than 6 cm.", "end_width")
-    d.need(low > d["underarm_level"] + 60, "The hem lies less than 6 cm below the underarm: make it longer.", "recipe.options.body_length")
-    d.need(low_end.real > underarm.real + 15, "The sleeve ends before the side begins: look at elbow to elbow and the bust's ease.", "sleeve_end")
+    d.need(
+        low > d["underarm_level"] + 60,
+        "The hem lies less than 6 cm below the underarm: make it longer.",
+        "recipe.options.body_length",
+    )
+    d.need(
+        low_end.real > underarm.real + 15,
+        "The sleeve ends before the side begins: look at elbow to elbow and the bust's ease.",
+        "sleeve_end",
+    )
     d.need(low_end.imag < low - 40, "The sleeve slopes below the hem.", "recipe.options.slope")
     # from the sleeve's end, square to it, round under the arm into the side
     along = top.end_direction
     side_down = unit(foot - underarm)
     level = max(underarm.imag + 50, low_end.imag + 0.75 * (low_end.real - underarm.real))
     level = min(level, low - 50)
-    inner = bend(low_end, -along, underarm + side_down * ((level - underarm.imag) / side_down.imag), side_down, 0.62, 0.62)
+    inner = bend(
+        low_end, -along, underarm + side_down * ((level - underarm.imag) / side_down.imag), side_down, 0.62, 0.62
+    )
     turn = inner.end
     side = Path((inner, Line(turn, foot)))
     pieces = [_body(d, name, top, low_end, side) for name in ("front", "back")]
@@ -91,23 +125,59 @@ def draft(sums: Sums, options: Values) -> Pattern:
         Seam("B", "Underarm and side", (one("front", "side"),), (one("back", "side"),)),
     ]
     closures = [
-        Closure("reach", "Reach closes on the body", (Term("front", "top", 2), Term("front", "neck_line", 2, True)), d["reach"], "both tops and the neck between them"),
-        Closure("bust", "Bust is as wide as wanted", (Term("front", "bust", 2, True), Term("back", "bust", 2, True)), d["bust_round"], "under the arms"),
-        Closure("side", "Undersides are equal", (Term("front", "side"), Term("back", "side", -1)), 0.0, "front less back"),
+        Closure(
+            "reach",
+            "Reach closes on the body",
+            (Term("front", "top", 2), Term("front", "neck_line", 2, True)),
+            d["reach"],
+            "both tops and the neck between them",
+        ),
+        Closure(
+            "bust",
+            "Bust is as wide as wanted",
+            (Term("front", "bust", 2, True), Term("back", "bust", 2, True)),
+            d["bust_round"],
+            "under the arms",
+        ),
+        Closure(
+            "side", "Undersides are equal", (Term("front", "side"), Term("back", "side", -1)), 0.0, "front less back"
+        ),
     ]
     edge = 2 * (pieces[0].run_length("neckline") + pieces[1].run_length("neckline"))
     d.settle("cowl_length", edge)
     if d.size("cuff") > 0:
         cuff = d["cuff_length"]
-        pieces.append(band_piece("cuff", "Cuff", cuff, 2 * d.size("cuff"), run="sleeve", cut=2, remark="most stretch goes round the arm"))
-        seams.append(Seam("C", "Cuff on the sleeve", (one("cuff", "sleeve"),), (one("front", "end"), one("back", "end", backwards=True)), "gathered", d["end_width"] / cuff))
+        pieces.append(
+            band_piece(
+                "cuff", "Cuff", cuff, 2 * d.size("cuff"), run="sleeve", cut=2, remark="most stretch goes round the arm"
+            )
+        )
+        seams.append(
+            Seam(
+                "C",
+                "Cuff on the sleeve",
+                (one("cuff", "sleeve"),),
+                (one("front", "end"), one("back", "end", backwards=True)),
+                "gathered",
+                d["end_width"] / cuff,
+            )
+        )
     if d.choice("neck") == "cowl":
-        pieces.append(band_piece("collar", "Cowl collar", edge, 2 * d.size("collar"), run="neckline", remark="soft, without interfacing"))
+        pieces.append(
+            band_piece(
+                "collar", "Cowl collar", edge, 2 * d.size("collar"), run="neckline", remark="soft, without interfacing"
+            )
+        )
         seams.append(Seam("D", "Cowl on the neckline", (one("collar", "neckline"),),
                           (one("back", "neckline", mirrored=True), one("front", "neckline", backwards=True, mirrored=True), one("front", "neckline"), one("back", "neckline", backwards=True))))  # fmt: skip
         closures.append(Closure("collar", "Cowl fits the neckline", (Term("collar", "neckline"),), edge, "once round"))
     dimensions = (
-        Dimension("sleeve_end", "front", complex(0, d["arm_slope"] * 0.6 + 60), complex(d["sleeve_end"], d["arm_slope"] * 0.6 + 60)),
+        Dimension(
+            "sleeve_end",
+            "front",
+            complex(0, d["arm_slope"] * 0.6 + 60),
+            complex(d["sleeve_end"], d["arm_slope"] * 0.6 + 60),
+        ),
         Dimension("neck_width", "back", complex(0, d["back_neck"] + 14), complex(neck, d["back_neck"] + 14)),
         Dimension("bust_round", "front", complex(0, underarm.imag), underarm),
         Dimension("hem_round", "front", complex(0, low - 16), complex(foot.real, low - 16)),
@@ -118,7 +188,9 @@ def draft(sums: Sums, options: Values) -> Pattern:
 
 def _body(d: Drafting, name: str, top: Path, low_end: Point, side: Path) -> Piece:
     depth = d[f"{name}_neck"]
-    neck = bend(complex(0, depth), 1 + 0j, top.start, unit(top.start_direction * -1j), 0.56, 0.9 if name == "back" else 0.62)
+    neck = bend(
+        complex(0, depth), 1 + 0j, top.start, unit(top.start_direction * -1j), 0.56, 0.9 if name == "back" else 0.62
+    )
     foot = side.end
     leave = side.end_direction * 1j
     centre = complex(0, foot.imag + leave.imag * 0.36 * foot.real)
@@ -127,18 +199,47 @@ def _body(d: Drafting, name: str, top: Path, low_end: Point, side: Path) -> Piec
         ("neckline", Path((neck,)), "seam" if d.choice("neck") == "cowl" else "edge"), ("top", top), ("end", [top.end, low_end], end_role), ("side", side),  # type: ignore[arg-type]
         ("hem", Path((smooth(foot, leave, centre, -1 + 0j),)), "hem"), (f"centre_{name}", [centre, neck.start], "fold"),
     )  # fmt: skip
-    bust = Mark("bust", "bust line", (Path.polyline([complex(0, d["underarm_level"]), complex(d["bust_round"] / 4, d["underarm_level"])]),))
+    bust = Mark(
+        "bust",
+        "bust line",
+        (Path.polyline([complex(0, d["underarm_level"]), complex(d["bust_round"] / 4, d["underarm_level"])]),),
+    )
     over = Mark("neck_line", "neck", (Path.polyline([0j, top.start]),))
     marks = (bust, over) if name == "front" else (bust,)
-    return Piece(name, name.capitalize(), edges, marks=marks, grain=(complex(30, d["underarm_level"]), complex(30, foot.imag - 50)), anchor=f"centre_{name}")
+    return Piece(
+        name,
+        name.capitalize(),
+        edges,
+        marks=marks,
+        grain=(complex(30, d["underarm_level"]), complex(30, foot.imag - 50)),
+        anchor=f"centre_{name}",
+    )
 
 
 def gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequence[Gate]:
     """The head through the neck; the hand through cuff or sleeve; the arm lifts."""
     neck = 2 * (pattern.piece("front").run_length("neckline") + pattern.piece("back").run_length("neckline"))
-    found = [Gate("head", "Head goes through the neck", neck, measures["head"], "front.neckline", "The neckline against the head. If it is less, make the neck wider.")]
+    found = [
+        Gate(
+            "head",
+            "Head goes through the neck",
+            neck,
+            measures["head"],
+            "front.neckline",
+            "The neckline against the head. If it is less, make the neck wider.",
+        )
+    ]
     end = sums["cuff_length"].value if pattern.has("cuff") else sums["end_width"].value
-    found.append(Gate("hand", "Hand goes through the sleeve", end, measures["hand"], "front.end", "Cuff or sleeve end against the hand round the knuckles."))
+    found.append(
+        Gate(
+            "hand",
+            "Hand goes through the sleeve",
+            end,
+            measures["hand"],
+            "front.end",
+            "Cuff or sleeve end against the hand round the knuckles.",
+        )
+    )
     return found
 
 

@@ -34,7 +34,11 @@ OPTIONS = (
     Parameter("band", "Neckband, finished depth", "length", 20.0, 8.0, 120.0),
     *SLEEVE_OPTIONS,
 )  # fmt: skip
-EASE = (EaseLevel("bust", "Bust", 60.0, "bust"), EaseLevel("hip", "Hip", 40.0, "hip"), EaseLevel("upper_arm", "Upper arm", 75.0, "upper_arm"))
+EASE = (
+    EaseLevel("bust", "Bust", 60.0, "bust"),
+    EaseLevel("hip", "Hip", 40.0, "hip"),
+    EaseLevel("upper_arm", "Upper arm", 75.0, "upper_arm"),
+)
 FIGURES = (
     *upper_figures(neck="max(neck + neck_wider + if(style_tank, 10cm, 0cm), head / (0.8 * (1 + max(stretch, 0.25))) + 1cm)", armhole_drop="ease_bust * 0.12 + if(style_tank, 2.5cm, 1cm)", difference="0.5cm", front_share="0cm"),
     Figure("strap", "Shoulder of a tank", "min(shoulder_length * 0.42, 5.5cm)", "What is left of the shoulder."),
@@ -86,7 +90,17 @@ def draft(sums: Sums, options: Values) -> Pattern:
         dimensions += sleeve_dimensions(cap, d["sleeve_long"] - cap.height)
         shown[:0] = hung_sleeve(cap, front, back)
     neck = d["neckband_length"]
-    pieces.append(band_piece("neckband", "Neckband", neck, 2 * d.size("band"), run="neckline", notches=quarters(neck), remark="stretch runs along the band"))
+    pieces.append(
+        band_piece(
+            "neckband",
+            "Neckband",
+            neck,
+            2 * d.size("band"),
+            run="neckline",
+            notches=quarters(neck),
+            remark="stretch runs along the band",
+        )
+    )
     seams.append(
         Seam("F", "Neckband, stretched in", (one("neckband", "neckline"),),
              (one("back", "neckline", mirrored=True), one("front", "neckline", backwards=True, mirrored=True), one("front", "neckline"), one("back", "neckline", backwards=True)),
@@ -101,11 +115,32 @@ def _more_bands(d: Drafting, pieces: list[Piece], seams: list[Seam]) -> None:
     """Wristbands and a hem band, drawn in."""
     wrist, hem = d["wristband_length"], d["hemband_length"]
     deep = max(d.size("band") * 3, 100.0)
-    pieces.append(band_piece("wristband", "Wristband", wrist, deep, run="sleeve", cut=2, remark="stretch runs along the band"))
-    pieces.append(band_piece("hemband", "Hem band", hem, deep, run="hem_edge", notches=quarters(hem), remark="stretch runs along the band"))
+    pieces.append(
+        band_piece("wristband", "Wristband", wrist, deep, run="sleeve", cut=2, remark="stretch runs along the band")
+    )
+    pieces.append(
+        band_piece(
+            "hemband",
+            "Hem band",
+            hem,
+            deep,
+            run="hem_edge",
+            notches=quarters(hem),
+            remark="stretch runs along the band",
+        )
+    )
     sleeve = next(piece for piece in pieces if piece.name == "sleeve")
     front, back = pieces[0], pieces[1]
-    seams.append(Seam("G", "Wristband, stretched in", (EdgeRef("wristband", "sleeve"),), (EdgeRef("sleeve", "hem"),), "stretched", sleeve.run_length("hem") / wrist))
+    seams.append(
+        Seam(
+            "G",
+            "Wristband, stretched in",
+            (EdgeRef("wristband", "sleeve"),),
+            (EdgeRef("sleeve", "hem"),),
+            "stretched",
+            sleeve.run_length("hem") / wrist,
+        )
+    )
     around = 2 * (front.run_length("hem") + back.run_length("hem"))
     seams.append(Seam("H", "Hem band, stretched in", (EdgeRef("hemband", "hem_edge"),),
                       (EdgeRef("front", "hem"), EdgeRef("front", "hem", mirrored=True), EdgeRef("back", "hem"), EdgeRef("back", "hem", mirrored=True)),
@@ -131,7 +166,16 @@ def gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequen
         Gate("body", "The bust stretches over the body", sums["bust_round"].value * give, measures["bust"], "front.bust", "Finished girth × (1 + stretch) against the body."),
     ]  # fmt: skip
     if pattern.has("sleeve"):
-        found.append(Gate("hand", "Hand goes through the sleeve", pattern.piece("sleeve").run_length("hem") * give, measures["hand"], "sleeve.hem", "The sleeve's end at full stretch against the hand."))
+        found.append(
+            Gate(
+                "hand",
+                "Hand goes through the sleeve",
+                pattern.piece("sleeve").run_length("hem") * give,
+                measures["hand"],
+                "sleeve.hem",
+                "The sleeve's end at full stretch against the hand.",
+            )
+        )
     return found
 
 

@@ -34,7 +34,11 @@ OPTIONS = (
     Parameter("sleeve_ends", "Sleeve", "choice", "long", choices=(("long", "Long"), ("three_quarter", "Three-quarter"), ("short", "Short")), why="Where the sleeve ends."),
     Parameter("opening", "Front", "choice", "closed", choices=(("closed", "On the fold"), ("open", "Open")), why="A top is cut on the fold; a jacket opens down the front."),
 )  # fmt: skip
-EASE = (EaseLevel("bust", "Bust", 140.0, "bust"), EaseLevel("hip", "Hip", 110.0, "hip"), EaseLevel("upper_arm", "Upper arm", 100.0, "upper_arm"))
+EASE = (
+    EaseLevel("bust", "Bust", 140.0, "bust"),
+    EaseLevel("hip", "Hip", 110.0, "hip"),
+    EaseLevel("upper_arm", "Upper arm", 100.0, "upper_arm"),
+)
 FIGURES = (
     *upper_figures(neck="neck + neck_wider", armhole_drop="ease_bust * 0.14 + 1.5cm", difference="0.5cm"),
     *TORSO_FIGURES,
@@ -66,7 +70,11 @@ class _Cut:
 
 def _cut(d: Drafting, upper: Upper, distance: float, name: str) -> _Cut:
     neck = Path((upper.neck,))
-    d.need(5 <= distance < neck.length - 10, "The raglan line must begin on the neckline, between the shoulder and the centre.", f"{name}_raglan")
+    d.need(
+        5 <= distance < neck.length - 10,
+        "The raglan line must begin on the neckline, between the shoulder and the centre.",
+        f"{name}_raglan",
+    )
     below, yoke = neck.split_at(neck.length - distance)
     assert below is not None and yoke is not None
     start, curve = below.end, upper.armhole.segments[1]
@@ -77,7 +85,10 @@ def _cut(d: Drafting, upper: Upper, distance: float, name: str) -> _Cut:
 
     at = root_between(touch, 0.02, 0.9, 1e-9)
     if at is None:
-        raise CannotDraft("No line from that place on the neckline runs into the armhole: begin it elsewhere.", f"figures.{name}_raglan")
+        raise CannotDraft(
+            "No line from that place on the neckline runs into the armhole: begin it elsewhere.",
+            f"figures.{name}_raglan",
+        )
     lower = curve.split(at)[1]
     return _Cut(upper, start, below, yoke, Path((Line(start, lower.start),)), Path((lower,)))
 
@@ -107,10 +118,14 @@ def draft(sums: Sums, options: Values) -> Pattern:
     spread = math.asin(min(d["shoulder_dart"] / 2 / d["shoulder_length"], 0.5))
     on_front, on_back = _on_sleeve(front, spread, True), _on_sleeve(back, spread, False)
     left, right = on_front(front.turn), on_back(back.turn)
-    head_left, head_right = (motion(cut.turn) - motion(cut.begins) for motion, cut in ((on_front, front), (on_back, back)))
+    head_left, head_right = (
+        motion(cut.turn) - motion(cut.begins) for motion, cut in ((on_front, front), (on_back, back))
+    )
     ends_front, ends_back = front.lower.length, back.lower.length
     width = d["sleeve_width"]
-    narrowest = right.real - left.real + 0.8 * (ends_front + ends_back)  # narrower, and the curve would bend back on itself
+    narrowest = (
+        right.real - left.real + 0.8 * (ends_front + ends_back)
+    )  # narrower, and the curve would bend back on itself
     if width < narrowest and sums["sleeve_width"].override is None:
         width = d.settle("sleeve_width", narrowest)
 
@@ -121,10 +136,18 @@ def draft(sums: Sums, options: Values) -> Pattern:
         width = d.settle("sleeve_width", widest)
 
     def fall(turn: Point, heading: Point, x: float, length: float, out: float) -> float | None:
-        return solve_between(lambda y: _lower(turn, heading, complex(x, y), out).length - length, turn.imag + length * 0.6, turn.imag + length * 0.02, turn.imag + length * 1.1)
+        return solve_between(
+            lambda y: _lower(turn, heading, complex(x, y), out).length - length,
+            turn.imag + length * 0.6,
+            turn.imag + length * 0.02,
+            turn.imag + length * 1.1,
+        )
 
     def level(shift: float) -> tuple[float | None, float | None]:
-        return (fall(left, head_left, -(width / 2 - shift), ends_front, -1.0), fall(right, head_right, width / 2 + shift, ends_back, 1.0))
+        return (
+            fall(left, head_left, -(width / 2 - shift), ends_front, -1.0),
+            fall(right, head_right, width / 2 + shift, ends_back, 1.0),
+        )
 
     def miss(shift: float) -> float:
         one, other = level(shift)
@@ -136,7 +159,10 @@ def draft(sums: Sums, options: Values) -> Pattern:
     shift = solve_between(miss, 0.0, -most, most)
     drop = None if shift is None else level(shift)[0]
     if shift is None or drop is None:
-        raise CannotDraft("The sleeve is too wide or too narrow to reach the body's curve on both sides: look at the upper arm, its ease and the armhole depth.", "figures.sleeve_width")
+        raise CannotDraft(
+            "The sleeve is too wide or too narrow to reach the body's curve on both sides: look at the upper arm, its ease and the armhole depth.",
+            "figures.sleeve_width",
+        )
     d.settle("underarm_drop", drop)
     corner_left, corner_right = complex(-(width / 2 - shift), drop), complex(width / 2 + shift, drop)
     lower_left, lower_right = _lower(left, head_left, corner_left, -1.0), _lower(right, head_right, corner_right, 1.0)
@@ -164,7 +190,12 @@ def draft(sums: Sums, options: Values) -> Pattern:
         Dimension("back_bust", "back", 1j * back_upper.underarm.imag, back_upper.underarm),
         Dimension("sleeve_width", "sleeve", corner_left, corner_right),
         Dimension("underarm_drop", "sleeve", 0j, complex(0, drop)),
-        Dimension("hem_width", "sleeve", complex(shift - 50, d["sleeve_long"] - 14), complex(shift + 50, d["sleeve_long"] - 14)),
+        Dimension(
+            "hem_width",
+            "sleeve",
+            complex(shift - 50, d["sleeve_long"] - 14),
+            complex(shift + 50, d["sleeve_long"] - 14),
+        ),
     )
     # the yokes lie where they were cut from: the sleeve goes back the way it came
     shown = (Shown("front", "sleeve", inverse(on_front), clip=LEFT_OF_MIDDLE), Shown("front", "front"),
@@ -183,7 +214,9 @@ def _body(d: Drafting, name: str, cut: _Cut, side: Path) -> Piece:
                  grain=(complex(28, depth), complex(28, hem.end.imag - 40)), cut=2 if opens else 1, pair=opens, anchor=f"centre_{name}")  # fmt: skip
 
 
-def _sleeve(d: Drafting, front: _Cut, back: _Cut, motions: tuple[Motion, Motion], lowers: tuple[Path, Path], shift: float) -> Piece:
+def _sleeve(
+    d: Drafting, front: _Cut, back: _Cut, motions: tuple[Motion, Motion], lowers: tuple[Path, Path], shift: float
+) -> Piece:
     on_front, on_back = motions
     raglan_front = Path.join([lowers[0].reversed(), front.line.moved(on_front).reversed()])
     raglan_back = Path.join([back.line.moved(on_back), lowers[1]])
@@ -207,7 +240,16 @@ def _sleeve(d: Drafting, front: _Cut, back: _Cut, motions: tuple[Motion, Motion]
         Notch("raglan_back", back.line.length, double=True, name="raglan back"),
     )
     drop = corner_left.imag
-    return Piece("sleeve", "Raglan sleeve", tuple(edges), darts, notches, grain=(complex(shift, drop), complex(shift, low - 40)), cut=2, pair=True)
+    return Piece(
+        "sleeve",
+        "Raglan sleeve",
+        tuple(edges),
+        darts,
+        notches,
+        grain=(complex(shift, drop), complex(shift, low - 40)),
+        cut=2,
+        pair=True,
+    )
 
 
 def gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequence[Gate]:

@@ -62,7 +62,9 @@ def draft(sums: Sums, options: Values) -> Pattern:
     def miss(placket: float) -> float:
         return 2 * band + placket + diagonal + _seat_height(placket + g, top, bottom) - d["crotch_round"]
 
-    d.solve("placket", miss, 15.0, 700.0, "no placket makes the crotch as long as wanted with that gusset and waistband.")
+    d.solve(
+        "placket", miss, 15.0, 700.0, "no placket makes the crotch as long as wanted with that gusset and waistband."
+    )
     slant = d["placket"] + g
     seat = _seat_height(slant, top, bottom)
     wide, tall = d["leg_width"], d["leg_length"]

@@ -75,8 +75,30 @@ def shapes(d: Drafting) -> tuple[LegShape, LegShape]:
     # shorts end above the knee: what would be the knee is then the hem
     knee = min(max(knee, fork + 30), hem)
     wide = d["knee_round"] if hem > knee + 1 else max(d["knee_round"], d["hem_round"])
-    front = LegShape("front", d["front_hip"], d["front_lean"], d["front_drop"], hip, fork, knee, hem, wide / 2 - 2 * share, d["hem_round"] / 2 - 2 * share if hem > knee + 1 else wide / 2 - 2 * share)
-    back = LegShape("back", d["back_hip"], d["seat_tilt"], -d["seat_rise"], hip, fork, knee, hem, wide / 2 + 2 * share, d["hem_round"] / 2 + 2 * share if hem > knee + 1 else wide / 2 + 2 * share)
+    front = LegShape(
+        "front",
+        d["front_hip"],
+        d["front_lean"],
+        d["front_drop"],
+        hip,
+        fork,
+        knee,
+        hem,
+        wide / 2 - 2 * share,
+        d["hem_round"] / 2 - 2 * share if hem > knee + 1 else wide / 2 - 2 * share,
+    )
+    back = LegShape(
+        "back",
+        d["back_hip"],
+        d["seat_tilt"],
+        -d["seat_rise"],
+        hip,
+        fork,
+        knee,
+        hem,
+        wide / 2 + 2 * share,
+        d["hem_round"] / 2 + 2 * share if hem > knee + 1 else wide / 2 + 2 * share,
+    )
     return front, back
 
 
@@ -84,13 +106,20 @@ def leg_piece(leg: Leg, label: str, extra: tuple[Notch, ...] = (), marks: tuple[
     """A leg as a pair, with hip and knee notches, and the crease as its grain."""
     shape = leg.shape
     low = shape.hem_level
-    crease = Mark("crease", "crease", (Path.polyline([complex(leg.crease, shape.hip_level + 20), complex(leg.crease, low - 10)]),))
+    crease = Mark(
+        "crease", "crease", (Path.polyline([complex(leg.crease, shape.hip_level + 20), complex(leg.crease, low - 10)]),)
+    )
     notches = (Notch("side", leg.hip_along, name="hip"), *extra)
     if len(leg.side.segments) > 2:
         notches = (*notches, Notch("side", leg.side.length - leg.side.segments[2].length, name="knee"),
                    Notch("inseam", leg.edges[-2].path.segments[0].length, name="knee"))  # fmt: skip
-    grain = (complex(leg.crease, shape.fork_level), complex(leg.crease, shape.fork_level + (low - shape.fork_level) * 0.7))
-    return Piece(shape.name, label, leg.edges, leg.darts, notches, (crease, *marks), grain, cut=2, pair=True, anchor="crotch")
+    grain = (
+        complex(leg.crease, shape.fork_level),
+        complex(leg.crease, shape.fork_level + (low - shape.fork_level) * 0.7),
+    )
+    return Piece(
+        shape.name, label, leg.edges, leg.darts, notches, (crease, *marks), grain, cut=2, pair=True, anchor="crotch"
+    )
 
 
 def draft(sums: Sums, options: Values) -> Pattern:
@@ -109,7 +138,18 @@ def draft(sums: Sums, options: Values) -> Pattern:
     if pleats:
         front = draw_leg(_without_darts(d), front_shape, fork, 0.0, rising, front_waist, d["side_lift"])
     else:
-        front = draw_leg(d, front_shape, fork, 0.0, rising, front_waist, d["side_lift"], None, d["front_hip"] * 0.45, d["front_dart_length"])
+        front = draw_leg(
+            d,
+            front_shape,
+            fork,
+            0.0,
+            rising,
+            front_waist,
+            d["side_lift"],
+            None,
+            d["front_hip"] * 0.45,
+            d["front_dart_length"],
+        )
     back = draw_leg(d, back_shape, fork * ratio, d["fork_drop"], rising, None if elastic else d["back_waist"], d["side_lift"], front.side.length,
                     d["seat_tilt"] + (d["back_hip"] - d["seat_tilt"]) * (0.33 if d["back_darts"] > 1 else 0.42), d["back_dart_length"])  # fmt: skip
     crotch_length = front.edges[-1].path.length
@@ -119,7 +159,10 @@ def draft(sums: Sums, options: Values) -> Pattern:
     marks: tuple[Mark, ...] = ()
     if pleats and pleat > 3:
         at = front.crease
-        marks = tuple(Mark("pleat", "fold to the side", (Path.polyline([complex(x, 4), complex(x, 60)]),)) for x in (at, at + pleat))
+        marks = tuple(
+            Mark("pleat", "fold to the side", (Path.polyline([complex(x, 4), complex(x, 60)]),))
+            for x in (at, at + pleat)
+        )
     pieces = [leg_piece(front, "Front leg", extra, marks), leg_piece(back, "Back leg")]
     one = EdgeRef
     seams = [
@@ -137,9 +180,25 @@ def draft(sums: Sums, options: Values) -> Pattern:
     pieces = [_with_hip_line(piece, shape) for piece, shape in zip(pieces, (front_shape, back_shape), strict=True)]
     terms = [Term("front", "crotch"), Term("back", "crotch")]
     if elastic:
-        closures.append(Closure("crotch", "Crotch closes on the body", tuple(terms), d["crotch_round"] - 2 * band, "front and back, the elastic's casing besides"))
+        closures.append(
+            Closure(
+                "crotch",
+                "Crotch closes on the body",
+                tuple(terms),
+                d["crotch_round"] - 2 * band,
+                "front and back, the elastic's casing besides",
+            )
+        )
     else:
-        closures.append(Closure("crotch", "Crotch closes on the body", (*terms, Term("waistband", "end")), d["crotch_round"], "front, back, and the waistband twice"))
+        closures.append(
+            Closure(
+                "crotch",
+                "Crotch closes on the body",
+                (*terms, Term("waistband", "end")),
+                d["crotch_round"],
+                "front, back, and the waistband twice",
+            )
+        )
         pieces.append(band_piece("waistband", "Waistband", d["waist_seam"], 2 * band, 40.0))
         seams.append(
             Seam("E", "Waistband on the waist", (one("waistband", "waist"),),
@@ -159,7 +218,13 @@ def draft(sums: Sums, options: Values) -> Pattern:
         Dimension("knee_round", "back", complex(back.crease - 60, front_shape.knee_level), complex(back.crease + 60, front_shape.knee_level)),
         Dimension("hem_round", "back", complex(back.crease - 60, front_shape.hem_level - 25), complex(back.crease + 60, front_shape.hem_level - 25)),
     )  # fmt: skip
-    return d.pattern(pieces, seams, closures, dimensions, (Shown("front", "front", clip=RIGHT_OF_MIDDLE), Shown("back", "back", clip=RIGHT_OF_MIDDLE)))
+    return d.pattern(
+        pieces,
+        seams,
+        closures,
+        dimensions,
+        (Shown("front", "front", clip=RIGHT_OF_MIDDLE), Shown("back", "back", clip=RIGHT_OF_MIDDLE)),
+    )
 
 
 def _without_darts(d: Drafting) -> Drafting:
@@ -182,18 +247,49 @@ def gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequen
         found.append(Gate("hips", "Hips go through the waist", around, measures["hip"], "front.crotch", "The waist with the fly open, round both its sides, against the hip.",
                           (Remedy("Lengthen the fly", override=("fly", f"{((measures['hip'] - around) / 2 + sums['fly'].value + 10) / 10:.1f}cm")),) if around < measures["hip"] else ()))  # fmt: skip
     else:
-        found.append(Gate("hips", "Hips go through the top edge", top, measures["hip"], "front.waist", "The top edge before the elastic against the hip: it has to be pulled on over it."))
+        found.append(
+            Gate(
+                "hips",
+                "Hips go through the top edge",
+                top,
+                measures["hip"],
+                "front.waist",
+                "The top edge before the elastic against the hip: it has to be pulled on over it.",
+            )
+        )
     hem = front.run_length("hem") + back.run_length("hem")
-    found.append(Gate("foot", "Foot goes through the hem", hem, measures["ankle"] * 1.35, "back.hem", "The hem against heel and instep, about a third more than the ankle."))
+    found.append(
+        Gate(
+            "foot",
+            "Foot goes through the hem",
+            hem,
+            measures["ankle"] * 1.35,
+            "back.hem",
+            "The hem against heel and instep, about a third more than the ankle.",
+        )
+    )
     thigh = _leg_round(front) + _leg_round(back)
-    found.append(Gate("thigh", "Thigh goes into the leg", thigh, measures["thigh"] + 10, "back.inseam", "The leg just below the crotch against the thigh."))
+    found.append(
+        Gate(
+            "thigh",
+            "Thigh goes into the leg",
+            thigh,
+            measures["thigh"] + 10,
+            "back.inseam",
+            "The leg just below the crotch against the thigh.",
+        )
+    )
     return found
 
 
 def _leg_round(piece: Piece) -> float:
     """The width of a leg 2 cm below its fork, in mm."""
     low = piece.run("inseam")[0].path.end.imag + 20
-    cuts = [x.real for edge in (*piece.run("inseam"), *piece.run("side")) for _, x in edge.path.crossings(complex(-9999, low), complex(9999, low))]
+    cuts = [
+        x.real
+        for edge in (*piece.run("inseam"), *piece.run("side"))
+        for _, x in edge.path.crossings(complex(-9999, low), complex(9999, low))
+    ]
     return max(cuts) - min(cuts) if len(cuts) > 1 else 0.0
 
 

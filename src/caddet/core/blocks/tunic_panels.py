@@ -77,7 +77,14 @@ def _body(d: Drafting, name: str, forward: float) -> Piece:
         start = neck.start
         marks = (Mark("slit", "slit, faced", (Path.polyline([start, start + 1j * d["slit"]]),)),)
     label = "Front panel" if name == "front" else "Back panel"
-    return Piece(name, label, edges, marks=marks, grain=(complex(half * 0.3, tall * 0.3), complex(half * 0.3, tall * 0.8)), anchor=f"centre_{name}")
+    return Piece(
+        name,
+        label,
+        edges,
+        marks=marks,
+        grain=(complex(half * 0.3, tall * 0.3), complex(half * 0.3, tall * 0.8)),
+        anchor=f"centre_{name}",
+    )
 
 
 def _sleeve(d: Drafting) -> Piece:
@@ -89,7 +96,15 @@ def _sleeve(d: Drafting) -> Piece:
         ("head", [left_[0], right_[0]]), ("gusset_back", right_[:2]), ("underarm_back", right_[1:]), ("hem", [right_[3], left_[3]], "hem"),
         ("underarm_front", left_[:0:-1]), ("gusset_front", [left_[1], left_[0]]),
     )  # fmt: skip
-    return Piece("sleeve", "Sleeve", edges, notches=(Notch("head", top, name="shoulder"),), grain=(30j, complex(0, tall - 30)), cut=2, pair=True)
+    return Piece(
+        "sleeve",
+        "Sleeve",
+        edges,
+        notches=(Notch("head", top, name="shoulder"),),
+        grain=(30j, complex(0, tall - 30)),
+        cut=2,
+        pair=True,
+    )
 
 
 def _godet(d: Drafting, side: float) -> Piece:
@@ -113,7 +128,15 @@ def _facing(d: Drafting, body: Piece, name: str) -> Piece:
     if tail:
         corner = complex(wide, low.imag)
         join = outer.end + wide
-        parts[2] = ("outer", Path((*_until(outer, join.real).segments, *Path.polyline([_until(outer, join.real).end, corner, low]).segments)))
+        parts[2] = (
+            "outer",
+            Path(
+                (
+                    *_until(outer, join.real).segments,
+                    *Path.polyline([_until(outer, join.real).end, corner, low]).segments,
+                )
+            ),
+        )
     edges = (*outline(*parts), *outline((f"centre_{name}", [low, neck.start], "fold")))  # type: ignore[arg-type]
     return Piece(f"{name}_facing", f"{name.capitalize()} neck facing", edges, grain=(complex(8, neck.start.imag + 8), complex(8, low.imag - 8)),
                  anchor=f"centre_{name}", cloth="interfacing and main")  # fmt: skip
@@ -130,7 +153,9 @@ def draft(sums: Sums, options: Values) -> Pattern:
     d = Drafting(sums, options)
     half, g, arm = d["body_width"] / 2, d["gusset"], d["sleeve_width"] / 2
     d.need(d["neck_line"] / 2 < half - 20, "The neck is wider than the body panel.", "neck_line")
-    d.need(arm + g + 80 < d["body_length"], "The sleeve and its gusset are longer than the body's side.", "sleeve_width")
+    d.need(
+        arm + g + 80 < d["body_length"], "The sleeve and its gusset are longer than the body's side.", "sleeve_width"
+    )
     d.need(d["sleeve_length"] > g + 60, "The sleeve is too short for its gusset.", "sleeve_length")
     d.need(d["wrist_width"] > 40 and g > 10, "The sleeve or the gusset comes out too small.", "wrist_width")
     forward = min(d["neck_forward"], d["neck_line"] * 0.3)
@@ -143,7 +168,12 @@ def draft(sums: Sums, options: Values) -> Pattern:
     one = EdgeRef
     seams = [
         Seam("A", "Shoulder seam", (one("front", "shoulder"),), (one("back", "shoulder"),)),
-        Seam("B", "Sleeve to body", (one("front", "sleeve_join", backwards=True), one("back", "sleeve_join")), (one("sleeve", "head"),)),
+        Seam(
+            "B",
+            "Sleeve to body",
+            (one("front", "sleeve_join", backwards=True), one("back", "sleeve_join")),
+            (one("sleeve", "head"),),
+        ),
         Seam("C", "Gusset, front body", (one("front", "gusset_join"),), (one("gusset", "front_body"),)),
         Seam("D", "Gusset, front of sleeve", (one("sleeve", "gusset_front"),), (one("gusset", "front_sleeve"),)),
         Seam("E", "Gusset, back of sleeve", (one("sleeve", "gusset_back"),), (one("gusset", "back_sleeve"),)),
@@ -160,7 +190,15 @@ def draft(sums: Sums, options: Values) -> Pattern:
         ]
     for name in ("front", "back"):
         pieces.append(_facing(d, front if name == "front" else back, name))
-        seams.append(Seam("K" if name == "front" else "L", f"Neck facing, {name}", (one(name, "neckline"),), (one(f"{name}_facing", "neckline"),), corners=True))
+        seams.append(
+            Seam(
+                "K" if name == "front" else "L",
+                f"Neck facing, {name}",
+                (one(name, "neckline"),),
+                (one(f"{name}_facing", "neckline"),),
+                corners=True,
+            )
+        )
     closures = (
         Closure("neck", "Neck line is the circle", (Term("front", "neckline", 2), Term("back", "neckline", 2)), math.pi * d["neck_line"], "exact geometry"),
         Closure("sleeve", "Sleeve goes on the body", (Term("sleeve", "head"), Term("front", "sleeve_join", -1), Term("back", "sleeve_join", -1)), 0.0, "head less both sides"),

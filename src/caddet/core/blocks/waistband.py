@@ -17,7 +17,15 @@ from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Value
 
 def edge_option(of: str) -> Parameter:
     """The length of the edge a band goes on."""
-    return Parameter("edge", "Edge it goes on", "length", 0.0, 0.0, 5000.0, why=f"Its length all round. With 0 it is reckoned from the {of}.")
+    return Parameter(
+        "edge",
+        "Edge it goes on",
+        "length",
+        0.0,
+        0.0,
+        5000.0,
+        why=f"Its length all round. With 0 it is reckoned from the {of}.",
+    )
 
 
 def no_gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequence[Gate]:
@@ -34,12 +42,24 @@ def _waistband(sums: Sums, options: Values) -> Pattern:
         band = band_piece("waistband", "Waistband", around, 2 * depth, overlap)
         times = 1.0
     else:
-        d.need(d["lower_length"] > around + 1, "A curved band is longer below than above: look at waist and high hip.", "lower_length")
+        d.need(
+            d["lower_length"] > around + 1,
+            "A curved band is longer below than above: look at waist and high hip.",
+            "lower_length",
+        )
         band = _curved(around + overlap, d["lower_length"] + overlap, depth, overlap)
         times = 1.0
     closures = (Closure("seam", "Band fits its edge", (Term("waistband", "waist", times),), d["lower_length"] if d.choice("shape") == "curved" else around,
                         "without the overlap"),)  # fmt: skip
-    dimensions = () if d.choice("shape") == "curved" else (Dimension("seam_length", "waistband", complex(overlap, depth * 1.5), complex(overlap + around, depth * 1.5)),)
+    dimensions = (
+        ()
+        if d.choice("shape") == "curved"
+        else (
+            Dimension(
+                "seam_length", "waistband", complex(overlap, depth * 1.5), complex(overlap + around, depth * 1.5)
+            ),
+        )
+    )
     return d.pattern((band,), (), closures, dimensions, (Shown("front", "waistband", both=False),))
 
 
@@ -87,7 +107,16 @@ def _cuff_gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> 
     around = pattern.piece("cuff").run_length("sleeve")
     if sums["cut_length"].value - around > 1:
         return ()  # it opens
-    return (Gate("hand", "Hand goes through the cuff", around, measures["hand"], "cuff.sleeve", "A closed cuff against the hand round the knuckles."),)
+    return (
+        Gate(
+            "hand",
+            "Hand goes through the cuff",
+            around,
+            measures["hand"],
+            "cuff.sleeve",
+            "A closed cuff against the hand round the knuckles.",
+        ),
+    )
 
 
 register_block(
@@ -107,7 +136,15 @@ def _neckband(sums: Sums, options: Values) -> Pattern:
     d = Drafting(sums, options)
     length, depth = d["band_length"], d.size("depth")
     d.need(length > 60, "The neckband is shorter than 6 cm.", "band_length")
-    band = band_piece("neckband", "Neckband", length, 2 * depth, run="neckline", notches=quarters(length), remark="stretch runs along the band")
+    band = band_piece(
+        "neckband",
+        "Neckband",
+        length,
+        2 * depth,
+        run="neckline",
+        notches=quarters(length),
+        remark="stretch runs along the band",
+    )
     closures = (Closure("seam", "Band is the wanted part of its edge", (Term("neckband", "neckline"),), d["seam_length"] * d.size("ratio"),
                         "along the seam line"),)  # fmt: skip
     return d.pattern((band,), (), closures, (Dimension("band_length", "neckband", complex(0, depth * 1.5), complex(length, depth * 1.5)),),

@@ -9,8 +9,17 @@ from caddet.core.pattern.piece import Edge, Mark, Notch, Piece
 
 
 def band_piece(
-    name: str, label: str, around: float, depth: float, overlap: float = 0.0, *, run: str = "waist", remark: str = "interface it",
-    notches: Sequence[tuple[float, str]] = (), cut: int = 1, folded: bool = True,
+    name: str,
+    label: str,
+    around: float,
+    depth: float,
+    overlap: float = 0.0,
+    *,
+    run: str = "waist",
+    remark: str = "interface it",
+    notches: Sequence[tuple[float, str]] = (),
+    cut: int = 1,
+    folded: bool = True,
 ) -> Piece:
     """A band whose seam run is ``around`` mm long, cut ``depth`` mm deep, with an overlap at one end."""  # fmt: skip
     whole = around + max(overlap, 0.0)

@@ -73,7 +73,11 @@ def draft_bodice(d: Drafting) -> tuple[Half, Half]:
     front_upper, back_upper = draft_upper(d, *(math.atan2(d[f"{half}_side_in"], side) for half in ("front", "back")))
     d.need(d["back_length"] - d["armhole_depth"] > 30,
            "The waist lies less than 3 cm below the armhole: look at back length and scye depth.", "back_length")  # fmt: skip
-    d.need(d["front_waist"] > 40 and d["back_waist"] > 40, "A quarter of the waist comes out at less than 4 cm.", "front_waist")
+    d.need(
+        d["front_waist"] > 40 and d["back_waist"] > 40,
+        "A quarter of the waist comes out at less than 4 cm.",
+        "front_waist",
+    )
     back = _back(d, back_upper)
     front = _front(d, front_upper, back.side.length)
     if front.darts and d["bust_dart_in"] >= 8:
@@ -87,7 +91,9 @@ def draft_bodice(d: Drafting) -> tuple[Half, Half]:
 def _back(d: Drafting, upper: Upper) -> Half:
     centre = complex(0, d["back_length"])
     level = d["back_length"] - d["side_lift"]
-    plans = plan_darts("back", count_of(d, "back_darts"), d["back_dart_place"], d["back_waist"], d["back_dart"], d["back_dart_length"])
+    plans = plan_darts(
+        "back", count_of(d, "back_darts"), d["back_dart_place"], d["back_waist"], d["back_dart"], d["back_dart_length"]
+    )
 
     def waist_at(x: float) -> Waist:
         side = complex(x, level)
@@ -102,7 +108,12 @@ def _back(d: Drafting, upper: Upper) -> Half:
         x = _solved(lambda v: waist_at(v).length - d["back_waist"], x, "back", d)
     waist, side_point = waist_at(x), complex(x, level)
     side = Path((Line(upper.underarm, side_point),))
-    edges = (*_top(upper), Edge("side", side), *waist.edges(), Edge("centre_back", Path.polyline([centre, upper.centre])))
+    edges = (
+        *_top(upper),
+        Edge("side", side),
+        *waist.edges(),
+        Edge("centre_back", Path.polyline([centre, upper.centre])),
+    )
     return Half(upper, side, waist, dart_labels(plans), edges, side_point)
 
 
@@ -160,7 +171,11 @@ def darted_side(d: Drafting, upper: Upper, slant: Point, length: float) -> Darte
     if not intake:
         return DartedSide(underarm, underarm, underarm, Motion(), underarm + slant * length)
     point = complex(d["bust_point"], upper.neck_point.imag + d["bust_level"])
-    d.need(underarm.real - point.real > 40, "The bust point lies too near the side for a dart: look at the bust span.", "bust_point")
+    d.need(
+        underarm.real - point.real > 40,
+        "The bust point lies too near the side for a dart: look at the bust span.",
+        "bust_point",
+    )
     below_waist = d["back_length"] - d["armhole_depth"]
     at = min(max(point.imag + 10 - underarm.imag, 30.0), below_waist * 0.62)
     leg = underarm + slant * at
@@ -199,5 +214,10 @@ def _front(d: Drafting, upper: Upper, side_length: float) -> Half:
     side_edges = drawn.edges()
     darts = ((Dart("bust_dart", "bust dart"),) if len(side_edges) > 1 else ()) + dart_labels(waist.darts)
     side = Path.join(edge.path for edge in side_edges if not edge.dart)
-    edges = (*_top(upper), *side_edges, *waist.edges(), Edge("centre_front", Path.polyline([waist.centre, upper.centre]), "fold"))
+    edges = (
+        *_top(upper),
+        *side_edges,
+        *waist.edges(),
+        Edge("centre_front", Path.polyline([waist.centre, upper.centre]), "fold"),
+    )
     return Half(upper, side, waist, darts, edges, drawn.end)

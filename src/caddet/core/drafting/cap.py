@@ -35,7 +35,9 @@ SLEEVE_OPTIONS = (
 )  # fmt: skip
 
 
-def sleeve_figures(cap_ease: str = "2.5cm", cap_height: str = "(front_armhole + back_armhole) / 3 - 1cm") -> tuple[Figure, ...]:
+def sleeve_figures(
+    cap_ease: str = "2.5cm", cap_height: str = "(front_armhole + back_armhole) / 3 - 1cm"
+) -> tuple[Figure, ...]:
     """The figures of the sleeve; ``front_armhole`` and ``back_armhole`` are settled from the bodice."""
     return (
         Figure("sleeve_width", "Sleeve width, biceps", "upper_arm + ease_upper_arm", "Round the fullest part of the arm.", short="sleeve width"),
@@ -109,7 +111,11 @@ def split_width(width: float, height: float, more: float) -> Cap | None:
 def solve_cap(d: Drafting, front_armhole: float, back_armhole: float) -> Cap:
     """The cap for two armholes: its height, or with the height given its width, is solved."""
     ease = d["cap_ease"]
-    d.need(0 <= ease < (front_armhole + back_armhole) * 0.4, "The ease in the cap must be less than two fifths of the armhole.", "cap_ease")
+    d.need(
+        0 <= ease < (front_armhole + back_armhole) * 0.4,
+        "The ease in the cap must be less than two fifths of the armhole.",
+        "cap_ease",
+    )
     front, back = front_armhole + 0.45 * ease, back_armhole + 0.55 * ease
     total, more = front + back, back - front
     if d.choice("cap") == "height":
@@ -125,10 +131,14 @@ def solve_cap(d: Drafting, front_armhole: float, back_armhole: float) -> Cap:
             cap = split_width(width, height, more)
             return (cap or cap_of(width / 2, width / 2, height)).length - total
 
-        height = d.solve("cap_height", miss, 3.0, total * 0.6, "no height makes the cap as long as the armhole and its ease.")
+        height = d.solve(
+            "cap_height", miss, 3.0, total * 0.6, "no height makes the cap as long as the armhole and its ease."
+        )
         return split_width(width, height, more) or cap_of(width / 2, width / 2, height)
     height = d["cap_height"]
-    d.need(5 <= height < 0.95 * min(front, back), "That cap is higher than the armhole is long: lower it.", "cap_height")
+    d.need(
+        5 <= height < 0.95 * min(front, back), "That cap is higher than the armhole is long: lower it.", "cap_height"
+    )
 
     def half(wanted: float, low: float) -> float:
         found = solve_between(lambda w: half_cap(w, height, low).length - wanted, wanted * 0.6, 5.0, wanted)
@@ -164,8 +174,12 @@ def sleeve_piece(d: Drafting, cap: Cap, front_notch: float, back_notch: float) -
         if shape == "elbow":
             back = _through(right_top, right_elbow, right_hem)
             front = _through(left_top, left_elbow, left_hem).reversed()
-            edges = outline(*caps, ("underarm_back", back), ("hem", Path((square_hem(right_hem, back.end_direction, left_hem, front.start_direction),)), "hem"),
-                            ("underarm_front", front))
+            edges = outline(
+                *caps,
+                ("underarm_back", back),
+                ("hem", Path((square_hem(right_hem, back.end_direction, left_hem, front.start_direction),)), "hem"),
+                ("underarm_front", front),
+            )
         else:
             edges, darts = _elbow_dart(d, caps, (left_top, right_top), (left_elbow, right_elbow), (left_hem, right_hem))
     notches = (
@@ -180,11 +194,20 @@ def sleeve_piece(d: Drafting, cap: Cap, front_notch: float, back_notch: float) -
 def _through(top: Point, waypoint: Point, end: Point) -> Path:
     """A gently curved seam through a waypoint, leaving the top square to the biceps line and the end square to the hem."""
     along = unit(end - top)
-    return Path((smooth(top, unit(waypoint - top) + 0.35j, waypoint, along), smooth(waypoint, along, end, unit(end - waypoint) + 0.35j)))
+    return Path(
+        (
+            smooth(top, unit(waypoint - top) + 0.35j, waypoint, along),
+            smooth(waypoint, along, end, unit(end - waypoint) + 0.35j),
+        )
+    )
 
 
 def _elbow_dart(
-    d: Drafting, caps: tuple[tuple[str, Path], ...], tops: tuple[Point, Point], elbows: tuple[Point, Point], hems: tuple[Point, Point]
+    d: Drafting,
+    caps: tuple[tuple[str, Path], ...],
+    tops: tuple[Point, Point],
+    elbows: tuple[Point, Point],
+    hems: tuple[Point, Point],
 ) -> tuple[tuple[Edge, ...], tuple[Dart, ...]]:
     """Slashed at the elbow and swung forward about the front seam; the gap at the back is the dart."""  # fmt: skip
     (left_top, right_top), (left, right_), (left_hem, right_hem) = tops, elbows, hems

@@ -7,8 +7,14 @@ from caddet.core.geometry.segments import Cubic, Point, cross, dot, unit
 ROUND = 0.5523  # handles of a quarter circle as one cubic
 
 
-def bend(start: Point, start_direction: Point, end: Point, end_direction: Point, full: float = ROUND,
-         late: float | None = None) -> Cubic:
+def bend(
+    start: Point,
+    start_direction: Point,
+    end: Point,
+    end_direction: Point,
+    full: float = ROUND,
+    late: float | None = None,
+) -> Cubic:
     """A curve that turns once: handles reach ``full`` (and at the end ``late``) of the way to the corner
     where the two tangents meet. 0.55 gives a quarter of an ellipse; more hugs the corner, less cuts it.
     """  # fmt: skip
@@ -23,8 +29,9 @@ def bend(start: Point, start_direction: Point, end: Point, end_direction: Point,
     return Cubic(start, start + a * (first * full), end - b * (second * late), end)
 
 
-def ease_into(start: Point, start_direction: Point, end: Point, end_direction: Point, out: float = 1 / 3,
-              into: float = 1 / 3) -> Cubic:
+def ease_into(
+    start: Point, start_direction: Point, end: Point, end_direction: Point, out: float = 1 / 3, into: float = 1 / 3
+) -> Cubic:
     """A curve whose handles are shares of the chord; for gentle lines and S-shapes."""  # fmt: skip
     reach = abs(end - start)
     return Cubic(start, start + unit(start_direction) * reach * out, end - unit(end_direction) * reach * into, end)

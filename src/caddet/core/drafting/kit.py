@@ -161,10 +161,18 @@ def outline(*parts: tuple[str, Sequence[Point] | Path] | tuple[str, Sequence[Poi
 
 
 def rectangle(
-    name: str, label: str, wide: float, tall: float,
+    name: str,
+    label: str,
+    wide: float,
+    tall: float,
     names: tuple[str, str, str, str] = ("top", "right", "bottom", "left"),
     roles: tuple[Role, Role, Role, Role] = ("seam", "seam", "seam", "seam"),
-    *, cut: int = 1, pair: bool = False, along: bool = False, remark: str = "", cloth: str = "main",
+    *,
+    cut: int = 1,
+    pair: bool = False,
+    along: bool = False,
+    remark: str = "",
+    cloth: str = "main",
 ) -> Piece:
     """A rectangular piece; ``along``: the grain runs along its width."""  # fmt: skip
     corners = [0j, complex(wide, 0), complex(wide, tall), complex(0, tall), 0j]

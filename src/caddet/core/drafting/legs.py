@@ -144,15 +144,29 @@ def solve_crotch(d: Drafting, front: LegShape, back: LegShape, wanted: float) ->
         return front.crotch(fork, 0.0, rising).length + back.crotch(fork * ratio, drop, rising).length - wanted
 
     hip = 2 * (front.hip + back.hip)
-    d.solve("front_fork", miss, hip / 60, hip / 8, "no fork makes the crotch seam as long as wanted with this rise: measure body rise and crotch length again.")
+    d.solve(
+        "front_fork",
+        miss,
+        hip / 60,
+        hip / 8,
+        "no fork makes the crotch seam as long as wanted with this rise: measure body rise and crotch length again.",
+    )
     fork = d["front_fork"]
     d.solve("fork_drop", lambda v: back.inseam(fork * ratio, v).length - front.inseam(fork, 0.0).length, -120.0, 160.0,
             "the inseams can't be brought to one length.")  # fmt: skip
 
 
 def draw_leg(
-    d: Drafting, shape: LegShape, fork: float, drop: float, rising: float, waist: float | None, lift: float, partner: float | None = None,
-    dart_place: float = 0.0, dart_length: float = 0.0,
+    d: Drafting,
+    shape: LegShape,
+    fork: float,
+    drop: float,
+    rising: float,
+    waist: float | None,
+    lift: float,
+    partner: float | None = None,
+    dart_place: float = 0.0,
+    dart_length: float = 0.0,
 ) -> Leg:
     """The leg with its waist solved (``waist`` mm with the darts closed; None leaves the side straight up)."""
     name = shape.name
@@ -181,21 +195,30 @@ def draw_leg(
     corner = side.end
     edges += [
         Edge("side", side),
-        Edge("hem", Path((smooth(corner, side.end_direction * 1j, inseam.start, inseam.start_direction * -1j),)), "hem"),
+        Edge(
+            "hem", Path((smooth(corner, side.end_direction * 1j, inseam.start, inseam.start_direction * -1j),)), "hem"
+        ),
         Edge("inseam", inseam),
         Edge("crotch", crotch),
     ]
-    return Leg(shape, tuple(edges), dart_labels(plans), side, side.segments[0].length, complex(x, level), shape.crease(fork))
+    return Leg(
+        shape, tuple(edges), dart_labels(plans), side, side.segments[0].length, complex(x, level), shape.crease(fork)
+    )
 
 
 def _side_point(name: str, miss: Callable[[float], float], guess: float) -> float:
     found = solve_between(miss, guess, guess - 200, guess + 160)
     if found is None:
-        raise CannotDraft(f"No side point gives the {name} waist with these darts; look at waist, hip and darts.", f"figures.{name}_dart")
+        raise CannotDraft(
+            f"No side point gives the {name} waist with these darts; look at waist, hip and darts.",
+            f"figures.{name}_dart",
+        )
     return found
 
 
-def _waist_curve(centre: Point, up: Point, end: Point, end_direction: Point, plans: tuple[DartPlan, ...]) -> tuple[Cubic, list]:  # type: ignore[type-arg]
+def _waist_curve(
+    centre: Point, up: Point, end: Point, end_direction: Point, plans: tuple[DartPlan, ...]
+) -> tuple[Cubic, list]:  # type: ignore[type-arg]
     """The closed waist from the centre, square to the centre seam, to the side, square to the side seam."""
     if not plans:
         return smooth(centre, up * 1j, end, end_direction), []

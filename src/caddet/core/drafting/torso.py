@@ -38,11 +38,18 @@ def side_slant(d: Drafting) -> float:
 def loose_sides(d: Drafting, front: Point, back: Point) -> Sides:
     """Straight sides to the hem; front and back equally long."""
     low = d["body_drop"]
-    d.need(low > d["armhole_depth"] + 50, "The hem lies less than 5 cm below the armhole: make it longer.", "recipe.options.body_length")
+    d.need(
+        low > d["armhole_depth"] + 50,
+        "The hem lies less than 5 cm below the armhole: make it longer.",
+        "recipe.options.body_length",
+    )
     quarter = d["hem_line"] / 4
     d.need(quarter > 50, "The hem comes out narrower than 20 cm.", "hem_line")
     shift_front, shift_back = front.real - (front.real + back.real) / 2, back.real - (front.real + back.real) / 2
-    return Sides(Path((Line(front, complex(quarter + shift_front, low)),)), Path((Line(back, complex(quarter + shift_back, low)),)))
+    return Sides(
+        Path((Line(front, complex(quarter + shift_front, low)),)),
+        Path((Line(back, complex(quarter + shift_back, low)),)),
+    )
 
 
 def hem_of(side: Path, low: float) -> Path:

@@ -35,8 +35,13 @@ UPPER_NEEDS = (
 )  # fmt: skip
 
 
-def upper_figures(*, neck: str = "neck + ease_neck", armhole_drop: str = "ease_bust * 0.1 + 0.5cm",
-                  difference: str = "1cm", front_share: str = "0.5cm") -> tuple[Figure, ...]:
+def upper_figures(
+    *,
+    neck: str = "neck + ease_neck",
+    armhole_drop: str = "ease_bust * 0.1 + 0.5cm",
+    difference: str = "1cm",
+    front_share: str = "0.5cm",
+) -> tuple[Figure, ...]:
     """The figures of the upper body; what differs between blocks is given as formulas."""
     return (
         Figure("bust_round", "Bust, finished", "bust + ease_bust", "The girth the garment will have there.", short="bust round"),
@@ -89,8 +94,15 @@ class Upper:
 
 
 def half_upper(
-    neck_width: float, neck_y: float, centre_y: float, shoulder: float, slope: float, across: float, underarm: Point,
-    scoop: float, slant: float = 0.0,
+    neck_width: float,
+    neck_y: float,
+    centre_y: float,
+    shoulder: float,
+    slope: float,
+    across: float,
+    underarm: Point,
+    scoop: float,
+    slant: float = 0.0,
 ) -> Upper:
     """One half from its figures; ``scoop`` says how far the lower armhole hugs its corner (0.5 to 0.7),
     ``slant`` by how many radians the side seam leans in: the armhole arrives square to it.
@@ -115,16 +127,24 @@ def half_upper(
     turn = complex(across, shoulder_point.imag + height)
     upper = bend(shoulder_point, down, turn, 1j, 0.55, 0.62)
     lower = bend(turn, 1j, underarm, cmath.exp(1j * slant), scoop, scoop - 0.02)
-    return Upper(centre, neck_point, shoulder_point, underarm, neck, Line(neck_point, shoulder_point), Path((upper, lower)))
+    return Upper(
+        centre, neck_point, shoulder_point, underarm, neck, Line(neck_point, shoulder_point), Path((upper, lower))
+    )
 
 
 def draft_upper(d: Drafting, front_slant: float = 0.0, back_slant: float = 0.0) -> tuple[Upper, Upper]:
     """Front and back, necklines and armholes solved. Raises :class:`CannotDraft` with the reason."""
     depth = d["armhole_depth"]
-    d.need(d["front_bust"] >= 40 and d["back_bust"] >= 40, "A quarter of the bust comes out at less than 4 cm.", "front_bust")
+    d.need(
+        d["front_bust"] >= 40 and d["back_bust"] >= 40,
+        "A quarter of the bust comes out at less than 4 cm.",
+        "front_bust",
+    )
     d.need(d["back_neck_width"] >= 20, "The neck comes out narrower than 4 cm.", "back_neck_width")
     slope = d["shoulder_slope"]
-    d.need(0 <= slope < d["shoulder_length"] * 0.9, "The shoulder slopes by more than its own length.", "shoulder_slope")
+    d.need(
+        0 <= slope < d["shoulder_length"] * 0.9, "The shoulder slopes by more than its own length.", "shoulder_slope"
+    )
     d.need(depth - slope > 60, "The armhole would be less than 6 cm deep: look at the scye depth.", "armhole_depth")
     reach = d["back_neck_width"] + math.sqrt(d["shoulder_length"] ** 2 - slope**2)
     d.need(reach < d["back_bust"] + 0.25 * depth + 60,

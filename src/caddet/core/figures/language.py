@@ -358,7 +358,13 @@ def _written(node: Node, names: Mapping[str, Quantity], labels: Mapping[str, str
             because = Binary(sign, test.left, test.right, test.position)
             return f"{text}, as {_written(because, names, labels, unit, 0)}"
         case Call(function=function, arguments=arguments):
-            words = {"min": "the least of ", "max": "the most of ", "half": "half of ", "quarter": "a quarter of ", "slant": "the slant over "}
+            words = {
+                "min": "the least of ",
+                "max": "the most of ",
+                "half": "half of ",
+                "quarter": "a quarter of ",
+                "slant": "the slant over ",
+            }
             values = [_written(argument, names, labels, unit, 0) for argument in arguments]
             if function == "clamp":
                 return f"({values[0]}, kept between {values[1]} and {values[2]})"

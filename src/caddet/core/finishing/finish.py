@@ -60,7 +60,13 @@ def allowance(finishing: Finishing, piece: Piece, edge: Edge) -> float:
     exception = finishing.exceptions.get(f"{piece.name}.{edge.name}")
     if exception is not None:
         return exception
-    usual = {"seam": finishing.seam, "hem": finishing.hem, "opening": finishing.opening, "slit": finishing.slit, "edge": finishing.edge}
+    usual = {
+        "seam": finishing.seam,
+        "hem": finishing.hem,
+        "opening": finishing.opening,
+        "slit": finishing.slit,
+        "edge": finishing.edge,
+    }
     return usual[edge.role]
 
 

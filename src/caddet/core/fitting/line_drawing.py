@@ -55,7 +55,11 @@ class _Closing:
     def __call__(self, point: Point) -> Point:
         middle = (self.first + self.second) / 2
         if self.upright:
-            share = min(max((point.imag - self.apex.imag) / (middle.imag - self.apex.imag), 0.0), 1.0) if middle.imag != self.apex.imag else 0.0
+            share = (
+                min(max((point.imag - self.apex.imag) / (middle.imag - self.apex.imag), 0.0), 1.0)
+                if middle.imag != self.apex.imag
+                else 0.0
+            )
             line = self.apex.real + (middle.real - self.apex.real) * share
             width = abs(self.second.real - self.first.real) * share
             return point - width if point.real > line + 1e-6 and share > 0 else point
@@ -84,7 +88,12 @@ def _flat(piece: Piece) -> tuple[shapely.Polygon, list[list[Point]]]:
 
     points = [closed(p) for edge in piece.edges if not edge.dart for p in (edge.path.start, *edge.path.flattened(FINE))]
     lines = [[closed(c.first), closed(c.apex)] for c in closings]
-    lines += [[closed(p) for p in part.flattened(FINE)] for mark in piece.marks if mark.name in ("contour_dart", "pleat", "fold_line", "slit") for part in mark.parts]
+    lines += [
+        [closed(p) for p in part.flattened(FINE)]
+        for mark in piece.marks
+        if mark.name in ("contour_dart", "pleat", "fold_line", "slit")
+        for part in mark.parts
+    ]
     shape = shapely.Polygon([(p.real, p.imag) for p in points])
     return (shape if shape.is_valid else shape.buffer(0)), lines
 
@@ -98,7 +107,11 @@ def _moved(motion: Motion) -> list[float]:
 
 def _rings(shape: shapely.Geometry) -> list[tuple[Point, ...]]:
     parts = getattr(shape, "geoms", [shape])
-    return [tuple(complex(x, y) for x, y in part.exterior.coords) for part in parts if part.geom_type == "Polygon" and not part.is_empty]
+    return [
+        tuple(complex(x, y) for x, y in part.exterior.coords)
+        for part in parts
+        if part.geom_type == "Polygon" and not part.is_empty
+    ]
 
 
 _ACROSS = [-1.0, 0.0, 0.0, 1.0, 0.0, 0.0]

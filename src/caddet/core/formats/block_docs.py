@@ -36,7 +36,9 @@ def _value(option: Parameter) -> str:
     if option.kind == "flag":
         return "yes" if option.default else "no"
     if option.kind == "choice":
-        return " / ".join(f"**{words.lower()}**" if key == option.default else words.lower() for key, words in option.choices)
+        return " / ".join(
+            f"**{words.lower()}**" if key == option.default else words.lower() for key, words in option.choices
+        )
     return f"{option.default:g}" if isinstance(option.default, int | float) else str(option.default)
 
 

@@ -58,5 +58,9 @@ def kept_blocks() -> tuple[list[OwnBlock], list[Finding]]:
         except InputError as error:
             findings.append(Finding("blocks.file", f"{path.name} can't be used: {error.sentence}", str(path)))
         except (ValueError, KeyError, TypeError, RecursionError, ValidationError):
-            findings.append(Finding("blocks.file", f"{path.name} can't be used: it is damaged, or not a block of Caddet's.", str(path)))
+            findings.append(
+                Finding(
+                    "blocks.file", f"{path.name} can't be used: it is damaged, or not a block of Caddet's.", str(path)
+                )
+            )
     return sorted(found, key=lambda own: own.name.casefold()), findings

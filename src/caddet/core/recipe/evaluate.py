@@ -167,7 +167,9 @@ def _draft(block: Block, recipe: Recipe, person: Person, cloth: Cloth) -> _Base:
         givens.append(Given(f"ease_{level.level}", "ease", Quantity(ease, 1)))
         sentence, stops = stretch_remark(level, ease, measure, cloth)
         if sentence:
-            remarks.append(Finding("ease.stretch", sentence, f"recipe.ease.{level.level}", "stops" if stops else "look"))
+            remarks.append(
+                Finding("ease.stretch", sentence, f"recipe.ease.{level.level}", "stops" if stops else "look")
+            )
     givens.append(Given("stretch", "stretch", Quantity(cloth.stretch, 0)))
     givens.append(Given("stretch_along", "stretch along", Quantity(cloth.stretch_along, 0)))
     givens.append(Given("cloth_width", "cloth width", Quantity(cloth.width, 1)))

@@ -78,7 +78,15 @@ class OwnBlock(BaseModel):
     def of(name: str, document: Document, note: str = "") -> OwnBlock:
         """What of a document's recipe is worth keeping as a block: all but the steps on top."""
         recipe = document.recipe
-        return OwnBlock(name=name, block=recipe.block, fit=recipe.fit, options=recipe.options, ease=recipe.ease, overrides=recipe.overrides, note=note)
+        return OwnBlock(
+            name=name,
+            block=recipe.block,
+            fit=recipe.fit,
+            options=recipe.options,
+            ease=recipe.ease,
+            overrides=recipe.overrides,
+            note=note,
+        )
 
     def recipe(self) -> Recipe:
         """A recipe to begin with. Raises :class:`CaddetError` when the library no longer has the block."""

@@ -40,13 +40,21 @@ def _drafted(block: Block, options: Mapping[str, Value], head: float) -> Pattern
     values = block.option_values(options)
     givens = [Given(code, code, Quantity(head if code == "head" else 0.0, 1)) for code in block.needs]
     givens += [Given(f"ease_{level.level}", "ease", Quantity(0.0, 1)) for level in block.ease]
-    givens += [Given("stretch", "stretch", Quantity(0.3, 0)), Given("stretch_along", "stretch", Quantity(0.0, 0)), Given("cloth_width", "cloth", Quantity(1500.0, 1))]
+    givens += [
+        Given("stretch", "stretch", Quantity(0.3, 0)),
+        Given("stretch_along", "stretch", Quantity(0.0, 0)),
+        Given("cloth_width", "cloth", Quantity(1500.0, 1)),
+    ]
     for option in block.options:
         chosen = values[option.name]
         if option.kind == "choice":
-            givens += [Given(f"{option.name}_{key}", key, Quantity(float(chosen == key), 0)) for key, _ in option.choices]
+            givens += [
+                Given(f"{option.name}_{key}", key, Quantity(float(chosen == key), 0)) for key, _ in option.choices
+            ]
         else:
-            givens.append(Given(option.name, option.label, Quantity(float(chosen), 1 if option.kind == "length" else 0)))
+            givens.append(
+                Given(option.name, option.label, Quantity(float(chosen), 1 if option.kind == "length" else 0))
+            )
     # how a curved band widens would have to be measured on the body; on an edge it is straight
     figures = tuple(replace(f, formula="seam_length") if f.name == "lower_length" else f for f in block.figures)
     sums, _ = add_up(figures, givens, {})
@@ -76,7 +84,9 @@ def fit_band(pattern: Pattern, values: Values) -> Pattern:
     try:
         drafted = _drafted(block, options, float(values["head"]))
     except (CaddetError, ArithmeticError, ValueError) as error:
-        raise Stuck(f"no {block.label.lower()} can be drafted for an edge of {per / 10:.1f} cm: {error}", "run") from error
+        raise Stuck(
+            f"no {block.label.lower()} can be drafted for an edge of {per / 10:.1f} cm: {error}", "run"
+        ) from error
     piece = replace(drafted.pieces[0], name=name)
     band_run = _RUN[part]
     own: tuple[EdgeRef, ...] = (EdgeRef(name, band_run),)
@@ -94,7 +104,9 @@ def fit_band(pattern: Pattern, values: Values) -> Pattern:
 
 def _free_letter(pattern: Pattern) -> str:
     taken = {seam.name for seam in pattern.seams}
-    free: str = next(letter for letter in (*"ABCDEFGHIJKLMNOPQRSTUVWXYZ", *(f"Z{n}" for n in range(500))) if letter not in taken)
+    free: str = next(
+        letter for letter in (*"ABCDEFGHIJKLMNOPQRSTUVWXYZ", *(f"Z{n}" for n in range(500))) if letter not in taken
+    )
     return free
 
 

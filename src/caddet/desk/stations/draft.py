@@ -127,7 +127,9 @@ class DraftStation(Station):
         """A choice with the sentence why: side by side when the words fit, else one below the other."""
         self.school_box.addWidget(label(option.label, "caption"))
         short = sum(len(words) for _, words in option.choices) <= 34
-        chooser: Choices | PickOne = Choices(option.label, option.choices) if short else PickOne(option.label, option.choices)
+        chooser: Choices | PickOne = (
+            Choices(option.label, option.choices) if short else PickOne(option.label, option.choices)
+        )
         chooser.setToolTip(option.why)
         chooser.chosen.connect(partial(self._set_choice, option))
         self.choices[option.name] = chooser
@@ -255,7 +257,11 @@ class DraftStation(Station):
         for option in block.options:
             if option.kind == "choice":
                 now = option.or_default(document.recipe.options.get(option.name, option.default))
-                found += [(f"{option.name}={key}", f"{option.label}: {words.lower()}") for key, words in option.choices if key != now]
+                found += [
+                    (f"{option.name}={key}", f"{option.label}: {words.lower()}")
+                    for key, words in option.choices
+                    if key != now
+                ]
         if document.recipe.overrides:
             found.append(("own formulas=", "Without your own formulas"))
         return found

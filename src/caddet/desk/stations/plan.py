@@ -62,8 +62,18 @@ class PlanStation(Station):
         self.bar.setAccessibleName("Drawing the garments")
         self.bar.hide()
         self.body.addWidget(self.bar)
-        self.garment, self.fit, self.cloth, self.needs = GarmentPage(self), FitPage(self), ClothPage(self), NeedsPage(self)
-        self.pages: dict[str, QWidget] = {"garment": self.garment, "fit": self.fit, "cloth": self.cloth, "needs": self.needs}
+        self.garment, self.fit, self.cloth, self.needs = (
+            GarmentPage(self),
+            FitPage(self),
+            ClothPage(self),
+            NeedsPage(self),
+        )
+        self.pages: dict[str, QWidget] = {
+            "garment": self.garment,
+            "fit": self.fit,
+            "cloth": self.cloth,
+            "needs": self.needs,
+        }
         for page in self.pages.values():
             self.body.addWidget(page)
         self.shortcut = QShortcut(QKeySequence("M"), self)
@@ -96,14 +106,20 @@ class PlanStation(Station):
         """Make something else; what was made before comes back with undo."""
         steps = len(self.bench.document.recipe.steps)
         if self.bench.edit(f"Make: {words}", lambda d: begin_with(d, recipe)):
-            more = f" Its {steps} step{'s' if steps != 1 else ''} went with the old one; undo brings them back." if steps else ""
+            more = (
+                f" Its {steps} step{'s' if steps != 1 else ''} went with the old one; undo brings them back."
+                if steps
+                else ""
+            )
             self.bench.said.emit(f"{words} is being made now.{more}")
             self.show_page("fit")
 
     def measure_missing(self) -> None:
         """Go and take the first measure that is missing, or else the first that is estimated."""
         document = self.bench.document
-        lacking = [need.code for need in needs(block_named(document.recipe.block), document.person) if need.state != "there"]
+        lacking = [
+            need.code for need in needs(block_named(document.recipe.block), document.person) if need.state != "there"
+        ]
         if lacking:
             self.measure_wanted.emit(lacking[0])
         else:
@@ -144,7 +160,13 @@ class PlanStation(Station):
         items = []
         for index, block in enumerate(in_order()):
             views = self.gallery.get(block.name, ())
-            item = GarmentItem(block.label, views, card=CARD, chosen=block.name == looked, act=partial(self.garment.look_at, block.name))
+            item = GarmentItem(
+                block.label,
+                views,
+                card=CARD,
+                chosen=block.name == looked,
+                act=partial(self.garment.look_at, block.name),
+            )
             item.setPos(index % ACROSS * (wide + 16), index // ACROSS * (tall + 16))
             items.append(item)
         self.table.show_own(items, fit=not self.table.fitted)

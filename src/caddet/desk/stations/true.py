@@ -21,7 +21,14 @@ from caddet.desk.table.piece_item import Showing
 from caddet.desk.theme import LOOK
 from caddet.desk.widgets.fields import Row, button, label
 
-_WORDS = {"meets": "meets", "eased": "eased on purpose", "gathered": "gathered", "pleated": "pleated", "stretched": "stretched", "off": "off"}
+_WORDS = {
+    "meets": "meets",
+    "eased": "eased on purpose",
+    "gathered": "gathered",
+    "pleated": "pleated",
+    "stretched": "stretched",
+    "off": "off",
+}
 
 
 class RolledItem(Drawn, QGraphicsItem):
@@ -222,7 +229,9 @@ class TrueStation(Station):
             return
         if not self.seam:
             self.table.show_pattern(made, Showing())
-            self.table.say_beside("This part has no seam within itself: there is nothing to walk until it is fitted to an edge.")
+            self.table.say_beside(
+                "This part has no seam within itself: there is nothing to walk until it is fitted to an edge."
+            )
             return
         seam = made.pattern.seam(self.seam)
         walked = self._walk(seam)

@@ -19,7 +19,13 @@ if TYPE_CHECKING:
     from caddet.desk.stations.plan import PlanStation
 
 TESTED = 100.0  # mm, what is marked on the folded cloth before it is stretched
-FLAGS = (("nap", "Nap, or a one-way print"), ("recovers", "Goes back after stretching"), ("frays", "Frays"), ("slippery", "Slippery"), ("lining", "Wants a lining"))
+FLAGS = (
+    ("nap", "Nap, or a one-way print"),
+    ("recovers", "Goes back after stretching"),
+    ("frays", "Frays"),
+    ("slippery", "Slippery"),
+    ("lining", "Wants a lining"),
+)
 
 
 class ClothPage(QWidget):
@@ -33,7 +39,9 @@ class ClothPage(QWidget):
         column.setSpacing(7)
         self.cloths = narrow_combo()
         self.cloths.setAccessibleName("Cloth")
-        self.cloths.activated.connect(lambda at: self.bench.edit("Cloth", lambda d: edits.choose_cloth(d, self.cloths.itemText(at))))
+        self.cloths.activated.connect(
+            lambda at: self.bench.edit("Cloth", lambda d: edits.choose_cloth(d, self.cloths.itemText(at)))
+        )
         column.addWidget(self.cloths)
         self.new_name = QLineEdit()
         self.new_name.setPlaceholderText("Name of another cloth, then Enter")
@@ -77,7 +85,9 @@ class ClothPage(QWidget):
         grid = QGridLayout()
         grid.setColumnStretch(0, 1)
         self.lengths: dict[str, LengthField] = {}
-        for line, (key, words) in enumerate((("width", "Width without selvedges"), ("repeat", "Repeat of the print"), ("owned", "In the cupboard"))):
+        for line, (key, words) in enumerate(
+            (("width", "Width without selvedges"), ("repeat", "Repeat of the print"), ("owned", "In the cupboard"))
+        ):
             field = LengthField(words, self.bench.unit)
             field.entered.connect(partial(self._length, key))
             grid.addWidget(label(words), line, 0)
@@ -99,7 +109,9 @@ class ClothPage(QWidget):
         for key, chooser in self.kinds.items():
             chooser.show_choice(str(getattr(cloth, key)))
         marked = format_length(TESTED, unit, with_unit=True)
-        self.test.setText(f"Fold the cloth, mark {marked} on the fold, and pull until it resists. Type how long it is then; let go and look whether it goes back.")
+        self.test.setText(
+            f"Fold the cloth, mark {marked} on the fold, and pull until it resists. Type how long it is then; let go and look whether it goes back."
+        )
         for key, (field, percent) in self.stretches.items():
             share = float(getattr(cloth, key))
             field.show_value(TESTED * (1 + share), unit)
@@ -133,7 +145,9 @@ class ClothPage(QWidget):
     def _stretch(self, key: str, mm: float) -> None:
         share = mm / TESTED - 1
         if not 0 <= share <= 3:
-            self.stretches[key][0].refuse(f"Expected between {format_length(TESTED, self.bench.unit, with_unit=True)} (no stretch) and four times that.")
+            self.stretches[key][0].refuse(
+                f"Expected between {format_length(TESTED, self.bench.unit, with_unit=True)} (no stretch) and four times that."
+            )
             return
         self._change(key, round(share, 4))
 
@@ -145,5 +159,3 @@ class ClothPage(QWidget):
         width = self.bench.document.chosen_cloth.width
         if name and self.bench.edit(f"Cloth: {name}", lambda d: edits.add_cloth(d, Cloth(name=name, width=width))):
             self.new_name.clear()
-
-

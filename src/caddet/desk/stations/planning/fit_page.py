@@ -47,7 +47,10 @@ class FitPage(QWidget):
         empty(self.fits_box)
         empty(self.levels_box)
         self.fits, self.rows = {}, {}
-        choices = [("", "As the block has it", "The block's own ease, a good beginning."), *((name, FITS[name].label, FITS[name].why) for name in block.fits)]
+        choices = [
+            ("", "As the block has it", "The block's own ease, a good beginning."),
+            *((name, FITS[name].label, FITS[name].why) for name in block.fits),
+        ]
         for name, words, why in choices:
             row = Row(words, why)
             row.chosen.connect(partial(self._fit, name, words))

@@ -52,7 +52,13 @@ class GarmentPage(QWidget):
             column.addWidget(one)
         column.addSpacing(8)
         column.addWidget(label("A block of your own", "heading"))
-        column.addWidget(label("Keeps this block with your formulas, choices and ease in the Workroom, without the steps.", "faint", wrap=True))
+        column.addWidget(
+            label(
+                "Keeps this block with your formulas, choices and ease in the Workroom, without the steps.",
+                "faint",
+                wrap=True,
+            )
+        )
         self.own_name = QLineEdit()
         self.own_name.setPlaceholderText("Name for it, then Enter")
         self.own_name.setAccessibleName("Name for a block of your own")

@@ -66,7 +66,9 @@ class NeedsPage(QWidget):
             words = (words + "; " if words else "") + "only for checks"
         row = Row(need.label, words)
         if need.state != "missing":
-            row.top.addWidget(label(show_measure(need.code, need.value, unit), "figure" if need.state == "there" else "faint"))
+            row.top.addWidget(
+                label(show_measure(need.code, need.value, unit), "figure" if need.state == "there" else "faint")
+            )
         row.chosen.connect(partial(self.station.measure_wanted.emit, need.code))
         self.rows[need.code] = row
         return row
