@@ -169,7 +169,11 @@ class Look(QObject):
         QScrollBar:horizontal {{ height: 6px; background: transparent; }}
         QScrollBar::handle:horizontal {{ background: {c("grid_five")}; border-radius: 3px; min-width: 30px; }}
         QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
-        QCheckBox::indicator {{ width: 17px; height: 17px; }}
+        QCheckBox::indicator {{ width: 15px; height: 15px; border: 1px solid {c("iron")}; border-radius: 4px;
+            background: {c("white")}; }}
+        QCheckBox::indicator:checked {{ border-color: {c("woad")};
+            image: url("{icon("check-evening" if self.evening else "check-day")}"); }}
+        QCheckBox::indicator:focus {{ border: 2px solid {c("woad")}; }}
         """
 
 

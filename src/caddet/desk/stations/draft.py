@@ -126,7 +126,8 @@ class DraftStation(Station):
     def _add_choice(self, option: Parameter) -> None:
         """A choice with the sentence why: side by side when the words fit, else one below the other."""
         self.school_box.addWidget(label(option.label, "caption"))
-        short = sum(len(words) for _, words in option.choices) <= 34
+        lengths = [len(words) for _, words in option.choices]
+        short = sum(lengths) <= 34 and max(lengths) <= 18
         chooser: Choices | PickOne = (
             Choices(option.label, option.choices) if short else PickOne(option.label, option.choices)
         )

@@ -152,7 +152,7 @@ class PlanStation(Station):
         views = (line_drawing(made.pattern, "front"), line_drawing(made.pattern, "back"))
         self.table.show_own([GarmentItem(made.block.label, views)], fit=True)
         document = self.bench.document
-        self.table.say_beside(f"{strong(made.block.label)}<br>for {document.wearer}, of {document.cloth}")
+        self.table.say_beside(f"{strong(made.block.label)}<br>for {document.wearer}, of {document.cloth}", over=True)
 
     def _cards(self) -> None:
         looked = self.garment.looked

@@ -86,6 +86,7 @@ class Table(QWidget):
         self._laid_over: list[QGraphicsPathItem] = []
         self.showing = Showing()
         self._fitted = False
+        self._over = False
         self.zoom_bar = self._make_zoom_bar()
         self.beside = QLabel(self.view)
         self.beside.setObjectName("tablenote")
@@ -301,18 +302,27 @@ class Table(QWidget):
             self.scene.removeItem(item)
         self.pieces = {}
 
-    def say_beside(self, words: str) -> None:
-        """Words at the left of the table, beside what is shown; empty takes them away."""
+    def say_beside(self, words: str, *, over: bool = False) -> None:
+        """Words at the left of the table; empty takes them away. The picture makes room, unless they lie ``over`` it."""
+        self._over = over
         self.beside.setText(words)
         self.beside.setVisible(bool(words))
         wide = max(LOOK.px(190), round(self.view.width() * 0.27))
         self.beside.ensurePolished()
         self.beside.setGeometry(18, 16, wide, self.beside.heightForWidth(wide) + 4)
+        if words and self.own:
+            self.fit()
 
     @property
     def fitted(self) -> bool:
         """Whether the view has been fitted to what is shown."""
         return self._fitted
+
+    def _beside_share(self) -> float:
+        """The part of the view's width that the words beside a picture take."""
+        if self._over or self.beside.isHidden() or not self.beside.text():
+            return 0.0
+        return min((self.beside.width() + 24) / max(self.view.width(), 1), 0.5)
 
     def forget_fit(self) -> None:
         """Fit the view again the next time something is shown."""
@@ -325,7 +335,11 @@ class Table(QWidget):
             rect = rect.united(item.sceneBoundingRect())
         if not rect.isEmpty() and self.view.width() > 50:
             below = rect.height() * 0.06  # room for the zoom buttons
-            self.view.show_all(rect.adjusted(0, 0, 0, below))
+            # what is said beside it must not lie over it: a tall picture moves to the right of the words
+            share = self._beside_share()
+            room = rect.height() * self.view.width() / max(self.view.height(), 1) * (1 - share)
+            aside = rect.width() * share / (1 - share) if rect.width() > room else max(room / (1 - share) * share, 0.0)
+            self.view.show_all(rect.adjusted(-aside if share else 0, 0, 0, below))
             self._fitted = True
 
     def light(self, runs: dict[str, dict[str, str]]) -> None:

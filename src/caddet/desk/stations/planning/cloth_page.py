@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtWidgets import QCheckBox, QGridLayout, QLineEdit, QVBoxLayout, QWidget
 
-from caddet.core.lengths import format_length
+from caddet.core.lengths import Unit, format_length
 from caddet.core.recipe import edits
 from caddet.core.recipe.choices import Cloth
 from caddet.core.recipe.registry import block_named
@@ -18,7 +18,7 @@ from caddet.desk.widgets.fields import Choices, LengthField, label, narrow_combo
 if TYPE_CHECKING:
     from caddet.desk.stations.plan import PlanStation
 
-TESTED = 100.0  # mm, what is marked on the folded cloth before it is stretched
+TESTED: dict[Unit, float] = {"cm": 100.0, "in": 101.6}  # mm, what is marked on the folded cloth before it is stretched
 FLAGS = (
     ("nap", "Nap, or a one-way print"),
     ("recovers", "Goes back after stretching"),
@@ -108,13 +108,13 @@ class ClothPage(QWidget):
         self.cloths.blockSignals(False)
         for key, chooser in self.kinds.items():
             chooser.show_choice(str(getattr(cloth, key)))
-        marked = format_length(TESTED, unit, with_unit=True)
+        marked = format_length(TESTED[unit], unit, with_unit=True)
         self.test.setText(
             f"Fold the cloth, mark {marked} on the fold, and pull until it resists. Type how long it is then; let go and look whether it goes back."
         )
         for key, (field, percent) in self.stretches.items():
             share = float(getattr(cloth, key))
-            field.show_value(TESTED * (1 + share), unit)
+            field.show_value(TESTED[unit] * (1 + share), unit)
             percent.setText(f"{share:.0%}")  # type: ignore[attr-defined]  # a label
         for key, box in self.flags.items():
             box.blockSignals(True)
@@ -143,10 +143,10 @@ class ClothPage(QWidget):
         self.bench.edit(f"Cloth: {key.replace('_', ' ')}", lambda d: edits.change_cloth(d, **{key: value}))
 
     def _stretch(self, key: str, mm: float) -> None:
-        share = mm / TESTED - 1
+        share = mm / TESTED[self.bench.unit] - 1
         if not 0 <= share <= 3:
             self.stretches[key][0].refuse(
-                f"Expected between {format_length(TESTED, self.bench.unit, with_unit=True)} (no stretch) and four times that."
+                f"Expected between {format_length(TESTED[self.bench.unit], self.bench.unit, with_unit=True)} (no stretch) and four times that."
             )
             return
         self._change(key, round(share, 4))
