@@ -76,10 +76,10 @@ def _flat(d: Drafting, half: float) -> tuple[Piece, float]:
     )
     inner = neck(reach)
     # the outer edge runs parallel, then rounds into the front
-    lift = [inner.point(t) + inner.direction(t) * -1j * depth for t in (0.0, 0.5, 0.86)]
-    top = bend(lift[0], 1 + 0j, lift[1], inner.direction(0.5), 0.58)
-    side = bend(lift[1], inner.direction(0.5), lift[2], inner.direction(0.86), 0.6)
-    front = bend(lift[2], inner.direction(0.86), inner.end, unit(inner.direction(1.0) * 1j), 0.8, 0.5)
+    lift = [inner.point(t) + inner.direction(t) * -1j * depth for t in (0.0, 0.45, 0.74)]
+    top = bend(lift[0], 1 + 0j, lift[1], inner.direction(0.45), 0.58)
+    side = bend(lift[1], inner.direction(0.45), lift[2], inner.direction(0.74), 0.6)
+    front = bend(lift[2], inner.direction(0.74), inner.end, unit(inner.direction(1.0) * 1j), 0.8, 0.5)
     edges = outline(
         ("outer", Path((top, side, front))),
         ("neckline", Path((inner,)).reversed()),

@@ -60,7 +60,7 @@ FIGURES = (
     Figure("neck_up", "Neckline front, above the waist", "strap_up - (strap_up - underarm_up) * if(neck_high, 0.55, if(neck_scoop, 0.9, 1.25))", "How low the neckline lies."),
     Figure("back_neck_up", "Neckline back, above the waist", "underarm_up * 0.75", "An open back."),
     Figure("strap_out", "Strap, from the centre", "(neck / 5 + shoulder * 0.45) * (1 + ease_bust / bust / 2)", "The middle of the strap."),
-    Figure("top_edge", "Brief, top edge below the waist", "hip_down * 0.3", "Where a brief ends above."),
+    Figure("top_edge", "Brief, top edge below the waist", "min(hip_down * 0.3, leg_down * 0.45)", "Where a brief ends above."),
     Figure("under_bust", "Bandeau and bra top, lower edge above the waist", "underarm_up * 0.42", "Under the bust."),
     Figure("elastic", "Elastic, of the edge", "0.95", "Pulled by about 5 % while it is sewn on.", kind="count"),
     Figure("give", "Stretch of the cloth", "stretch", "What the chosen cloth gives across.", kind="count"),

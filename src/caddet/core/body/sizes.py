@@ -17,6 +17,8 @@ from caddet.core.lengths import Unit
 
 FROM_MEMORY = "after EN 13402-3, from memory"
 MOST_SIZES = 500
+# the middle height of the sizes of grown people, mm; after EN 13402, from memory. All lengths are estimated from it.
+MIDDLE_HEIGHT = {"Women": 1680.0, "Men": 1780.0, "Children": 1280.0}
 _SHIPPED = {"women": "Women", "men": "Men", "children": "Children"}
 
 
@@ -147,5 +149,8 @@ def nearest_size(table: SizeTable, measures: Mapping[str, float]) -> Fit | None:
 def person_of_size(table: SizeTable, size: Size, name: str = "", date: str = "") -> Person:
     """Somebody to start from: the size's values, marked as the table's until they are measured."""
     origin = f"{SIZE_ORIGIN}{table.name.lower()} {size.name}"[:120]
-    one = MeasureSet(date=date, origin=origin, readings={code: (value,) for code, value in size.measures.items()})
+    height = {} if "height" in size.measures or table.source != FROM_MEMORY else {"height": MIDDLE_HEIGHT[table.name]}
+    one = MeasureSet(
+        date=date, origin=origin, readings={code: (value,) for code, value in {**height, **size.measures}.items()}
+    )
     return Person(name=name or f"{table.name} {size.name}", sets=(one,), growth=Growth())

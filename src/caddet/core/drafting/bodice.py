@@ -32,6 +32,7 @@ BUST_DART = Parameter(
     "it needs both lengths taken with care. None for flat chests and loose clothes.",
 )  # fmt: skip
 
+NEARLY_SQUARE = math.radians(0.6)
 BODICE_FIGURES = (
     *upper_figures(),
     Figure("back_length", "Back length", "if(school_proportion, height / 4 - 0.5cm, nape_to_waist)", "From the nape to the waist."),
@@ -70,21 +71,28 @@ class Half:
 def draft_bodice(d: Drafting) -> tuple[Half, Half]:
     """Front and back half, closed on the waist. Raises :class:`CannotDraft` with the reason."""
     side = max(d["back_length"] - d["armhole_depth"], 40.0)
-    front_upper, back_upper = draft_upper(d, *(math.atan2(d[f"{half}_side_in"], side) for half in ("front", "back")))
-    d.need(d["back_length"] - d["armhole_depth"] > 30,
-           "The waist lies less than 3 cm below the armhole: look at back length and scye depth.", "back_length")  # fmt: skip
-    d.need(
-        d["front_waist"] > 40 and d["back_waist"] > 40,
-        "A quarter of the waist comes out at less than 4 cm.",
-        "front_waist",
-    )
-    back = _back(d, back_upper)
-    front = _front(d, front_upper, back.side.length)
-    if front.darts and d["bust_dart_in"] >= 8:
-        # with the dart the front side leans as it must, not as guessed: let the armhole arrive square to it
-        leans = front.side.start_direction
-        front_upper, _ = draft_upper(d, math.atan2(-leans.real, leans.imag), math.atan2(d["back_side_in"], side))
+    # the armhole arrives square to the side seam, and how that leans is only known when the waist is solved
+    front_slant, back_slant = (math.atan2(d[f"{half}_side_in"], side) for half in ("front", "back"))
+    for _ in range(2):
+        front_upper, back_upper = draft_upper(d, front_slant, back_slant)
+        d.need(
+            d["back_length"] - d["armhole_depth"] > 30,
+            "The waist lies less than 3 cm below the armhole: look at back length and scye depth.",
+            "back_length",
+        )
+        d.need(
+            d["front_waist"] > 40 and d["back_waist"] > 40,
+            "A quarter of the waist comes out at less than 4 cm.",
+            "front_waist",
+        )
+        back = _back(d, back_upper)
         front = _front(d, front_upper, back.side.length)
+        leaning = tuple(
+            math.atan2(-half.side.start_direction.real, half.side.start_direction.imag) for half in (front, back)
+        )
+        if max(abs(leaning[0] - front_slant), abs(leaning[1] - back_slant)) < NEARLY_SQUARE:
+            break
+        front_slant, back_slant = leaning
     return front, back
 
 

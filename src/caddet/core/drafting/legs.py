@@ -38,7 +38,7 @@ def crotch_figures(ratio: str = "2.2") -> tuple[Figure, ...]:
     )  # fmt: skip
 
 
-STEEPEST = math.radians(25)  # steeper, and the crotch would cut off its corner instead of hugging
+STEEPEST = math.radians(34)  # steeper, and the crotch would cut off its corner instead of hugging
 
 
 @dataclass(frozen=True, slots=True)
@@ -135,7 +135,7 @@ def solve_crotch(d: Drafting, front: LegShape, back: LegShape, wanted: float) ->
 
     def drop_for(fork: float) -> float:
         target = front.inseam(fork, 0.0).length
-        found = solve_between(lambda v: back.inseam(fork * ratio, v).length - target, 8.0, -120.0, 160.0)
+        found = solve_between(lambda v: back.inseam(fork * ratio, v).length - target, 8.0, -120.0, 260.0)
         return 0.0 if found is None else found
 
     def miss(fork: float) -> float:
@@ -152,7 +152,7 @@ def solve_crotch(d: Drafting, front: LegShape, back: LegShape, wanted: float) ->
         "no fork makes the crotch seam as long as wanted with this rise: measure body rise and crotch length again.",
     )
     fork = d["front_fork"]
-    d.solve("fork_drop", lambda v: back.inseam(fork * ratio, v).length - front.inseam(fork, 0.0).length, -120.0, 160.0,
+    d.solve("fork_drop", lambda v: back.inseam(fork * ratio, v).length - front.inseam(fork, 0.0).length, -120.0, 260.0,
             "the inseams can't be brought to one length.")  # fmt: skip
 
 
