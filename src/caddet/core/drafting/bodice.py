@@ -12,9 +12,9 @@ from caddet.core.drafting.waist import (
     count_of,
     dart_labels,
     plan_darts,
+    risen,
     taking_in,
     waist_below,
-    with_rises,
 )
 from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
@@ -111,7 +111,7 @@ def _back(d: Drafting, upper: Upper) -> Half:
     for round_ in range(2 if plans else 1):
         x = _solved(lambda v: waist_at(v).length - d["back_waist"], guess, "back", d)
         if round_ == 0 and plans:
-            plans = with_rises(waist_at(x)).darts
+            plans = risen(waist_at(x))
     if plans:
         x = _solved(lambda v: waist_at(v).length - d["back_waist"], x, "back", d)
     waist, side_point = waist_at(x), complex(x, level)

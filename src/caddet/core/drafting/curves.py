@@ -40,14 +40,17 @@ def ease_into(
 def inflections(curve: Cubic) -> list[float]:
     """Where a cubic changes the side to which it bends, as parameters strictly inside (0, 1)."""
     found: list[float] = []
-    before = curve.curvature(0.005)
+    side = 0  # the side to which it bent last, -1 or 1
     count = 200
-    for i in range(1, count):
+    for i in range(count):
         t = 0.005 + 0.99 * i / count
-        here = curve.curvature(t)
-        if (here > 0) != (before > 0) and min(abs(here), abs(before)) > 1e-7:
+        bent = curve.curvature(t)
+        if abs(bent) < 1e-7:
+            continue
+        here = 1 if bent > 0 else -1
+        if side and here != side:
             found.append(t)
-        before = here
+        side = here
     return found
 
 

@@ -182,15 +182,22 @@ def draw_leg(
         curve, opened = _waist_curve(centre, crotch.end_direction, end, side.start_direction * -1j, plans)
         return curve, opened, side
 
-    x, level = shape.hip, -lift
-    for _ in range(12):
-        if waist is not None:
-            x = _side_point(name, lambda v: closed(v, level)[0].length - waist, x)  # noqa: B023  # called at once
-        curve, opened, side = closed(x, level)
-        off = 0.0 if partner is None else partner - side.length
-        if abs(off) < 0.005:
-            break
-        level -= off
+    def side_point(level: float) -> float:
+        if waist is None:
+            return shape.hip
+        return _side_point(name, lambda x: closed(x, level)[0].length - waist, shape.hip)
+
+    level = -lift
+    if partner is not None:  # the partner's side is given: raise or lower this one's waist until both are as long
+        found = solve_between(lambda v: partner - closed(side_point(v), v)[2].length, level, level - 120, level + 120)
+        if found is None:
+            raise CannotDraft(
+                f"The {name} side can't be brought to the length of its partner: look at waist, hip and their levels.",
+                "figures.side_lift",
+            )
+        level = found
+    x = side_point(level)
+    curve, opened, side = closed(x, level)
     edges: list[Edge] = _open_waist(curve, opened, plans, centre)
     corner = side.end
     edges += [

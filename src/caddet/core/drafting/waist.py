@@ -84,11 +84,10 @@ def waist_below(centre: Point, side: Point, side_up: Point, darts: tuple[DartPla
     return Waist(centre, curve, opened, darts)
 
 
-def with_rises(waist: Waist) -> Waist:
-    """The darts told how far the waist really lies from the level line, so that their lengths hold."""
+def risen(waist: Waist) -> tuple[DartPlan, ...]:
+    """The darts told how far the waist really lies from the level line, so that their lengths hold when it is drawn anew."""
     if not waist.darts:
-        return waist
+        return ()
     edges = darted_edge("waist", waist.curve, waist.opened, waist.darts, 0j)
     rises = [-edge.path.start.imag for edge in edges if edge.dart][::2]
-    darts = tuple(replace(dart, rise=rise) for dart, rise in zip(waist.darts, rises, strict=True))
-    return replace(waist, darts=darts)
+    return tuple(replace(dart, rise=rise) for dart, rise in zip(waist.darts, rises, strict=True))
