@@ -120,7 +120,7 @@ def test_an_armhole_never_bends_back(neck: float, shoulder: float, slope: float,
 # --- legs -------------------------------------------------------------------------------------
 
 
-@given(st.floats(30, 90), st.floats(180, 330), st.floats(-10, 60))
+@given(st.floats(45, 90), st.floats(230, 330), st.floats(-10, 60))
 def test_crotch_and_inseam_of_a_leg_are_fair(fork: float, hip: float, drop: float) -> None:
     front = LegShape("front", hip, 10, 8, 170, 255, 560, 990, 210, 210)
     back = LegShape("back", hip + 12, 35, -25, 170, 255, 560, 990, 250, 250)

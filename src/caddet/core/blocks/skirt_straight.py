@@ -211,7 +211,7 @@ def skirt_half(side: str, sums: Sums, options: Values, partner: float | None = N
         curve, opened, _ = quarter.closed(at, lift, darts)
         rises = [-e.path.start.imag for e in darted_edge("waist", curve, opened, darts, 0j) if e.dart][::2]
         darts = tuple(replace(dart, rise=rise) for dart, rise in zip(darts, rises, strict=True))
-    for _ in range(5):  # the partner side is given: lift this one until both are as long
+    for _ in range(9):  # the partner side is given: lift this one until both are as long
         at = quarter.solved(at, lift, darts)
         curve, opened, seam = quarter.closed(at, lift, darts)
         edge, hem = _below(seam, quarter.corner, quarter.flare)
