@@ -15,7 +15,7 @@ from caddet.core.geometry.segments import Cubic
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.soundness import fault
 from caddet.core.recipe.registry import BLOCKS, Block, block_named
-from caddet.core.workroom import Made
+from caddet.core.workroom import EvaluateRequest, Made, make
 from tests.making import KNIT, WOVEN, area, drafted, pattern_of, polygon
 
 NAMES = sorted(BLOCKS)
@@ -254,3 +254,17 @@ def test_blocks_lie_in_families_and_every_one_can_be_found() -> None:
     assert set(NAMES) == wanted
     for block in BLOCKS.values():
         assert isinstance(block, Block) and block.family != "Other" and block.label and block.figures
+
+
+def test_a_circle_too_large_for_the_cloth_is_told_and_cut_in_panels() -> None:
+    narrow = WOVEN.model_copy(update={"width": 900.0})
+    made = drafted("skirt.circle", cloth=narrow, fraction=1.0, length=900.0)
+    document = made.document
+    for _ in range(8):
+        gate = next(line for line in make(EvaluateRequest(document)).proof if line.name == "cloth")
+        if gate.holds:
+            break
+        assert gate.verdict == "fails" and "wider cloth" in gate.sentence and gate.remedies
+        document = gate.remedies[0].apply(document)
+    assert gate.holds and document.recipe.options["made"] == "panels"
+    assert not wrong(make(EvaluateRequest(document)))

@@ -75,10 +75,16 @@ def sector(
         Edge("hem", Path((hem,)), "hem"),
         Edge("fold" if fold else sides[1], Path.polyline([hem.end, inner.start]), "fold" if fold else "seam"),
     ]
-    lean = complex(math.cos(middle), math.sin(middle))
-    inside = 0.0 if not fold else outer * 0.04
-    grain = (lean * (radius + (outer - radius) * 0.15) + inside, lean * (radius + (outer - radius) * 0.85) + inside)
+    inside = outer * 0.04 if fold else 0.0
+    grain = _grain(tuple(edges), complex(inside, radius + (outer - radius) * 0.5), (outer - radius) * 0.7, fold)
     return Piece(name, label, tuple(edges), grain=grain, cut=cut, anchor="fold" if fold else "")
+
+
+def _grain(edges: tuple[Edge, ...], middle: Point, size: float, fold: bool) -> tuple[Point, Point]:
+    """Down the middle; but of a part that is wider than long along its straight edge, so that it goes on the cloth."""
+    left, top, right, bottom = Path.join(edge.path for edge in edges).bounds()
+    half = size / 2 if not fold and right - left > bottom - top else size / 2 * 1j
+    return middle - half, middle + half
 
 
 def _wrap(d: Drafting, angle: float) -> Piece:
@@ -98,7 +104,7 @@ def _wrap(d: Drafting, angle: float) -> Piece:
     left = front(inner.start, hem.end, -hem.direction(1)).reversed()
     edges = outline(("waist", Path((inner,))), ("front_edge", Path((right,)), "edge"), ("hem", Path((hem,)), "hem"),
                     ("front_edge_left", Path((left,)), "edge"))  # fmt: skip
-    grain = (complex(0, radius + 40), complex(0, outer - 60))
+    grain = _grain(edges, complex(0, (radius + outer) / 2), (outer - radius) * 0.6, False)
     return Piece("skirt", "Wrap skirt", edges, grain=grain, remark="curved front edges: bind or face them")
 
 
@@ -227,14 +233,16 @@ def gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequen
 def _on_cloth(skirt: Piece, sums: Sums) -> Gate:
     """The piece across the cloth; on the fold it lies with its fold along it."""
     left_, top, right_, bottom = skirt.outline().bounds()
-    across = right_ - left_
-    if not skirt.fold:
-        across = min(across, bottom - top)
+    level = abs((skirt.grain[1] - skirt.grain[0]).real) > 1
+    across = bottom - top if level else right_ - left_
+    if skirt.fold:
+        across *= 2
     room = sums["cloth_room"].value
     remedies: tuple[Remedy, ...] = ()
     if across > room:
-        parts = math.ceil(6.2832 * sums["outer_radius"].value * 1.3 / room) + 1
-        remedies = (Remedy(f"Cut it in {parts} panels", option=("made", "panels")),)
+        in_panels = skirt.label == "Panel"
+        more = Remedy(f"Cut it in {skirt.cut + 2} panels", option=("panels", float(skirt.cut + 2)))
+        remedies = (more if in_panels else Remedy("Cut it in panels", option=("made", "panels")),)
     return Gate("cloth", "It goes on the cloth", room, across, "skirt.hem",
                 "The width of the cloth against the piece. Radius and length together are more than the cloth has: cut it in panels, "
                 "or take a wider cloth.", remedies)  # fmt: skip
