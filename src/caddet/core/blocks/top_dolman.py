@@ -15,7 +15,7 @@ from caddet.core.figures.sums import Figure, Sums
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Line, Point, smooth, unit
 from caddet.core.pattern.pattern import Closure, Dimension, Pattern, Shown, Term
-from caddet.core.pattern.piece import Mark, Piece
+from caddet.core.pattern.piece import Mark, Piece, Role
 from caddet.core.pattern.seams import EdgeRef, Seam
 from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
 
@@ -194,9 +194,10 @@ def _body(d: Drafting, name: str, top: Path, low_end: Point, side: Path) -> Piec
     foot = side.end
     leave = side.end_direction * 1j
     centre = complex(0, foot.imag + leave.imag * 0.36 * foot.real)
-    end_role = "seam" if d.size("cuff") > 0 else "hem"
+    end_role: Role = "seam" if d.size("cuff") > 0 else "hem"
+    neck_role: Role = "seam" if d.choice("neck") == "cowl" else "edge"
     edges = outline(
-        ("neckline", Path((neck,)), "seam" if d.choice("neck") == "cowl" else "edge"), ("top", top), ("end", [top.end, low_end], end_role), ("side", side),  # type: ignore[arg-type]
+        ("neckline", Path((neck,)), neck_role), ("top", top), ("end", [top.end, low_end], end_role), ("side", side),
         ("hem", Path((smooth(foot, leave, centre, -1 + 0j),)), "hem"), (f"centre_{name}", [centre, neck.start], "fold"),
     )  # fmt: skip
     bust = Mark(

@@ -212,7 +212,7 @@ def draft(sums: Sums, options: Values) -> Pattern:
         Dimension("front_hip", "front", complex(0, hip_level), complex(front_shape.hip, hip_level)),
         Dimension("back_hip", "back", complex(0, hip_level), complex(back_shape.hip, hip_level)),
         Dimension("front_fork", "front", complex(-fork, front_shape.fork_level), complex(0, front_shape.fork_level)),
-        Dimension("fork_level", "front", complex(front_shape.hip * 0.75, 30), complex(front_shape.hip * 0.75, front_shape.fork_level)),
+        Dimension("fork_level", "front", complex(front_shape.hip * 0.3, 30), complex(front_shape.hip * 0.3, front_shape.fork_level * 0.7)),
         Dimension("back_waist", "back", complex(d["seat_tilt"], 24), complex(back.waist_end.real, 24)),
         Dimension("front_waist", "front", complex(0, 34), complex(front.waist_end.real, 34)),
         Dimension("knee_round", "back", complex(back.crease - 60, front_shape.knee_level), complex(back.crease + 60, front_shape.knee_level)),

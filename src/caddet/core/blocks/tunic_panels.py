@@ -124,20 +124,16 @@ def _facing(d: Drafting, body: Piece, name: str) -> Piece:
     outer = Arc(neck.centre, neck.radius + wide, neck.angle + neck.sweep, -neck.sweep)
     tail = max(d["slit"], 0.0) + wide if name == "front" else 0.0
     low = complex(0, outer.end.imag + tail)
-    parts = [("neckline", Path((neck,))), ("shoulder", [neck.end, outer.start]), ("outer", Path((outer,)))]
+    rim = Path((outer,))
     if tail:
-        corner = complex(wide, low.imag)
-        join = outer.end + wide
-        parts[2] = (
-            "outer",
-            Path(
-                (
-                    *_until(outer, join.real).segments,
-                    *Path.polyline([_until(outer, join.real).end, corner, low]).segments,
-                )
-            ),
-        )
-    edges = (*outline(*parts), *outline((f"centre_{name}", [low, neck.start], "fold")))  # type: ignore[arg-type]
+        straight = _until(outer, outer.end.real + wide)
+        rim = Path.join([straight, Path.polyline([straight.end, complex(wide, low.imag), low])])
+    edges = outline(
+        ("neckline", Path((neck,))),
+        ("shoulder", [neck.end, outer.start]),
+        ("outer", rim),
+        (f"centre_{name}", [low, neck.start], "fold"),
+    )
     return Piece(f"{name}_facing", f"{name.capitalize()} neck facing", edges, grain=(complex(8, neck.start.imag + 8), complex(8, low.imag - 8)),
                  anchor=f"centre_{name}", cloth="interfacing and main")  # fmt: skip
 

@@ -18,7 +18,7 @@ from caddet.core.drafting.kit import Drafting, solve_between
 from caddet.core.drafting.waist import count_of, dart_labels, plan_darts
 from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
-from caddet.core.geometry.segments import Cubic, Line, Point, smooth, unit
+from caddet.core.geometry.segments import Cubic, Line, Motion, Point, smooth, unit
 from caddet.core.pattern.piece import Dart, Edge
 from caddet.core.recipe.registry import CannotDraft
 
@@ -176,7 +176,7 @@ def draw_leg(
     intake = d[f"{name}_dart"] if count else 0.0
     plans = plan_darts(name, count, dart_place, waist or 0.0, intake, dart_length)
 
-    def closed(x: float, level: float) -> tuple[Cubic, list, Path]:  # type: ignore[type-arg]
+    def closed(x: float, level: float) -> tuple[Cubic, list[Motion], Path]:
         end = complex(x, level)
         side = shape.side(end, fork)
         curve, opened = _waist_curve(centre, crotch.end_direction, end, side.start_direction * -1j, plans)
@@ -225,7 +225,7 @@ def _side_point(name: str, miss: Callable[[float], float], guess: float) -> floa
 
 def _waist_curve(
     centre: Point, up: Point, end: Point, end_direction: Point, plans: tuple[DartPlan, ...]
-) -> tuple[Cubic, list]:  # type: ignore[type-arg]
+) -> tuple[Cubic, list[Motion]]:
     """The closed waist from the centre, square to the centre seam, to the side, square to the side seam."""
     if not plans:
         return smooth(centre, up * 1j, end, end_direction), []
@@ -236,7 +236,7 @@ def _waist_curve(
     return smooth(centre, up * 1j, start, unit(turn * end_direction)), opened
 
 
-def _open_waist(curve: Cubic, opened: list, plans: tuple[DartPlan, ...], centre: Point) -> list[Edge]:  # type: ignore[type-arg]
+def _open_waist(curve: Cubic, opened: list[Motion], plans: tuple[DartPlan, ...], centre: Point) -> list[Edge]:
     if not plans:
         return [Edge("waist", Path((curve,)))]
     return darted_edge("waist", curve, opened, plans, centre)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QTransform
+from PyQt6.QtGui import QColor, QFont, QPainter, QPainterPath, QPen, QTransform
 from PyQt6.QtWidgets import QGraphicsItem, QGraphicsSceneMouseEvent
 
 from caddet.core.finishing.finish import CutPiece, cut_words, label_place
@@ -143,19 +143,36 @@ class PieceItem(Drawn, QGraphicsItem):
         painter.save()
         painter.setWorldTransform(QTransform())
         if box.height() > 54 and box.width() > 60:
-            painter.setPen(LOOK.color("ink"))
-            painter.setFont(LOOK.font(14, LOOK.font(14).Weight.DemiBold))
-            painter.drawText(QRectF(at.x() - 120, at.y() - 22, 240, 20), Qt.AlignmentFlag.AlignCenter, self.words[0])
-            painter.setPen(LOOK.color("iron"))
-            painter.setFont(LOOK.font(12))
-            painter.drawText(QRectF(at.x() - 120, at.y() - 2, 240, 18), Qt.AlignmentFlag.AlignCenter, self.words[1])
+            self._words(
+                painter,
+                QRectF(at.x() - 120, at.y() - 22, 240, 20),
+                self.words[0],
+                "ink",
+                LOOK.font(14, LOOK.font(14).Weight.DemiBold),
+            )
+            self._words(painter, QRectF(at.x() - 120, at.y() - 2, 240, 18), self.words[1], "iron", LOOK.font(12))
         elif box.width() > 150 and box.height() > 16:
-            painter.setPen(LOOK.color("ink"))
-            painter.setFont(LOOK.font(12))
             text = " · ".join(self.words)
             below = box.height() / 4  # clear of a line down the middle
-            painter.drawText(QRectF(at.x() - 160, at.y() + below - 9, 320, 18), Qt.AlignmentFlag.AlignCenter, text)
+            self._words(
+                painter,
+                QRectF(box.center().x() - 160, box.center().y() + below - 9, 320, 18),
+                text,
+                "ink",
+                LOOK.font(12),
+            )
         painter.restore()
+
+    @staticmethod
+    def _words(painter: QPainter, box: QRectF, text: str, color: str, font: QFont) -> None:
+        """Words on a patch of paper, so that a line that runs behind them does not cross them out."""
+        painter.setFont(font)
+        wide = painter.fontMetrics().horizontalAdvance(text) + 8
+        patch = LOOK.color("paper")
+        patch.setAlpha(215)
+        painter.fillRect(QRectF(box.center().x() - wide / 2, box.top() + 2, wide, box.height() - 3), patch)
+        painter.setPen(LOOK.color(color))
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
 
     def mouseReleaseEvent(self, event: QGraphicsSceneMouseEvent | None) -> None:
         super().mouseReleaseEvent(event)
