@@ -148,7 +148,8 @@ def hood_half(d: Drafting, half: float) -> Piece:
     top_front = complex(0, -tall)
     widest = max(wide, reach + 5)
     bulge = complex(widest, -tall * 0.45)
-    rise = bend(back, unit(complex(0.35, -1)), bulge, -1j, 0.5)
+    lean = max(0.2, 1.7 * (widest - reach) / (tall * 0.45))  # enough for the curve to come round into the widest place
+    rise = bend(back, unit(complex(lean, -1)), bulge, -1j, 0.55)
     over = bend(bulge, -1j, top_front, -1 + 0j, 0.62, 0.6)
     edges = outline(
         ("top", Path((rise, over)).reversed()),

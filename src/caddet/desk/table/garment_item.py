@@ -78,7 +78,8 @@ class GarmentItem(Drawn, QGraphicsItem):
         room = tall * 0.2
         scale = min((wide * 0.86) / self.size[0], (tall - room - tall * 0.1) / self.size[1])
         painter.save()
-        painter.translate(wide / 2 - self.size[0] * scale / 2, tall * 0.07)
+        free = tall - room - tall * 0.05 - self.size[1] * scale
+        painter.translate(wide / 2 - self.size[0] * scale / 2, tall * 0.05 + max(free, 0.0) / 2)
         painter.scale(scale, scale)
         for shapes, lines, at in self.parts:
             self._garment(painter, shapes, lines, at)

@@ -1,0 +1,183 @@
+"""Half a dress in one, from neckline to hem: fitted with contour darts, or falling as an A-line; and cut at the waist."""
+
+from __future__ import annotations
+
+import cmath
+import math
+from dataclasses import dataclass, replace
+
+from caddet.core.drafting.bodice import Half, darted_side
+from caddet.core.drafting.kit import Drafting
+from caddet.core.drafting.upper import Upper, draft_upper
+from caddet.core.geometry.paths import Path
+from caddet.core.geometry.segments import Line, Point, smooth, unit
+from caddet.core.pattern.piece import Dart, Edge, Mark, Notch, Piece
+from caddet.core.recipe.registry import CannotDraft
+
+
+@dataclass(frozen=True, slots=True)
+class LongHalf:
+    """Half a dress in one: the piece, and where its waist and hip lie."""
+
+    piece: Piece
+    waist_level: float
+    hip_level: float
+
+
+def aline_slant(d: Drafting, side: str) -> float:
+    """By how many radians an A-line's side swings out: from the underarm to the hip's width and the flare at the hem."""
+    reach = max(d[f"{side}_bust"], d[f"{side}_hip"]) + d.size("flare") - d[f"{side}_bust"]
+    return math.atan2(reach, d["back_length"] + d.size("length") - d["armhole_depth"])
+
+
+def aline_uppers(d: Drafting) -> tuple[Upper, Upper]:
+    return draft_upper(d, -aline_slant(d, "front"), -aline_slant(d, "back"))
+
+
+def aline(d: Drafting) -> tuple[LongHalf, LongHalf]:
+    """Straight sides from the underarm out to the hem, front and back equally long, the bust dart in the front's."""
+    front, back = aline_uppers(d)
+    hem_level = d["back_length"] + d.size("length")
+    lean = cmath.exp(1j * (math.pi / 2 - aline_slant(d, "back")))
+    side = Path((Line(back.underarm, back.underarm + lean * ((hem_level - back.underarm.imag) / lean.imag)),))
+    back_piece = _long_piece(d, "back", back, (Edge("side", side),), (), ())
+    lean = cmath.exp(1j * (math.pi / 2 - aline_slant(d, "front")))
+    edges = darted_side(d, front, lean, side.length).edges()
+    darts = (Dart("bust_dart", "bust dart"),) if len(edges) > 1 else ()
+    front_piece = _long_piece(d, "front", front, edges, darts, ())
+    waist = d["back_length"]
+    return LongHalf(front_piece, waist, waist + d["hip_depth"]), LongHalf(back_piece, waist, waist + d["hip_depth"])
+
+
+def fitted(d: Drafting, front: Half, back: Half) -> tuple[LongHalf, LongHalf]:
+    long_back = _long(d, "back", back, None)
+    return _long(d, "front", front, long_back.piece.run_length("side")), long_back
+
+
+def _long(d: Drafting, side: str, half: Half, partner: float | None) -> LongHalf:
+    """Half a fitted dress in one. With ``partner`` the side is made as long, at its hem."""
+    waist_level = d["back_length"] if side == "back" else half.waist.centre.imag
+    hip_level, hem_level = waist_level + d["hip_depth"], waist_level + d.size("length")
+    hip = d[f"{side}_hip"]
+    side_edges = tuple(edge for edge in half.edges if edge.name in ("side", "bust_dart"))
+    above: Point = side_edges[-1].path.start
+    contour = min(d[f"contour_{side}"], max(d[f"{side}_bust"] - d[f"{side}_waist"], 0.0))
+    waist, hip_point = complex(d[f"{side}_waist"] + contour, waist_level), complex(hip, hip_level)
+    corner = complex(hip + d.size("flare"), hem_level)
+    below = unit(corner - hip_point)
+    at_waist = unit(unit(hip_point - waist) + unit(waist - above))
+    upper_part, lower_part = (
+        smooth(above, half.side_point - above, waist, at_waist),
+        smooth(waist, at_waist, hip_point, below),
+    )
+    length = upper_part.length + lower_part.length + sum(edge.path.length for edge in side_edges[:-1] if not edge.dart)
+    rest = abs(corner - hip_point) if partner is None else partner - length
+    path = Path((upper_part, lower_part, Line(hip_point, hip_point + below * rest)))
+    darts = tuple(dart for dart in half.darts if dart.name == "bust_dart")
+    marks = _contour(d, side, half, contour, waist_level, hip_level, hip)
+    piece = _long_piece(d, side, half.upper, (*side_edges[:-1], Edge("side", path)), darts, tuple(marks))
+    return LongHalf(piece, waist_level, hip_level)
+
+
+def _long_piece(
+    d: Drafting, side: str, upper: Upper, sides: tuple[Edge, ...], darts: tuple[Dart, ...], marks: tuple[Mark, ...]
+) -> Piece:
+    """Half a dress from neckline to hem: the hem square to the side and to the centre."""
+    corner = sides[-1].path.end
+    leave = sides[-1].path.end_direction * 1j
+    rise = leave.imag * 0.36 * corner.real
+    centre = complex(0, corner.imag + rise)
+    edges = [
+        Edge("neckline", Path((upper.neck,))),
+        Edge("shoulder", Path((upper.shoulder,))),
+        Edge("armhole", upper.armhole),
+        *sides,
+    ]
+    edges.append(Edge("hem", Path((smooth(corner, leave, centre, -1 + 0j),)), "hem"))
+    edges.append(Edge(f"centre_{side}", Path.polyline([centre, upper.centre]), "fold" if side == "front" else "seam"))
+    notches = [
+        Notch("armhole", upper.armhole.length - upper.lower_armhole, double=side == "back", name=f"armhole {side}")
+    ]
+    if side == "back":
+        notches.append(
+            Notch("centre_back", max(abs(centre - upper.centre) - d["zip_length"], 5.0), double=True, name="zip end")
+        )
+    bust = Mark("bust", "bust line", (Path.polyline([1j * upper.underarm.imag, upper.underarm]),))
+    return Piece(side, f"Dress {side}", tuple(edges), darts, tuple(notches), (bust, *marks), (complex(26, upper.underarm.imag), complex(26, centre.imag - 60)),
+                 cut=1 if side == "front" else 2, pair=side == "back", anchor=f"centre_{side}")  # fmt: skip
+
+
+def _contour(d: Drafting, side: str, half: Half, contour: float, waist: float, hip: float, wide: float) -> list[Mark]:
+    """The waist line less the dart, the hip line, and the dart drawn from point to point."""
+    place = d[f"{side}_dart_place"]
+    end = d[f"{side}_waist"] + contour
+    left_, right_ = complex(place - contour / 2, waist), complex(place + contour / 2, waist)
+    top = (
+        half.upper.neck_point.imag + d["bust_level"] + d["front_dart_short"]
+        if side == "front"
+        else half.upper.underarm.imag + 10
+    )
+    low = waist + min(d[f"skirt_{side}_dart_length"], (hip - waist) * 0.8)
+    top = min(top, waist - 30)
+    parts = (
+        (Path.polyline([1j * waist, left_]), Path.polyline([right_, complex(end, waist)]))
+        if contour > 1
+        else (Path.polyline([1j * waist, complex(end, waist)]),)
+    )
+    marks = [
+        Mark("waist_line", "waist", parts),
+        Mark("hip", "hip line", (Path.polyline([1j * hip, complex(wide, hip)]),)),
+    ]
+    if contour > 1:
+        marks.append(
+            Mark(
+                "contour_dart",
+                "contour dart",
+                (Path.polyline([complex(place, top), right_, complex(place, low), left_, complex(place, top)]),),
+            )
+        )
+    return marks
+
+
+def cut_across(piece: Piece, at: float, dip: float) -> tuple[Piece, Piece]:
+    """The parts of a long piece above and below a waist that begins ``at`` mm down its side."""
+    side = piece.name
+    last = piece.run("side")[-1]
+    upper, lower = last.path.split_at(at - (piece.run_length("side") - last.path.length))
+    if upper is None or lower is None:
+        raise CannotDraft("The waist would fall above the bust dart; it can't be split there.", "recipe.options.split")
+    point = upper.end
+    centre_edge = piece.edges[-1]
+    across = upper.end_direction * 1j
+    centre = complex(0, point.imag + across.imag * 0.36 * point.real + dip)
+    line = Path((smooth(point, across, centre, -1 + 0j),))
+    where = piece.index_of(last)
+    above = (
+        *piece.edges[:where],
+        last.with_path(upper),
+        Edge("waist", line),
+        Edge(centre_edge.name, Path.polyline([centre, centre_edge.path.end]), centre_edge.role),
+    )
+    below = (
+        Edge("waist", line.reversed()),
+        last.with_path(lower),
+        *piece.edges[where + 1 : -1],
+        Edge(centre_edge.name, Path.polyline([centre_edge.path.start, centre]), centre_edge.role),
+    )
+    top = replace(
+        piece,
+        edges=above,
+        label=f"Bodice {side}",
+        notches=tuple(n for n in piece.notches if n.run == "armhole"),
+        grain=(piece.grain[0], complex(26, centre.imag - 20)),
+    )
+    skirt = Piece(
+        f"skirt_{side}",
+        f"Skirt {side}",
+        below,
+        grain=(complex(26, centre.imag + 30), piece.grain[1]),
+        cut=piece.cut,
+        pair=piece.pair,
+        anchor=piece.anchor,
+    )
+    return top, skirt
