@@ -13,7 +13,7 @@ from caddet.core.blocks.skirt_straight import skirt_half
 from caddet.core.drafting.bodice import BODICE_FIGURES, BODICE_NEEDS, BUST_DART, Half, draft_bodice
 from caddet.core.drafting.cap import SLEEVE_NEEDS, SLEEVE_OPTIONS, sleeve_figures
 from caddet.core.drafting.kit import Drafting
-from caddet.core.drafting.long_half import LongHalf, aline_slant, aline_uppers, cut_across, fitted
+from caddet.core.drafting.long_half import LongHalf, aline, aline_slant, aline_uppers, cut_across, fitted
 from caddet.core.drafting.upper import SCHOOL, SCHOOLS
 from caddet.core.figures.sums import Figure, Sum, Sums
 from caddet.core.geometry.paths import Path
