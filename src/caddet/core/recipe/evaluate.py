@@ -9,7 +9,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 
 from caddet.core.body.estimates import Estimate
-from caddet.core.body.known import known
+from caddet.core.body.known import Known, known
 from caddet.core.body.measures import MEASURES
 from caddet.core.body.person import Person
 from caddet.core.errors import CaddetError, Finding
@@ -92,13 +92,14 @@ def evaluate(document: Document, person: Person | None = None, cache: StageCache
     cache = cache if cache is not None else StageCache()
     recipe = document.recipe
     block = block_named(recipe.block)
+    facts = {code: known(person, code) for code in (*block.needs, *block.uses)}
     key: object = (
-        "base", block.name, tuple(known(person, code) for code in (*block.needs, *block.uses)), _key(recipe.options), _key(recipe.ease),
+        "base", block.name, tuple(facts.values()), _key(recipe.options), _key(recipe.ease),
         tuple(sorted(recipe.overrides.items())), recipe.fit, document.chosen_cloth,
     )  # fmt: skip
     base = cache.get(key)
     if not isinstance(base, _Base):
-        base = _draft(block, recipe, person, document.chosen_cloth)
+        base = _draft(block, recipe, person, facts, document.chosen_cloth)
         cache.put(key, base)
     findings = list(base.findings)
     pattern = base.pattern
@@ -130,13 +131,12 @@ def _do(entry: StepEntry, pattern: Pattern) -> StepOutcome:
         return StepOutcome(entry, pattern, f"{step.label}: {error}")
 
 
-def _draft(block: Block, recipe: Recipe, person: Person, cloth: Cloth) -> _Base:
+def _draft(block: Block, recipe: Recipe, person: Person, facts: Mapping[str, Known | None], cloth: Cloth) -> _Base:
     measures: dict[str, float] = {}
     estimates: dict[str, Estimate] = {}
     findings: list[Finding] = []
     givens: list[Given] = []
-    for code in (*block.needs, *block.uses):
-        found = known(person, code)
+    for code, found in facts.items():
         if found is not None:
             measures[code] = found.value
             if found.guess is not None:
