@@ -99,31 +99,7 @@ def _with_seam(d: Drafting, front: Half, back: Half) -> Pattern:
     pieces = list(half_pieces(front, back))
     pieces = [replace(piece, label=f"Bodice {piece.name}") for piece in pieces]
     pieces += [_skirt_piece("front", skirt_front, d), _skirt_piece("back", skirt_back, d)]
-    one = EdgeRef
-    seams = [
-        *body_seams(),
-        Seam(
-            "C",
-            "Centre back of the bodice, zip",
-            (one("back", "centre_back"),),
-            (one("back", "centre_back", mirrored=True),),
-        ),
-        Seam("D", "Skirt side seam", (one("skirt_front", "side"),), (one("skirt_back", "side"),)),
-        Seam(
-            "E",
-            "Waist seam, front",
-            (one("front", "waist"),),
-            (one("skirt_front", "waist", backwards=True),),
-            corners=True,
-        ),
-        Seam(
-            "F",
-            "Waist seam, back",
-            (one("back", "waist"),),
-            (one("skirt_back", "waist", backwards=True),),
-            corners=True,
-        ),
-    ]
+    seams = [*body_seams(), *_two_part_seams()]
     closures = [
         *body_closures(d),
         Closure("waist", "Waist closes on the body", (Term("front", "waist", 2), Term("back", "waist", 2)), d["waist_round"], "the bodice, darts sewn"),
@@ -147,6 +123,26 @@ def _with_seam(d: Drafting, front: Half, back: Half) -> Pattern:
     shown = [Shown("front", "front"), Shown("back", "back"), Shown("front", "skirt_front", Motion(shift=front.waist.centre)),
              Shown("back", "skirt_back", Motion(shift=back.waist.centre))]  # fmt: skip
     return _finish(d, front, back, pieces, seams, closures, dimensions, shown)
+
+
+def _two_part_seams() -> tuple[Seam, ...]:
+    """What joins a bodice and a skirt of their own, and closes the centre back of both."""
+
+    def at_waist(letter: str, side: str) -> Seam:
+        lower = (EdgeRef(f"skirt_{side}", "waist", backwards=True),)
+        return Seam(letter, f"Waist seam, {side}", (EdgeRef(side, "waist"),), lower, corners=True)
+
+    def centre_back(letter: str, piece: str, words: str) -> Seam:
+        edge = EdgeRef(piece, "centre_back")
+        return Seam(letter, words, (edge,), (replace(edge, mirrored=True),))
+
+    return (
+        centre_back("C", "back", "Centre back of the bodice, zip"),
+        Seam("D", "Skirt side seam", (EdgeRef("skirt_front", "side"),), (EdgeRef("skirt_back", "side"),)),
+        at_waist("E", "front"),
+        at_waist("F", "back"),
+        centre_back("G", "skirt_back", "Centre back of the skirt"),
+    )
 
 
 def _skirt_piece(side: str, half: SkirtHalf, d: Drafting) -> Piece:
@@ -232,38 +228,7 @@ def _split(
         for part in cut_across(long.piece, at, d["front_dip"] if view == "front" else 0.0):
             pieces.append(part)
             shown.append(Shown("front" if view == "front" else "back", part.name))
-    one = EdgeRef
-    seams = [s for s in seams if s.name != "C"]
-    seams += [
-        Seam(
-            "C",
-            "Centre back of the bodice",
-            (one("back", "centre_back"),),
-            (one("back", "centre_back", mirrored=True),),
-        ),
-        Seam("D", "Skirt side seam", (one("skirt_front", "side"),), (one("skirt_back", "side"),)),
-        Seam(
-            "E",
-            "Waist seam, front",
-            (one("front", "waist"),),
-            (one("skirt_front", "waist", backwards=True),),
-            corners=True,
-        ),
-        Seam(
-            "F",
-            "Waist seam, back",
-            (one("back", "waist"),),
-            (one("skirt_back", "waist", backwards=True),),
-            corners=True,
-        ),
-        Seam(
-            "G",
-            "Centre back of the skirt",
-            (one("skirt_back", "centre_back"),),
-            (one("skirt_back", "centre_back", mirrored=True),),
-        ),
-    ]
-    return pieces, seams, shown
+    return pieces, [*(seam for seam in seams if seam.name != "C"), *_two_part_seams()], shown
 
 
 def _finish(
