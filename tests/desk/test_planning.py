@@ -5,15 +5,20 @@ from __future__ import annotations
 import time
 
 import pytest
-from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6.QtCore import QEvent, QObject, QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QLineEdit
+from PyQt6.QtWidgets import QApplication, QLineEdit, QWidget
 from pytestqt.qtbot import QtBot
 
+from caddet.core.body.person import Person
 from caddet.core.demo import demo_document
-from caddet.core.recipe.registry import BLOCKS
+from caddet.core.formats.block_store import keep_block
+from caddet.core.recipe import edits
+from caddet.core.recipe.planning import OwnBlock
+from caddet.core.recipe.registry import BLOCKS, STEPS
 from caddet.desk.table.garment_item import GarmentItem
 from caddet.desk.table.overlays import FigureChip
+from caddet.desk.theme import LOOK
 from caddet.desk.widgets.fields import PickOne
 from caddet.desk.window import MainWindow
 from tests.desk.conftest import settle
@@ -262,3 +267,126 @@ def test_a_figure_is_pulled_on_the_table_and_clicked_for_its_sum(window: MainWin
     QTest.mouseClick(view.viewport(), Qt.MouseButton.LeftButton, pos=view.mapFromScene(chip().scenePos()))
     qtbot.wait(30)
     assert window.draft.rows["front_hip"].opened
+
+
+def test_nothing_flashes_up_as_a_window_of_its_own(window: MainWindow, qtbot: QtBot) -> None:
+    """A widget shown before it has a parent opens a window for a moment and takes the keyboard with it."""
+    shown: list[QWidget] = []
+
+    class Watch(QObject):
+        def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+            if (
+                event is not None
+                and event.type() == QEvent.Type.Show
+                and isinstance(watched, QWidget)
+                and watched.isWindow()
+            ):
+                shown.append(watched)
+            return False
+
+    watch = Watch()
+    QApplication.instance().installEventFilter(watch)  # type: ignore[union-attr]
+    for name in ("bodice.darted", "leggings", "skirt.circle"):
+        make_block(window, qtbot, name)
+        for page in ("fit", "cloth", "needs", "garment"):
+            window.plan.show_page(page)
+            qtbot.wait(5)
+        for key in ("measure", "draft", "shape", "true", "mark", "workroom"):
+            window.go(key)
+            qtbot.wait(5)
+    for page in ("round", "dates", "growth", "sizes", "list"):
+        window.go("measure")
+        window.measure.show_page(page)
+        qtbot.wait(5)
+    QApplication.instance().removeEventFilter(watch)  # type: ignore[union-attr]
+    assert not [w for w in shown if w.metaObject().className() not in ("QTipLabel", "QComboBoxPrivateContainer")]  # type: ignore[union-attr]
+
+
+def test_the_keyboard_stays_in_plan_when_its_page_goes_away(window: MainWindow, qtbot: QtBot) -> None:
+    window.go("plan")
+    window.plan.garment.list.setFocus()
+    window.plan.garment.look_at("hood")
+    QTest.keyClick(window.plan.garment.list, Qt.Key.Key_Return)
+    settle(qtbot, window)
+    focus = QApplication.focusWidget()
+    assert focus is not None and window.plan.isAncestorOf(focus)
+
+
+def test_the_gallery_is_drawn_again_for_somebody_else_and_can_be_left(window: MainWindow, qtbot: QtBot) -> None:
+    window.go("plan")
+    window.go("draft")  # leaving stops the drawing
+    qtbot.waitUntil(lambda: window.plan.task is None, timeout=10000)
+    window.go("plan")
+    qtbot.waitUntil(lambda: window.plan.task is None and len(window.plan.gallery) == len(BLOCKS), timeout=20000)
+    first = window.plan.gallery["skirt.straight"][0].bounds
+    window.bench.edit("For Ishbel", lambda d: edits.choose_wearer(d, "Ishbel"))
+    window.go("draft")
+    window.go("plan")
+    qtbot.waitUntil(lambda: window.plan.task is None and len(window.plan.gallery) == len(BLOCKS), timeout=20000)
+    assert window.plan.gallery["skirt.straight"][0].bounds[2] > first[2] + 30, "Ishbel's is wider"
+
+
+def test_somebody_without_measures_is_told_what_to_take(window: MainWindow, qtbot: QtBot) -> None:
+    window.bench.edit("Add", lambda d: edits.add_person(d, Person(name="Nobody")))
+    make_block(window, qtbot, "trousers.tailored")
+    assert window.bench.result.pattern is None  # type: ignore[union-attr]
+    assert "missing" in window.table.beside.text()
+    window.plan.show_page("needs")
+    assert window.plan.status().left >= 10 and not window.plan.status().settled
+    window.plan.measure_missing()
+    assert window.here == "measure"
+    type_into(window.measure.rows[window.measure.code][1].edit, "76" if window.measure.code == "waist" else "98")
+
+
+@pytest.mark.parametrize("scale", [1.0, 1.5])
+def test_words_beside_a_picture_do_not_lie_over_it(window: MainWindow, qtbot: QtBot, scale: float) -> None:
+    LOOK.set_scale(scale)
+    window.go("measure")
+    for code in ("shoulder_drop", "hip", "wrist"):
+        window.measure.pick(code)
+        qtbot.wait(20)
+        figure = window.table.own[0]
+        left = window.table.view.mapFromScene(figure.sceneBoundingRect()).boundingRect().left()
+        assert left >= window.table.beside.geometry().right() - 20, code
+
+
+def test_cards_are_chosen_with_the_keyboard_too(window: MainWindow, qtbot: QtBot) -> None:
+    window.go("plan")
+    qtbot.waitUntil(lambda: window.plan.task is None, timeout=20000)
+    card = next(item for item in cards(window) if item.name == "Hood")
+    window.table.view.setFocus()
+    card.setFocus()
+    QTest.keyClick(window.table.view.viewport(), Qt.Key.Key_Return)
+    qtbot.waitUntil(lambda: window.plan.garment.looked == "hood", timeout=2000)
+
+
+def test_a_broken_block_of_ones_own_is_told_and_left_alone(window: MainWindow, qtbot: QtBot) -> None:
+    keep_block(OwnBlock(name="From elsewhere", block="coat.unknown"))
+    window.plan.garment._read_own()
+    window.plan.garment.look_at("own:From elsewhere")
+    assert "no longer in the library" in window.plan.garment.about.text() and not window.plan.garment.make.isEnabled()
+    before = window.bench.document
+    window.plan.garment.choose()
+    assert window.bench.document == before
+
+
+def test_inches_go_through_plan(window: MainWindow, qtbot: QtBot) -> None:
+    window.bench.set_unit("in")
+    make_block(window, qtbot, "bodice.darted")
+    assert window.plan.fit.rows["bust"].field.edit.text() == "3⅛"
+    type_into(window.plan.fit.rows["bust"].field.edit, "5")
+    assert window.bench.document.recipe.ease["bust"] == 127
+    window.plan.show_page("cloth")
+    assert '4"' in window.plan.cloth.test.text()
+    type_into(window.plan.cloth.stretches["stretch"][0].edit, "5 1/4")
+    assert window.bench.document.chosen_cloth.stretch == pytest.approx(0.3125)
+
+
+def test_a_band_is_fitted_from_the_shape_station(window: MainWindow, qtbot: QtBot) -> None:
+    make_block(window, qtbot, "bodice.darted")
+    window.go("shape")
+    window.shape.add(STEPS["band"])
+    settle(qtbot, window)
+    assert window.bench.document.recipe.steps[-1].kind == "band" and "neckband" in window.table.pieces
+    window.go("true")
+    assert any("Neckband" in row.title.text() for row in window.true.rows.values())
