@@ -75,7 +75,8 @@ class GarmentItem(Drawn, QGraphicsItem):
         painter.setPen(pen)
         painter.setBrush(LOOK.color("woad_tint" if self.chosen else "white"))
         painter.drawRoundedRect(QRectF(0, 0, wide, tall), 8, 8)
-        room = tall * 0.2
+        pixel = 1 / max(painter.worldTransform().m11(), 1e-6)
+        room = max(tall * 0.2, min(28 * pixel, tall * 0.4))
         scale = min((wide * 0.86) / self.size[0], (tall - room - tall * 0.1) / self.size[1])
         painter.save()
         free = tall - room - tall * 0.05 - self.size[1] * scale
@@ -84,7 +85,7 @@ class GarmentItem(Drawn, QGraphicsItem):
         for shapes, lines, at in self.parts:
             self._garment(painter, shapes, lines, at)
         painter.restore()
-        self._words(painter, QPointF(wide / 2, tall - room * 0.78), self.name, strong=True)
+        self._words(painter, QPointF(wide / 2, tall - min(26 * pixel, room)), self.name, strong=True)
 
     def _garment(self, painter: QPainter, shapes: list[QPolygonF], lines: list[QPolygonF], at: QPointF) -> None:
         painter.save()
