@@ -21,7 +21,7 @@ from caddet.core.figures.language import FormulaError, parse
 from caddet.core.formats.files import write_whole
 from caddet.core.formats.people_csv import read_people
 from caddet.core.formats.project import open_project, save_project
-from caddet.core.lengths import Unit, format_length, parse_length
+from caddet.core.lengths import Unit, format_length, in_unit, parse_length
 from caddet.core.recipe.choices import Cloth
 from caddet.core.recipe.document import Document, Recipe, Value
 from caddet.core.recipe.ease import FITS
@@ -62,9 +62,9 @@ def _refuse(sentence: str) -> int:
     return EXIT_INPUT
 
 
-def _remark(findings: Sequence[Finding], where: str = "") -> None:
+def _remark(findings: Sequence[Finding], where: str = "", unit: Unit = "cm") -> None:
     for finding in findings:
-        print(f"caddet: {where}{finding.place}: {finding.sentence}", file=sys.stderr)
+        print(f"caddet: {where}{finding.place}: {in_unit(finding.sentence, unit)}", file=sys.stderr)
 
 
 def _parser() -> _Parser:
@@ -223,13 +223,14 @@ def _draft(arguments: argparse.Namespace) -> int:
         document = _document_for(person, recipe, block, cloth)
         made = make(EvaluateRequest(document))
         doubted = [doubt.finding for doubt in doubts(person, arguments.unit)]
-        _remark([*doubted, *(f for f in made.findings if f.severity != "note")], f"{arguments.people}, {person.name}, ")
+        told = [*doubted, *(f for f in made.findings if f.severity != "note")]
+        _remark(told, f"{arguments.people}, {person.name}, ", arguments.unit)
         if made.pattern is None:
             refused += 1
             continue
         bad = [line for line in made.proof if line.verdict == "fails"]
         for line in bad:
-            print(f"caddet: {person.name}: {line.label}: {line.sentence}", file=sys.stderr)
+            print(f"caddet: {person.name}: {line.label}: {in_unit(line.sentence, arguments.unit)}", file=sys.stderr)
         failed += bool(bad)
         save_project(document, folder / f"{_file_name(person.name, names)}.caddet")
     print(f"{len(people) - refused} drafted into {folder}, {failed} with something that fails, {refused} refused")

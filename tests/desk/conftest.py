@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import threading
 from collections.abc import Iterator
 from pathlib import Path
@@ -15,6 +16,9 @@ from caddet.desk.app import make_app
 from caddet.desk.theme import LOOK
 from caddet.desk.window import MainWindow
 from caddet.desk.workbench import Workbench
+
+if not (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")):
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 
 @pytest.fixture(scope="session")

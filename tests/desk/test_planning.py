@@ -390,3 +390,35 @@ def test_a_band_is_fitted_from_the_shape_station(window: MainWindow, qtbot: QtBo
     assert window.bench.document.recipe.steps[-1].kind == "band" and "neckband" in window.table.pieces
     window.go("true")
     assert any("Neckband" in row.title.text() for row in window.true.rows.values())
+
+
+def test_what_the_draft_says_follows_the_unit(window: MainWindow, qtbot: QtBot) -> None:
+    bench = window.bench
+    for _ in bench.document.recipe.steps:
+        bench.edit("Without its steps", lambda d: edits.set_step(d, 0, None))
+    bench.edit("Long, without a slit", lambda d: edits.set_option(d, "length", 900.0))
+    settle(qtbot, window)
+    chip = next(chip for chip in window.strip.chips if any(" cm" in r.label for r in chip.line.remedies))
+
+    def offered() -> list[str]:
+        return [action.text() for action in window.strip.menu_of(chip).actions() if action.text().startswith("Remedy")]
+
+    in_cm = offered()
+    assert any(" cm" in words for words in in_cm)
+    bench.set_unit("in")
+    settle(qtbot, window)
+    assert not any(" cm" in words for words in offered()) and all('"' in words for words in offered())
+    bench.set_unit("cm")
+    settle(qtbot, window)
+    assert offered() == in_cm
+
+
+def test_a_remark_on_a_figure_follows_the_unit(window: MainWindow, qtbot: QtBot) -> None:
+    make_block(window, qtbot, "bodice.darted")
+    window.bench.edit("Wide", lambda d: edits.set_override(d, "sleeve_width", "80cm"))
+    settle(qtbot, window)
+    window.go("draft")
+    said = window.draft.rows["sleeve_width"].wrong
+    assert "80.0 cm" in said.text()
+    window.bench.set_unit("in")
+    assert '31½"' in said.text() and " cm" not in said.text()

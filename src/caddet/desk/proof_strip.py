@@ -9,7 +9,7 @@ from PyQt6.QtGui import QFont, QFontMetricsF, QPainter, QPaintEvent, QPen, QPoly
 from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QMenu, QScrollArea, QWidget
 
 from caddet.core.fitting.proof import ProofLine
-from caddet.core.lengths import Unit, format_fine, format_length
+from caddet.core.lengths import Unit, format_fine, format_length, in_unit
 from caddet.core.recipe.edits import Remedy
 from caddet.desk.stations.base import empty
 from caddet.desk.theme import LOOK
@@ -46,8 +46,8 @@ class ProofChip(QAbstractButton):
         """Show a newer verdict of the same check."""
         if not afresh and (line, unit) == (self.line, self.unit):
             return
-        if afresh or line.sentence != self.line.sentence:
-            self.setToolTip("\n".join(textwrap.wrap(line.sentence, 70)))
+        if afresh or (line.sentence, unit) != (self.line.sentence, self.unit):
+            self.setToolTip("\n".join(textwrap.wrap(in_unit(line.sentence, unit), 70)))
         self.line, self.unit, self.figure = line, unit, figure_of(line, unit)
         self.setText(line.label)
         verdict = {"fails": "fails", "look": "look at this", "holds": "holds"}[line.verdict]
@@ -137,7 +137,7 @@ class ProofStrip(QWidget):
     def menu_of(self, chip: ProofChip) -> QMenu:
         """The sentence, where to go, and the remedies."""
         menu = QMenu(self)
-        for words in textwrap.wrap(chip.line.sentence, 64):
+        for words in textwrap.wrap(in_unit(chip.line.sentence, chip.unit), 64):
             action = menu.addAction(words)
             if action is not None:
                 action.setEnabled(False)
@@ -147,11 +147,11 @@ class ProofStrip(QWidget):
             if where is not None:
                 where.triggered.connect(lambda: self.go_to.emit(chip.line.place))
         for remedy in chip.line.remedies:
-            self._add_remedy(menu, remedy)
+            self._add_remedy(menu, remedy, chip.unit)
         return menu
 
-    def _add_remedy(self, menu: QMenu, remedy: Remedy) -> None:
-        action = menu.addAction(f"Remedy: {remedy.label}")
+    def _add_remedy(self, menu: QMenu, remedy: Remedy, unit: Unit) -> None:
+        action = menu.addAction(f"Remedy: {in_unit(remedy.label, unit)}")
         if action is not None:
             action.triggered.connect(lambda: self.remedy.emit(remedy))
 

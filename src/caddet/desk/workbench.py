@@ -17,7 +17,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from caddet.core.errors import CaddetError, InputError
 from caddet.core.formats.journal import append_journal, edit_line, now_line, read_journal
 from caddet.core.formats.project import save_project
-from caddet.core.lengths import Unit
+from caddet.core.lengths import Unit, in_unit
 from caddet.core.recipe.document import Document
 from caddet.core.recipe.evaluate import StageCache
 from caddet.core.recipe.history import History
@@ -91,7 +91,7 @@ class Workbench(QObject):
             return False
         except CaddetError as error:
             self.preview(None)
-            self.said.emit(str(error))
+            self.said.emit(in_unit(str(error), self.unit))
             return False
         self.preview_document = None
         before = self.history
@@ -159,7 +159,7 @@ class Workbench(QObject):
 
     def _evaluation_failed(self, error: Exception) -> None:
         self._running = None
-        self.said.emit(f"The pattern could not be made: {error}")
+        self.said.emit(in_unit(f"The pattern could not be made: {error}", self.unit))
         self._go_on()
 
     def _go_on(self) -> None:

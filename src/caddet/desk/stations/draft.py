@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QCheckBox, QGridLayout, QVBoxLayout, QWidget
 
 from caddet.core.errors import CaddetError
 from caddet.core.geometry.paths import Path
+from caddet.core.lengths import Unit, in_unit
 from caddet.core.recipe import edits
 from caddet.core.recipe.planning import ease_of
 from caddet.core.recipe.registry import Parameter, block_named
@@ -53,7 +54,7 @@ class DraftStation(Station):
         self.flags: dict[str, QCheckBox] = {}
         self.over = ""
         self.task: Task | None = None
-        self._block = ""
+        self._built: tuple[str, Unit] = ("", "cm")
         self.table.figure_chosen.connect(self.open_figure)
         self.table.figure_dragged.connect(self._drag)
         self.table.figure_dropped.connect(self._drop)
@@ -63,8 +64,8 @@ class DraftStation(Station):
         document = self.bench.document
         block = block_named(document.recipe.block)
         self.aside.setText(block.label)
-        if self._block != block.name:
-            self._block = block.name
+        if (block.name, self.bench.unit) != self._built:
+            self._built = (block.name, self.bench.unit)
             self._build_options()
         for option in block.options:
             value = option.or_default(document.recipe.options.get(option.name, option.default))
@@ -92,7 +93,7 @@ class DraftStation(Station):
             if row_.unreadable:
                 continue
             if name in findings:
-                row_.complain(findings[name])
+                row_.complain(in_unit(findings[name], self.bench.unit))
             elif not row_.formula.isModified():
                 row_.complain("")
 
@@ -100,18 +101,18 @@ class DraftStation(Station):
         empty(self.options_box)
         empty(self.school_box)
         self.fields, self.choices, self.flags = {}, {}, {}
-        block = block_named(self._block)
+        block, unit = block_named(self._built[0]), self._built[1]
         for option in block.options:
             if option.kind == "choice":
-                self._add_choice(option)
+                self._add_choice(option, in_unit(option.why, unit))
             elif option.kind == "flag":
                 box = QCheckBox(option.label)
-                box.setToolTip(option.why)
+                box.setToolTip(in_unit(option.why, unit))
                 box.toggled.connect(partial(self._set_flag, option))
                 self.flags[option.name] = box
                 self.school_box.addWidget(box)
             else:
-                field = self._add_field(option.name, option.label, option.why)
+                field = self._add_field(option.name, option.label, in_unit(option.why, unit))
                 field.entered.connect(partial(self._set_length, option))
                 if option.kind == "number":
                     field.read, field.show_as = read_number, show_number
@@ -123,7 +124,7 @@ class DraftStation(Station):
             )
             field.entered.connect(partial(self._set_ease, level.level))
 
-    def _add_choice(self, option: Parameter) -> None:
+    def _add_choice(self, option: Parameter, why: str) -> None:
         """A choice with the sentence why: side by side when the words fit, else one below the other."""
         self.school_box.addWidget(label(option.label, "caption"))
         lengths = [len(words) for _, words in option.choices]
@@ -131,12 +132,12 @@ class DraftStation(Station):
         chooser: Choices | PickOne = (
             Choices(option.label, option.choices) if short else PickOne(option.label, option.choices)
         )
-        chooser.setToolTip(option.why)
+        chooser.setToolTip(why)
         chooser.chosen.connect(partial(self._set_choice, option))
         self.choices[option.name] = chooser
         self.school_box.addWidget(chooser)
-        if option.why:
-            self.school_box.addWidget(label(option.why, "why", wrap=True))
+        if why:
+            self.school_box.addWidget(label(why, "why", wrap=True))
 
     def _add_field(self, name: str, words: str, why: str) -> LengthField:
         """A caption with its field below, two in a row."""

@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QProgressBar, QWidget
 
 from caddet.core.errors import CaddetError
 from caddet.core.fitting.line_drawing import LineDrawing, line_drawing
+from caddet.core.lengths import in_unit
 from caddet.core.recipe.document import Document, Recipe
 from caddet.core.recipe.planning import begin_with, needs
 from caddet.core.recipe.registry import block_named
@@ -147,7 +148,7 @@ class PlanStation(Station):
         if made is None or made.pattern is None:
             self.table.show_own([])
             reason = next((f.sentence for f in made.findings if f.severity == "stops"), "") if made is not None else ""
-            self.table.say_beside(reason)
+            self.table.say_beside(in_unit(reason, self.bench.unit))
             return
         views = (line_drawing(made.pattern, "front"), line_drawing(made.pattern, "back"))
         self.table.show_own([GarmentItem(made.block.label, views)], fit=True)

@@ -8,6 +8,7 @@ from typing import Any
 
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
+from caddet.core.lengths import in_unit
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe import edits
 from caddet.core.recipe.document import Document, StepEntry, Value
@@ -107,7 +108,7 @@ class ShapeStation(Station):
         for line, parameter in enumerate(step.parameters):
             value = parameter.or_default(entry.values.get(parameter.name, parameter.default))
             caption = label(parameter.label, wrap=True)
-            caption.setToolTip(parameter.why)
+            caption.setToolTip(in_unit(parameter.why, self.bench.unit))
             grid.addWidget(caption, line, 0)
             grid.addWidget(self._field(index, entry, parameter, value, pattern), line, 1)
         row = QHBoxLayout()

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QGraphicsItem, QSlider, QVBoxLayout
 
 from caddet.core.errors import CaddetError
 from caddet.core.geometry.segments import Motion
-from caddet.core.lengths import format_fine, format_length
+from caddet.core.lengths import format_fine, format_length, in_unit
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.seams import EdgeRef, Seam
@@ -210,7 +210,9 @@ class TrueStation(Station):
         made = self.made
         line = next((p for p in made.proof if p.kind == "seam" and p.name == walked.seam.name), None) if made else None
         for remedy in line.remedies if line else ():
-            self.parts_box.addWidget(button(remedy.label, partial(self.bench.edit, remedy.label, remedy.apply)))
+            self.parts_box.addWidget(
+                button(in_unit(remedy.label, unit), partial(self.bench.edit, remedy.label, remedy.apply))
+            )
 
     def choose(self, name: str) -> None:
         """Walk another seam."""

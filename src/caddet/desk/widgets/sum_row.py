@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 from caddet.core.errors import CaddetError
 from caddet.core.figures.language import FormulaError, parse
 from caddet.core.figures.sums import Sum
-from caddet.core.lengths import Unit
+from caddet.core.lengths import Unit, in_unit
 from caddet.desk.widgets.fields import Row, button, label
 
 
@@ -72,7 +72,7 @@ class SumRow(Row):
             style.unpolish(self.mark)
             style.polish(self.mark)
         self.back.setEnabled(yours)
-        self.reason.setText(f"{sum_.figure.reason} ({sum_.figure.source})")
+        self.reason.setText(in_unit(f"{sum_.figure.reason} ({sum_.figure.source})", unit))
         if not self.formula.isModified():
             self.formula.setText(sum_.formula)
             self.formula.setModified(False)

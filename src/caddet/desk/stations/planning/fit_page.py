@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from caddet.core.body.known import known
-from caddet.core.lengths import format_length
+from caddet.core.lengths import Unit, format_length, in_unit
 from caddet.core.recipe import edits
 from caddet.core.recipe.ease import FITS, EaseLevel, stretch_remark, take_for_stretch
 from caddet.core.recipe.planning import ease_of
@@ -40,10 +40,10 @@ class FitPage(QWidget):
         column.addLayout(self.levels_box)
         self.rows: dict[str, LengthRow] = {}
         self.fits: dict[str, Row] = {}
-        self._block = ""
+        self._built: tuple[str, Unit] = ("", "cm")
 
     def _build(self) -> None:
-        block = block_named(self._block)
+        block, unit = block_named(self._built[0]), self._built[1]
         empty(self.fits_box)
         empty(self.levels_box)
         self.fits, self.rows = {}, {}
@@ -52,7 +52,7 @@ class FitPage(QWidget):
             *((name, FITS[name].label, FITS[name].why) for name in block.fits),
         ]
         for name, words, why in choices:
-            row = Row(words, why)
+            row = Row(words, in_unit(why, unit))
             row.chosen.connect(partial(self._fit, name, words))
             self.fits[name] = row
             self.fits_box.addWidget(row)
@@ -68,8 +68,8 @@ class FitPage(QWidget):
 
     def refresh(self) -> None:
         recipe, unit = self.bench.document.recipe, self.bench.unit
-        if recipe.block != self._block:
-            self._block = recipe.block
+        if (recipe.block, unit) != self._built:
+            self._built = (recipe.block, unit)
             self._build()
         block = block_named(recipe.block)
         for name, row in self.fits.items():
