@@ -36,6 +36,9 @@ app.exec()
 def main() -> None:
     with tempfile.TemporaryDirectory() as folder:
         environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen"}
+        # as on anybody's second start: compiled once, wherever this machine keeps (or doesn't keep) the result
+        environment.pop("PYTHONDONTWRITEBYTECODE", None)
+        environment["PYTHONPYCACHEPREFIX"] = f"{folder}/compiled"
         environment |= {f"XDG_{name}_HOME": folder for name in ("DATA", "STATE", "CONFIG", "CACHE")}
 
         def run(script: str) -> None:
