@@ -14,7 +14,7 @@ from caddet.core.drafting.curves import inflections
 from caddet.core.geometry.segments import Cubic
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.soundness import fault
-from caddet.core.recipe.registry import BLOCKS, Block, block_named
+from caddet.core.recipe.registry import BLOCKS, Block, Parameter, block_named
 from caddet.core.workroom import EvaluateRequest, Made, make
 from tests.making import KNIT, WOVEN, area, drafted, pattern_of, polygon
 
@@ -268,3 +268,34 @@ def test_a_circle_too_large_for_the_cloth_is_told_and_cut_in_panels() -> None:
         document = gate.remedies[0].apply(document)
     assert gate.holds and document.recipe.options["made"] == "panels"
     assert not wrong(make(EvaluateRequest(document)))
+
+
+def _others(option: Parameter) -> list[object]:
+    """Values of an option other than its default."""
+    if option.kind == "choice":
+        return [key for key, _ in option.choices if key != option.default]
+    return [not option.default] if option.kind == "flag" else [option.low, option.high]
+
+
+CONDITIONAL = [(name, option.name) for name in NAMES for option in BLOCKS[name].options if option.only]
+
+
+@pytest.mark.parametrize(("name", "option"), CONDITIONAL)
+def test_an_option_that_is_not_asked_for_changes_nothing_and_one_that_is_does(name: str, option: str) -> None:
+    block = BLOCKS[name]
+    dependent = next(o for o in block.options if o.name == option)
+    assert dependent.only is not None
+    on, values = dependent.only
+    leading = next(o for o in block.options if o.name == on)
+    assert set(values) <= {leading.default, *_others(leading)}, "it names values that are there"
+    for value in (leading.default, *_others(leading)):
+        asked = dependent in block.asked({on: value})  # type: ignore[dict-item]
+        assert asked == (value in values)
+        plain = drafted(name, **{on: value}).pattern  # type: ignore[arg-type]
+        changed = [drafted(name, **{on: value, option: other}).pattern for other in _others(dependent)]  # type: ignore[arg-type]
+        same = [one is not None and plain is not None and one.pieces == plain.pieces for one in changed]
+        assert not all(same) if asked else all(same), (name, option, value)
+
+
+def test_some_options_are_only_asked_for_with_others() -> None:
+    assert {("bodice.darted", "cap"), ("skirt.circle", "panels"), ("trousers.tailored", "pleat")} <= set(CONDITIONAL)

@@ -71,7 +71,7 @@ def test_the_sum_is_written_with_its_numbers() -> None:
     assert written(parse("(bust + ease) / 4 + 0.5cm"), NAMES, labels, "cm") == "(bust 92.0 + ease 10.0) ÷ 4 + 0.5"
     assert written(parse("bust - (ease - 1cm)"), NAMES, labels, "cm") == "bust 92.0 − (ease 10.0 − 1.0)"
     assert written(parse("if(n > 2, bust, ease) * 2"), NAMES, labels, "cm") == "bust 92.0 × 2"
-    assert written(parse("bust / 4"), NAMES, labels, "in") == "bust 36¼ ÷ 4"
+    assert written(parse("bust / 4"), NAMES, labels, "in") == "bust 36 1/4 ÷ 4"
 
 
 FIGURES = (Figure("quarter", "Quarter", "bust / 4"), Figure("twice", "Twice", "quarter * 2"), Figure("darts", "Darts", "n", kind="count"))  # fmt: skip

@@ -50,7 +50,7 @@ def test_no_text_brings_it_down(text: str) -> None:
 
 
 def test_shows_tape_fractions_and_small_differences() -> None:
-    assert format_length(920.75, "in") == "36¼"
+    assert format_length(920.75, "in") == "36 1/4"
     assert format_length(25.4 * 3 / 16, "in") == "3/16"
     assert format_length(-254, "in", with_unit=True) == '−10"'
     assert format_length(0.2, "cm") == "0.0"
@@ -61,13 +61,13 @@ def test_shows_tape_fractions_and_small_differences() -> None:
     ("said", "read"),
     [
         ("The skirt is 10.16 cm short.", 'The skirt is 4" short.'),
-        ("An A-line wants 8 to 13 cm.", 'An A-line wants 3¼ to 5".'),
-        ("Expected between 44.5 and 160.0 cm", 'Expected between 17½ and 63"'),
+        ("An A-line wants 8 to 13 cm.", 'An A-line wants 3 1/4 to 5".'),
+        ("Expected between 44.5 and 160.0 cm", 'Expected between 17 1/2 and 63"'),
         ("Take it in: +2.5 cm, or −2.5 cm.", 'Take it in: +1", or −1".'),
         ("Flare each side by -2.54 cm", 'Flare each side by −1"'),
         ("“5 cm band” is 2.54 cm off.", '“5 cm band” is 1" off.'),
         ("It is 1.2 mm too long and 5 cm2 wide; figure12 cm.", "It is 1.2 mm too long and 5 cm2 wide; figure12 cm."),
-        ("By 1–2 cm.", 'By ⅜–¾".'),
+        ("By 1–2 cm.", 'By 3/8–3/4".'),
         ("Nothing to tell.", "Nothing to tell."),
     ],
 )

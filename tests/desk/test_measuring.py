@@ -307,7 +307,7 @@ def test_a_value_keeps_its_sixteenth_through_the_other_unit(window: MainWindow, 
         window.switch_unit()
     assert edit.text() == "92.1"
     window.switch_unit()
-    assert edit.text() == "36¼"
+    assert edit.text() == "36 1/4"
     settle(qtbot, window)
 
 

@@ -373,7 +373,7 @@ def test_a_broken_block_of_ones_own_is_told_and_left_alone(window: MainWindow, q
 def test_inches_go_through_plan(window: MainWindow, qtbot: QtBot) -> None:
     window.bench.set_unit("in")
     make_block(window, qtbot, "bodice.darted")
-    assert window.plan.fit.rows["bust"].field.edit.text() == "3⅛"
+    assert window.plan.fit.rows["bust"].field.edit.text() == "3 1/8"
     type_into(window.plan.fit.rows["bust"].field.edit, "5")
     assert window.bench.document.recipe.ease["bust"] == 127
     window.plan.show_page("cloth")
@@ -421,4 +421,36 @@ def test_a_remark_on_a_figure_follows_the_unit(window: MainWindow, qtbot: QtBot)
     said = window.draft.rows["sleeve_width"].wrong
     assert "80.0 cm" in said.text()
     window.bench.set_unit("in")
-    assert '31½"' in said.text() and " cm" not in said.text()
+    assert '31 1/2"' in said.text() and " cm" not in said.text()
+
+
+def test_draft_asks_only_for_what_means_something(window: MainWindow, qtbot: QtBot) -> None:
+    make_block(window, qtbot, "bodice.darted")
+    window.go("draft")
+    draft = window.draft
+    assert draft.choices["cap"].isVisible()
+    draft.flags["sleeve"].setFocus()
+    QTest.keyClick(draft.flags["sleeve"], Qt.Key.Key_Space)
+    settle(qtbot, window)
+    assert not draft.choices["cap"].isVisible() and not draft.choices["sleeve_shape"].isVisible()
+    assert draft.choices["school"].isVisible() and draft.fields["ease_bust"].isVisible()
+    assert draft.flags["sleeve"].hasFocus(), "the hand stays where it is"
+    assert not any(draft.laid.itemData(i).startswith("cap=") for i in range(draft.laid.count()))
+    window.bench.undo()
+    settle(qtbot, window)
+    assert draft.choices["cap"].isVisible()
+
+
+def test_fields_move_together_when_one_is_not_asked_for(window: MainWindow, qtbot: QtBot) -> None:
+    make_block(window, qtbot, "trousers.tailored")
+    window.go("draft")
+    draft = window.draft
+    assert not draft.fields["pleat"].isVisible() and draft.fields["ease_waist"].isVisible()
+    before = draft.fields["ease_waist"].pos()
+    assert before.y() > draft.fields["band"].pos().y(), "in the row below, on the left"
+    window.bench.edit("Pleats", lambda d: edits.set_option(d, "waist_with", "pleats"))
+    settle(qtbot, window)
+    QTest.qWait(50)
+    assert draft.fields["pleat"].isVisible()
+    assert draft.fields["pleat"].pos().x() < draft.fields["ease_waist"].pos().x()
+    assert draft.fields["pleat"].pos().y() == draft.fields["ease_waist"].pos().y()

@@ -3,17 +3,23 @@
 from __future__ import annotations
 
 import pytest
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
+from PyQt6.QtGui import QFont, QFontMetrics
 from PyQt6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
 from caddet.core.lengths import Unit
+from caddet.core.recipe.document import Recipe
+from caddet.core.recipe.planning import begin_with
 from caddet.desk.finder import rank
 from caddet.desk.proof_strip import ProofChip, figure_of
 from caddet.desk.stations.shape import with_step
+from caddet.desk.table.overlays import FigureChip, clear_place
 from caddet.desk.theme import DAY, EVENING, LOOK
 from caddet.desk.widgets.fields import Choices, LengthField, Row
 from caddet.desk.widgets.sum_row import SumRow
+from caddet.desk.window import MainWindow
+from tests.desk.conftest import settle
 from tests.making import document, made
 
 
@@ -158,3 +164,50 @@ def test_the_same_hold_again_becomes_one_step() -> None:
     other = with_step(twice, "lengthen", {"piece": "front", "at": 400.0, "amount": 5.0})
     pivots = with_step(with_step(other, "pivot_dart", {"dart": "a"}), "pivot_dart", {"dart": "a"})
     assert len(pivots.recipe.steps) == 4
+
+
+def test_a_figure_stands_where_it_covers_nothing() -> None:
+    size, a, b = QSizeF(20, 10), QPointF(0, 0), QPointF(200, 0)
+    assert clear_place(a, b, size, []).center() == QPointF(100, 0)
+    moved = clear_place(a, b, size, [QRectF(80, -20, 40, 40)])
+    assert moved.center() == QPointF(60, 0)
+    twice = clear_place(a, b, size, [QRectF(80, -20, 40, 40), moved])
+    assert twice.center() == QPointF(140, 0)
+    assert clear_place(a, b, size, [QRectF(-50, -50, 300, 100)]).center() == QPointF(100, 0), (
+        "no better place: the middle"
+    )
+
+
+def test_figures_keep_clear_of_the_names_of_pieces(window: MainWindow, qtbot: QtBot) -> None:
+    for block in ("hood", "skirt.circle", "trousers.tailored"):
+        window.bench.edit("Make", lambda d, name=block: begin_with(d, Recipe(block=name)))
+        settle(qtbot, window)
+        window.go("draft")
+        window.table.fit()
+        seen = window.table.view.viewportTransform()
+        pixel = 1 / seen.m11()
+        chips = [c for c in window.table.overlays if isinstance(c, FigureChip)]
+        assert chips
+        for item in window.table.pieces.values():
+            words = item.words_box(pixel)
+            for chip in chips:
+                box = QRectF(chip.pos() - chip.box.bottomRight() * pixel, chip.box.size() * pixel)
+                assert not box.intersects(words.adjusted(2 * pixel, 2 * pixel, -2 * pixel, -2 * pixel)), (
+                    block,
+                    chip.figure,
+                )
+
+
+@pytest.mark.parametrize("words", ["The shorter", "Darts", "Front pleats"])
+def test_a_choice_has_room_for_its_words_when_taken(words: str, window: MainWindow) -> None:
+    chooser = Choices("One of", (("a", words), ("b", "Open"), ("c", "Folded")))
+    chooser.show()
+    try:
+        for key in ("b", "a"):
+            chooser.show_choice(key)
+            one = chooser.buttons["a"]
+            font = QFont(one.font())
+            font.setWeight(QFont.Weight.DemiBold)
+            assert one.width() >= QFontMetrics(font).horizontalAdvance(words) + 20
+    finally:
+        chooser.deleteLater()

@@ -1,7 +1,7 @@
 """Lengths: millimetres inside; cm, mm, inches with fractions, feet and yards at the edge.
 
 The value typed is kept exactly (a rational number of inches or decimals of a cm, turned into a
-float of millimetres once), so that 36 1/4" shows as 36¼ again after any number of unit switches.
+float of millimetres once), so that 36 1/4" shows as 36 1/4 again after any number of unit switches.
 """
 
 from __future__ import annotations
@@ -31,10 +31,6 @@ _NAMES = {
 _VULGAR = {
     "¼": "1/4", "½": "1/2", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8",
     "⅓": "1/3", "⅔": "2/3",
-}  # fmt: skip
-_GLYPHS = {
-    Fraction(1, 4): "¼", Fraction(1, 2): "½", Fraction(3, 4): "¾", Fraction(1, 8): "⅛",
-    Fraction(3, 8): "⅜", Fraction(5, 8): "⅝", Fraction(7, 8): "⅞",
 }  # fmt: skip
 _NUMBER = r"\d+/\d+|\d+(?:[.,]\d+)?(?:\s+\d+/\d+)?|[.,]\d+"
 _PART = re.compile(rf"\s*(?P<number>{_NUMBER})\s*(?P<unit>''|[a-z]+|[\"″”'′’])?\s*")
@@ -99,9 +95,7 @@ def format_length(mm: float, unit: Unit = "cm", *, sign: bool = False, with_unit
         text = str(whole) if whole or not part else ""
         if part:
             fraction = Fraction(part, 16)
-            glyph = _GLYPHS.get(fraction)
-            space = " " if text and not glyph else ""
-            text += glyph or f"{space}{fraction.numerator}/{fraction.denominator}"
+            text += f"{' ' if text else ''}{fraction.numerator}/{fraction.denominator}"
         negative = mm < 0 and sixteenths != 0
         suffix = '"'
     lead = "−" if negative else ("+" if sign else "")

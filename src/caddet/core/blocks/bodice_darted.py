@@ -7,11 +7,11 @@ from collections.abc import Mapping, Sequence
 from caddet.core.drafting.bodice import BODICE_FIGURES, BODICE_NEEDS, BUST_DART, Half, draft_bodice
 from caddet.core.drafting.cap import (
     SLEEVE_NEEDS,
-    SLEEVE_OPTIONS,
     hung_sleeve,
     sleeve_closures,
     sleeve_dimensions,
     sleeve_figures,
+    sleeve_options,
     sleeve_piece,
     sleeve_seams,
     solve_cap,
@@ -29,7 +29,7 @@ OPTIONS = (
     SCHOOL,
     BUST_DART,
     Parameter("sleeve", "With a sleeve", "flag", True, why="A set-in sleeve, fitted to the armholes."),
-    *SLEEVE_OPTIONS,
+    *sleeve_options("sleeve", True),
 )
 EASE = (
     EaseLevel("bust", "Bust", 80.0, "bust"),

@@ -11,7 +11,7 @@ from caddet.core.blocks.bodice_darted import gates as bodice_gates
 from caddet.core.blocks.skirt_straight import Half as SkirtHalf
 from caddet.core.blocks.skirt_straight import skirt_half
 from caddet.core.drafting.bodice import BODICE_FIGURES, BODICE_NEEDS, BUST_DART, Half, draft_bodice
-from caddet.core.drafting.cap import SLEEVE_NEEDS, SLEEVE_OPTIONS, sleeve_figures
+from caddet.core.drafting.cap import SLEEVE_NEEDS, sleeve_figures, sleeve_options
 from caddet.core.drafting.kit import Drafting
 from caddet.core.drafting.long_half import LongHalf, aline, aline_slant, aline_uppers, cut_across, fitted
 from caddet.core.drafting.upper import SCHOOL, SCHOOLS
@@ -30,9 +30,9 @@ OPTIONS = (
     SCHOOL, BUST_DART,
     Parameter("length", "Skirt, waist to hem", "length", 600.0, 150.0, 1300.0),
     Parameter("flare", "Flare, each side", "length", 0.0, 0.0, 300.0, why="At the hem, beyond the hip's width; an A-line wants 8 to 13 cm."),
-    Parameter("split", "A-line split at the waist", "flag", False, why="Front and back cut across at the waist, to be joined by a seam."),
+    Parameter("split", "A-line split at the waist", "flag", False, why="Front and back cut across at the waist, to be joined by a seam.", only=("style", ("a_line",))),
     Parameter("sleeve", "With a sleeve", "flag", False, why="A set-in sleeve, fitted to the armholes."),
-    *SLEEVE_OPTIONS,
+    *sleeve_options("sleeve", True),
 )  # fmt: skip
 EASE = (
     EaseLevel("bust", "Bust", 70.0, "bust"), EaseLevel("waist", "Waist", 50.0, "waist"), EaseLevel("hip", "Hip", 50.0, "hip"),

@@ -27,8 +27,8 @@ OPTIONS = (
     Parameter("length", "Length, waist to hem", "length", 600.0, 50.0, 1400.0),
     Parameter("made", "Made", "choice", "whole", choices=(("whole", "Whole"), ("panels", "In panels"), ("wrap", "As a wrap")),
               why="Whole has one seam. Panels fit a narrow cloth. A wrap overlaps in front and has a curved front edge."),
-    Parameter("panels", "Panels", "number", 4.0, 2.0, 24.0, why="How many equal parts."),
-    Parameter("overlap", "Wrap overlap", "length", 250.0, 50.0, 600.0, why="How far the wrap lies over itself at the waist."),
+    Parameter("panels", "Panels", "number", 4.0, 2.0, 24.0, why="How many equal parts.", only=("made", ("panels",))),
+    Parameter("overlap", "Wrap overlap", "length", 250.0, 50.0, 600.0, why="How far the wrap lies over itself at the waist.", only=("made", ("wrap",))),
     Parameter("allowance_school", "Seam allowance", "choice", "after", choices=(("after", "Added after"), ("in_radius", "Taken off the radius")),
               why="Added after, the stitch line is the waist. Taken off the radius, the waist is cut smaller and the allowance eats "
               "into it: quick on cloth, with the paper in between."),

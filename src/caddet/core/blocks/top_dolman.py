@@ -27,7 +27,7 @@ OPTIONS = (
     Parameter("slope", "Slope of the arm", "length", 120.0, 0.0, 400.0, why="How far the sleeve's end lies below the neck: less lifts the arm freely, more lies smoother when it hangs."),
     Parameter("wide", "Neck wider than the neck, on each side", "length", 60.0, 0.0, 160.0),
     Parameter("cuff", "Cuff, finished depth", "length", 120.0, 0.0, 350.0, why="A separate band from the sleeve's end; 0 for a hem."),
-    Parameter("collar", "Cowl, finished height", "length", 220.0, 60.0, 400.0),
+    Parameter("collar", "Cowl, finished height", "length", 220.0, 60.0, 400.0, only=("neck", ("cowl",))),
 )  # fmt: skip
 EASE = (
     EaseLevel("bust", "Bust", 160.0, "bust"),

@@ -7,11 +7,11 @@ from collections.abc import Mapping, Sequence
 from caddet.core.drafting.bands import band_piece, quarters
 from caddet.core.drafting.cap import (
     SLEEVE_NEEDS,
-    SLEEVE_OPTIONS,
     hung_sleeve,
     sleeve_closures,
     sleeve_dimensions,
     sleeve_figures,
+    sleeve_options,
     sleeve_piece,
     sleeve_seams,
     solve_cap,
@@ -32,7 +32,7 @@ OPTIONS = (
     Parameter("body_length", "Length, nape to hem", "length", 640.0, 250.0, 1300.0),
     Parameter("neck_wider", "Neckline larger by", "length", 120.0, 0.0, 600.0, why="Larger than the neck, so that the head goes through with the band stretched."),
     Parameter("band", "Neckband, finished depth", "length", 20.0, 8.0, 120.0),
-    *SLEEVE_OPTIONS,
+    *sleeve_options("style", "tshirt", "sweatshirt"),
 )  # fmt: skip
 EASE = (
     EaseLevel("bust", "Bust", 60.0, "bust"),

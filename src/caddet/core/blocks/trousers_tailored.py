@@ -24,7 +24,7 @@ OPTIONS = (
               why="Widened or narrowed by as much at both seams, so that the crease stays in the middle."),
     Parameter("shorter", "Hem above the floor", "length", 25.0, 0.0, 800.0, why="About 2.5 for long trousers; more for shorts."),
     Parameter("band", "Waistband, finished depth", "length", 35.0, 15.0, 80.0, why="It is part of the rise: forgotten, the crotch hangs lower by it."),
-    Parameter("pleat", "Pleat, besides the dart", "length", 20.0, 0.0, 80.0, why="Room added in each front and folded away at the waist."),
+    Parameter("pleat", "Pleat, besides the dart", "length", 20.0, 0.0, 80.0, why="Room added in each front and folded away at the waist.", only=("waist_with", ("pleats",))),
 )  # fmt: skip
 EASE = (
     EaseLevel("waist", "Waist", 10.0, "waist"),

@@ -7,7 +7,7 @@ underarm seams square, hollow below (more so in front) and round above. Common p
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from caddet.core.drafting.curves import bend, square_hem
 from caddet.core.drafting.kit import Drafting, outline, solve_between
@@ -18,6 +18,7 @@ from caddet.core.geometry.segments import Motion, Point, smooth, unit
 from caddet.core.pattern.pattern import LEFT_OF_MIDDLE, RIGHT_OF_MIDDLE, Closure, Dimension, Shown, Term
 from caddet.core.pattern.piece import Dart, Edge, Notch, Piece
 from caddet.core.pattern.seams import EdgeRef, Seam
+from caddet.core.recipe.document import Value
 from caddet.core.recipe.registry import Parameter
 
 SLEEVE_NEEDS = ("upper_arm", "arm_length", "shoulder_to_elbow", "elbow", "wrist", "hand")
@@ -33,6 +34,11 @@ SLEEVE_OPTIONS = (
               choices=(("straight", "Straight"), ("tapered", "Tapered"), ("elbow", "Shaped at the elbow"), ("dart", "With elbow dart")),
               why="A dart at the elbow lets a narrow sleeve follow the bent arm."),
 )  # fmt: skip
+
+
+def sleeve_options(option: str, *values: Value) -> tuple[Parameter, ...]:
+    """The options of a sleeve that is there only when another option has one of these values."""
+    return tuple(replace(one, only=(option, values)) for one in SLEEVE_OPTIONS)
 
 
 def sleeve_figures(

@@ -42,6 +42,16 @@ def _value(option: Parameter) -> str:
     return f"{option.default:g}" if isinstance(option.default, int | float) else str(option.default)
 
 
+def _only(block: Block, option: Parameter) -> str:
+    """With what choice an option means anything."""
+    if option.only is None:
+        return ""
+    other = next(o for o in block.options if o.name == option.only[0])
+    if other.kind == "flag":
+        return f" ({other.label.lower()})"
+    return f" ({other.label.lower()}: {', '.join(w.lower() for key, w in other.choices if key in option.only[1])})"
+
+
 def _cell(text: str) -> str:
     return text.replace("|", "\\|")
 
@@ -59,7 +69,10 @@ def _block(block: Block) -> str:
         lines += ["", *(f"- {sentence}" for sentence in block.schools.values())]
     if block.options:
         lines += ["", "| option | | default or choices |", "|---|---|---|"]
-        lines += [f"| `{option.name}` | {_cell(option.label)} | {_cell(_value(option))} |" for option in block.options]
+        lines += [
+            f"| `{option.name}` | {_cell(option.label)}{_only(block, option)} | {_cell(_value(option))} |"
+            for option in block.options
+        ]
     if block.ease:
         lines += ["", "| ease | all round |", "|---|---|"]
         for level in block.ease:

@@ -40,7 +40,11 @@ class Stuck(CaddetError):
 
 @dataclass(frozen=True, slots=True)
 class Parameter:
-    """One value a block's option or a step takes. Lengths, with their limits, in mm."""
+    """One value a block's option or a step takes. Lengths, with their limits, in mm.
+
+    ``only`` names another option and those of its values with which this one means anything; with
+    the others it changes nothing and is not asked for.
+    """
 
     name: str
     label: str
@@ -50,6 +54,7 @@ class Parameter:
     high: float = 0.0
     choices: tuple[tuple[str, str], ...] = ()
     why: str = ""
+    only: tuple[str, tuple[Value, ...]] | None = None
 
     def checked(self, value: Value) -> Value:
         """The value if it is allowed. Raises :class:`CaddetError` with what was expected."""
@@ -125,6 +130,11 @@ class Block:
             if name not in known:
                 raise CaddetError(f"{self.label} has no option “{name}”; it has {', '.join(sorted(known))}")
         return {option.name: option.checked(given.get(option.name, option.default)) for option in self.options}
+
+    def asked(self, given: Mapping[str, Value]) -> tuple[Parameter, ...]:
+        """The options that mean anything with these values."""
+        values = {option.name: option.or_default(given.get(option.name, option.default)) for option in self.options}
+        return tuple(o for o in self.options if o.only is None or values[o.only[0]] in o.only[1])
 
 
 @dataclass(frozen=True, slots=True)

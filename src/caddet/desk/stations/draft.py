@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from functools import partial
 
 from PyQt6.QtCore import Qt, QTimer
@@ -52,8 +53,10 @@ class DraftStation(Station):
         self.fields: dict[str, LengthField] = {}
         self.choices: dict[str, Choices | PickOne] = {}
         self.flags: dict[str, QCheckBox] = {}
+        self.parts: dict[str, list[QWidget]] = {}
         self.over = ""
         self.task: Task | None = None
+        self._asked: set[str] | None = None
         self._built: tuple[str, Unit] = ("", "cm")
         self.table.figure_chosen.connect(self.open_figure)
         self.table.figure_dragged.connect(self._drag)
@@ -77,6 +80,7 @@ class DraftStation(Station):
                 self.flags[option.name].blockSignals(False)
             elif option.name in self.fields:
                 self.fields[option.name].show_value(float(value), self.bench.unit)
+        self._show_asked({option.name for option in block.asked(document.recipe.options)})
         for level in block.ease:
             self.fields[f"ease_{level.level}"].show_value(ease_of(document, level), self.bench.unit)
         self._refresh_others()
@@ -100,7 +104,8 @@ class DraftStation(Station):
     def _build_options(self) -> None:
         empty(self.options_box)
         empty(self.school_box)
-        self.fields, self.choices, self.flags = {}, {}, {}
+        self.fields, self.choices, self.flags, self.parts = {}, {}, {}, {}
+        self._asked = None
         block, unit = block_named(self._built[0]), self._built[1]
         for option in block.options:
             if option.kind == "choice":
@@ -111,6 +116,7 @@ class DraftStation(Station):
                 box.toggled.connect(partial(self._set_flag, option))
                 self.flags[option.name] = box
                 self.school_box.addWidget(box)
+                self.parts[option.name] = [box]
             else:
                 field = self._add_field(option.name, option.label, in_unit(option.why, unit))
                 field.entered.connect(partial(self._set_length, option))
@@ -126,7 +132,6 @@ class DraftStation(Station):
 
     def _add_choice(self, option: Parameter, why: str) -> None:
         """A choice with the sentence why: side by side when the words fit, else one below the other."""
-        self.school_box.addWidget(label(option.label, "caption"))
         lengths = [len(words) for _, words in option.choices]
         short = sum(lengths) <= 34 and max(lengths) <= 18
         chooser: Choices | PickOne = (
@@ -135,22 +140,42 @@ class DraftStation(Station):
         chooser.setToolTip(why)
         chooser.chosen.connect(partial(self._set_choice, option))
         self.choices[option.name] = chooser
-        self.school_box.addWidget(chooser)
-        if why:
-            self.school_box.addWidget(label(why, "why", wrap=True))
+        self.parts[option.name] = [
+            label(option.label, "caption"),
+            chooser,
+            *([label(why, "why", wrap=True)] if why else []),
+        ]
+        for part in self.parts[option.name]:
+            self.school_box.addWidget(part)
 
     def _add_field(self, name: str, words: str, why: str) -> LengthField:
-        """A caption with its field below, two in a row."""
-        place = len(self.fields)
-        line, column = place // 2 * 2, place % 2
+        """A caption with its field below."""
         caption = label(words, "caption", wrap=True)
         caption.setToolTip(why)
         field = LengthField(words, self.bench.unit)
         field.edit.setToolTip(why)
-        self.options_box.addWidget(caption, line, column, Qt.AlignmentFlag.AlignBottom)
-        self.options_box.addWidget(field, line + 1, column, Qt.AlignmentFlag.AlignLeft)
         self.fields[name] = field
+        self.parts[name] = [caption, field]
+        self._place_fields(list(self.fields)[-1:], len(self.fields) - 1)
         return field
+
+    def _place_fields(self, names: Sequence[str], first: int = 0) -> None:
+        """These fields, two in a row, from a place on."""
+        for place, name in enumerate(names, first):
+            line, column = place // 2 * 2, place % 2
+            caption, field = self.parts[name]
+            self.options_box.addWidget(caption, line, column, Qt.AlignmentFlag.AlignBottom)
+            self.options_box.addWidget(field, line + 1, column, Qt.AlignmentFlag.AlignLeft)
+
+    def _show_asked(self, asked: set[str]) -> None:
+        """Hide what means nothing with the other choices."""
+        if asked == self._asked:
+            return
+        self._asked = asked
+        for name, parts in self.parts.items():
+            for part in parts:
+                part.setVisible(name in asked or name.startswith("ease_"))
+        self._place_fields([name for name in self.fields if not self.fields[name].isHidden()])
 
     def _build_sums(self) -> None:
         empty(self.sums_box)
@@ -256,7 +281,7 @@ class DraftStation(Station):
         document = self.bench.document
         block = block_named(document.recipe.block)
         found = [("", "Nothing laid over")]
-        for option in block.options:
+        for option in block.asked(document.recipe.options):
             if option.kind == "choice":
                 now = option.or_default(document.recipe.options.get(option.name, option.default))
                 found += [
@@ -327,4 +352,4 @@ class DraftStation(Station):
         wrong = sum(line.kind in ("closure", "gate") and line.verdict == "fails" for line in made.proof)
         wrong += sum(finding.severity == "stops" for finding in made.findings)
         count = len(made.pattern.pieces) if made.pattern else 0
-        return Status(f"{count} pieces", wrong == 0 and count > 0, wrong)
+        return Status(f"{count} piece{'' if count == 1 else 's'}", wrong == 0 and count > 0, wrong)

@@ -136,7 +136,7 @@ class MarkStation(Station):
                     long = format_length(piece.run_length(run), self.bench.unit, with_unit=True)
                     usual = "yours; empty the field for the usual" if own else f"usual for a {edge.role}"
                     parent.set_sub(f"{long} long; {usual}")
-        self.aside.setText(f"{len(names)} pieces")
+        self.aside.setText(f"{len(names)} piece{'' if len(names) == 1 else 's'}")
 
     def _set_usual(self, name: str, value: float) -> None:
         self.bench.edit(f"Allowance: {name}", lambda d: edits.set_finishing(d, **{name: value}))

@@ -112,7 +112,7 @@ class PlanStation(Station):
                 if steps
                 else ""
             )
-            self.bench.said.emit(f"{words} is being made now.{more}")
+            self.bench.said.emit(f"Now being made: {words[:1].lower()}{words[1:]}.{more}")
             self.show_page("fit")
 
     def measure_missing(self) -> None:

@@ -167,7 +167,7 @@ class TrueStation(Station):
         made = self.made
         pattern = made.pattern if made is not None else None
         seams = pattern.seams if pattern is not None else ()
-        self.aside.setText(f"{len(seams)} seams")
+        self.aside.setText(f"{len(seams)} seam{'' if len(seams) == 1 else 's'}")
         if self.seam not in [seam.name for seam in seams]:
             self.seam = seams[0].name if seams else ""
         walks = [self._walk(seam) for seam in seams]
@@ -266,5 +266,9 @@ class TrueStation(Station):
         lines = [line for line in made.proof if line.kind == "seam"] if made is not None else []
         good = sum(line.verdict == "holds" for line in lines)
         left = len(lines) - good
-        words = f"{left} to settle" if left else (f"{good} seams meet" if lines else "no seams yet")
+        words = (
+            f"{left} to settle"
+            if left
+            else ("1 seam meets" if good == 1 else f"{good} seams meet" if lines else "no seams yet")
+        )
         return Status(words, bool(lines) and left == 0, left)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QFont, QPainter, QPainterPath, QPen, QTransform
+from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPainterPath, QPen, QTransform
 from PyQt6.QtWidgets import QGraphicsItem, QGraphicsSceneMouseEvent
 
 from caddet.core.finishing.finish import CutPiece, cut_words, label_place
@@ -136,31 +136,37 @@ class PieceItem(Drawn, QGraphicsItem):
                 painter.drawPath(self.runs[run])
         self._label(painter)
 
-    def _label(self, painter: QPainter) -> None:
+    def _lines(self, transform: QTransform) -> list[tuple[QRectF, str, str, QFont]]:
         """Name and count in screen pixels, whatever the zoom, if there is room for them."""
-        at = painter.worldTransform().map(self.label_at)
-        box = painter.worldTransform().mapRect(self.stitch.boundingRect())
+        at = transform.map(self.label_at)
+        box = transform.mapRect(self.stitch.boundingRect())
+        if box.height() > 54 and box.width() > 60:
+            bold = LOOK.font(14, QFont.Weight.DemiBold)
+            return [
+                (QRectF(at.x() - 120, at.y() - 22, 240, 20), self.words[0], "ink", bold),
+                (QRectF(at.x() - 120, at.y() - 2, 240, 18), self.words[1], "iron", LOOK.font(12)),
+            ]
+        if box.width() > 150 and box.height() > 16:
+            below = box.height() / 4  # clear of a line down the middle
+            line = QRectF(box.center().x() - 160, box.center().y() + below - 9, 320, 18)
+            return [(line, " · ".join(self.words), "ink", LOOK.font(12))]
+        return []
+
+    def words_box(self, pixel: float) -> QRectF:
+        """Where the name and count stand on the table when a pixel is so many mm; empty without room for them."""
+        transform = self.sceneTransform() * QTransform.fromScale(1 / pixel, 1 / pixel)
+        found = QRectF()
+        for box, text, _, font in self._lines(transform):
+            half = QFontMetricsF(font).horizontalAdvance(text) / 2 + 4
+            found = found.united(QRectF(box.center().x() - half, box.top(), 2 * half, box.height()))
+        return QTransform.fromScale(pixel, pixel).mapRect(found)
+
+    def _label(self, painter: QPainter) -> None:
+        lines = self._lines(painter.worldTransform())
         painter.save()
         painter.setWorldTransform(QTransform())
-        if box.height() > 54 and box.width() > 60:
-            self._words(
-                painter,
-                QRectF(at.x() - 120, at.y() - 22, 240, 20),
-                self.words[0],
-                "ink",
-                LOOK.font(14, LOOK.font(14).Weight.DemiBold),
-            )
-            self._words(painter, QRectF(at.x() - 120, at.y() - 2, 240, 18), self.words[1], "iron", LOOK.font(12))
-        elif box.width() > 150 and box.height() > 16:
-            text = " · ".join(self.words)
-            below = box.height() / 4  # clear of a line down the middle
-            self._words(
-                painter,
-                QRectF(box.center().x() - 160, box.center().y() + below - 9, 320, 18),
-                text,
-                "ink",
-                LOOK.font(12),
-            )
+        for line in lines:
+            self._words(painter, *line)
         painter.restore()
 
     @staticmethod

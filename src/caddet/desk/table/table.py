@@ -25,7 +25,7 @@ from caddet.core.recipe.edits import place_piece
 from caddet.core.recipe.registry import STEPS
 from caddet.core.workroom import Made
 from caddet.desk.table.drawing import painter_path
-from caddet.desk.table.overlays import FigureChip, GripItem, LetterTag
+from caddet.desk.table.overlays import FigureChip, GripItem, LetterTag, clear_place
 from caddet.desk.table.piece_item import PieceItem, Showing
 from caddet.desk.table.tapes import THICK, Tape
 from caddet.desk.table.view import TableView
@@ -223,6 +223,8 @@ class Table(QWidget):
 
     def _add_overlays(self, made: Made, pattern: Pattern) -> None:
         if self.showing.figures:
+            pixel = self._pixel()
+            taken = [item.words_box(pixel) for item in self.pieces.values()]
             for dimension in pattern.dimensions:
                 sum_ = made.sums.get(dimension.figure)
                 if sum_ is None or not pattern.has(dimension.piece):
@@ -232,10 +234,11 @@ class Table(QWidget):
                     dimension.figure, sum_.shown(self.bench.unit), sum_.figure.label,
                     sum_.override is not None, bool(sum_.estimates), self._along(item, dimension),
                 )  # fmt: skip
-                middle = (dimension.a + dimension.b) / 2
+                a, b = (item.mapToScene(QPointF(p.real, p.imag)) for p in (dimension.a, dimension.b))
+                taken.append(clear_place(a, b, chip.box.size() * pixel, taken))
                 chip.dragged.connect(self.figure_dragged)
                 chip.dropped.connect(self.figure_dropped)
-                chip.setPos(item.mapToScene(QPointF(middle.real, middle.imag)))
+                chip.setPos(taken[-1].center())
                 chip.clicked.connect(self.figure_chosen)
                 self._overlay(chip)
         if self.showing.letters:
@@ -258,6 +261,11 @@ class Table(QWidget):
                     handle.dropped.connect(self.grip_dropped)
                     handle.dropped_nothing.connect(self.grip_let_go)
                     self._overlay(handle)
+
+    def _pixel(self) -> float:
+        """How many mm a pixel is when all the pieces are in view."""
+        rect = self._all()
+        return max(rect.width() / max(self.view.width(), 1), rect.height() / max(self.view.height(), 1), 1e-3)
 
     @staticmethod
     def _along(item: PieceItem, dimension: Dimension) -> QPointF:
@@ -328,11 +336,15 @@ class Table(QWidget):
         """Fit the view again the next time something is shown."""
         self._fitted = False
 
-    def fit(self) -> None:
-        """Show everything."""
+    def _all(self) -> QRectF:
         rect = QRectF()
         for item in [*self.pieces.values(), *self.own]:
             rect = rect.united(item.sceneBoundingRect())
+        return rect
+
+    def fit(self) -> None:
+        """Show everything."""
+        rect = self._all()
         if not rect.isEmpty() and self.view.width() > 50:
             below = rect.height() * 0.06  # room for the zoom buttons
             # what is said beside it must not lie over it: a tall picture moves to the right of the words

@@ -6,8 +6,8 @@ import math
 from collections.abc import Callable, Sequence
 from html import escape
 
-from PyQt6.QtCore import QEvent, Qt, pyqtSignal
-from PyQt6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent
+from PyQt6.QtCore import QEvent, QMargins, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QFocusEvent, QFont, QFontMetrics, QKeyEvent, QMouseEvent
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QComboBox,
@@ -170,6 +170,20 @@ def show_number(value: float, unit: Unit) -> str:
     return f"{value:g}"
 
 
+class _Choice(QPushButton):
+    """One of the choices; it has room for its words in the heavier weight they get when it is taken."""
+
+    def sizeHint(self) -> QSize:
+        hint = super().sizeHint()
+        font = QFont(self.font())
+        plain = QFontMetrics(font).horizontalAdvance(self.text())
+        font.setWeight(QFont.Weight.DemiBold)
+        return hint.grownBy(QMargins(0, 0, max(QFontMetrics(font).horizontalAdvance(self.text()) - plain, 0), 0))
+
+    def minimumSizeHint(self) -> QSize:
+        return self.sizeHint()
+
+
 class Choices(QFrame):
     """A few choices side by side, one of them taken."""
 
@@ -185,7 +199,7 @@ class Choices(QFrame):
         row.setSpacing(0)
         self.buttons: dict[str, QPushButton] = {}
         for key, words in choices:
-            one = QPushButton(words)
+            one = _Choice(words)
             one.setObjectName("choice")
             one.setCheckable(True)
             one.setAccessibleName(f"{name}: {words}")
