@@ -17,8 +17,8 @@ from caddet.core.demo import demo_document
 from caddet.core.recipe import edits
 from caddet.core.recipe.document import Document, Recipe
 from caddet.core.recipe.evaluate import StageCache, evaluate
-from caddet.core.recipe.planning import plain_cloth
 from caddet.core.recipe.registry import BLOCKS
+from caddet.core.recipe.suitability import plain_cloth
 from caddet.core.workroom import EvaluateRequest, make
 
 DATA = Path(__file__).parent.parent / "tests/data/bodies.csv"

@@ -25,8 +25,8 @@ from caddet.core.lengths import Unit, format_length, in_unit, parse_length
 from caddet.core.recipe.choices import Cloth
 from caddet.core.recipe.document import Document, Recipe, Value
 from caddet.core.recipe.ease import FITS
-from caddet.core.recipe.planning import plain_cloth
 from caddet.core.recipe.registry import Block, block_named
+from caddet.core.recipe.suitability import plain_cloth
 from caddet.core.workroom import EvaluateRequest, Made, make
 
 CLOTH_WORDS = ("stretch", "stretch_along")

@@ -94,11 +94,11 @@ def test_cloths_are_added_and_chosen() -> None:
 
 
 def test_needs_say_what_is_there_estimated_and_missing() -> None:
-    found = needs(block_named("trousers.tailored"), ODILE)
+    found = needs(Recipe(block="trousers.tailored"), ODILE)
     states = {need.code: need.state for need in found}
     assert states["waist"] == "there" and states["crotch_length"] == "estimated"
     assert all(need.error > 0 for need in found if need.state == "estimated")
-    assert {need.state for need in needs(block_named("skirt.straight"), Person(name="x"))} == {"missing"}
+    assert {need.state for need in needs(Recipe(block="skirt.straight"), Person(name="x"))} == {"missing"}
     assert [need.state for need in found] == sorted(
         (need.state for need in found), key=["missing", "estimated", "there"].index
     )

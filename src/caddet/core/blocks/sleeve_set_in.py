@@ -15,7 +15,7 @@ from caddet.core.drafting.cap import (
     solve_cap,
 )
 from caddet.core.drafting.kit import Drafting
-from caddet.core.drafting.upper import SCHOOL, SCHOOLS, UPPER_NEEDS, draft_upper, upper_figures
+from caddet.core.drafting.upper import ARMHOLE_NEEDS, SCHOOL, SCHOOLS, draft_upper, upper_figures
 from caddet.core.figures.sums import Sums
 from caddet.core.geometry.segments import Motion
 from caddet.core.pattern.pattern import Pattern, Shown
@@ -61,6 +61,6 @@ def draft(sums: Sums, options: Values) -> Pattern:
 
 BLOCK = register_block(
     Block("sleeve.set_in", "Set-in sleeve", "A sleeve for a given pair of armholes: the cap is solved to be as long as they and its ease.",
-          (*UPPER_NEEDS, *SLEEVE_NEEDS), (), OPTIONS, EASE, (*upper_figures(), *sleeve_figures(), ELBOW_LINE), draft, no_gates,
+          (*ARMHOLE_NEEDS, *SLEEVE_NEEDS), (), OPTIONS, EASE, (*upper_figures(), *sleeve_figures(), ELBOW_LINE), draft, no_gates,
           family="Upper body", fits=("fitted_woven", "loose_woven", "jacket", "knit_relaxed"), schools=SCHOOLS)
 )  # fmt: skip

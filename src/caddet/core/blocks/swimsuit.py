@@ -44,7 +44,6 @@ NEEDS = (
     "shoulder",
     "neck",
     "thigh",
-    "head",
 )
 FIGURES = (
     Figure("bust_round", "Bust, finished", "bust + ease_bust", "Smaller than the body: it stays by its stretch."),

@@ -32,7 +32,7 @@ EASE = (
     EaseLevel("waist", "Waist", 0.0, "waist"),
     EaseLevel("cuff", "Cuff", 20.0, "calf"),
 )
-NEEDS = ("waist", "hip", "crotch_length", "waist_to_floor", "waist_to_knee", "calf", "ankle", "inside_leg")
+NEEDS = ("waist", "hip", "crotch_length", "waist_to_floor", "waist_to_knee", "calf", "ankle")
 FIGURES = (
     Figure("band_length", "Waistband, length", "waist + ease_waist + 4in", "Once round and four inches of overlap for the buttons."),
     Figure("band_depth", "Waistband, cut depth", "band * 2", "Folded lengthwise."),

@@ -30,9 +30,8 @@ SCHOOLS = {
     "quarters": "By quarters, from direct measures: each place gets the length the tape read there.",
     "proportion": "By proportion, from bust and height: one girth and one length give the rest, as for an average body.",
 }
-UPPER_NEEDS = (
-    "bust", "neck", "shoulder", "shoulder_drop", "across_back", "across_front", "scye_depth", "nape_to_waist", "height",
-)  # fmt: skip
+ARMHOLE_NEEDS = ("bust", "neck", "shoulder", "shoulder_drop", "across_back", "across_front", "scye_depth")
+UPPER_NEEDS = (*ARMHOLE_NEEDS, "nape_to_waist", "height")
 
 
 def upper_figures(

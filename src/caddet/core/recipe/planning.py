@@ -10,10 +10,10 @@ from pydantic import BaseModel, ConfigDict, Field
 from caddet.core.body.known import known
 from caddet.core.body.measures import MEASURES
 from caddet.core.body.person import Person
-from caddet.core.recipe.choices import Cloth
 from caddet.core.recipe.document import Document, Lengths, Recipe, Value
 from caddet.core.recipe.ease import EaseLevel, usual_ease
-from caddet.core.recipe.registry import Block, block_named
+from caddet.core.recipe.needed import wanted
+from caddet.core.recipe.registry import block_named
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,12 +31,19 @@ class Need:
         return MEASURES[self.code].label
 
 
-def needs(block: Block, person: Person) -> tuple[Need, ...]:
-    """Every measure of a block with its state, the missing first, then the estimated."""
+def needs(recipe: Recipe, person: Person) -> tuple[Need, ...]:
+    """Every measure a recipe leans on with its state, the missing first, then the estimated.
+
+    A measure that only other choices of the block ask for is left out, unless it is so unknown that
+    nothing can be drafted at all.
+    """
+    leaned, block = wanted(recipe), block_named(recipe.block)
     found = []
     for code in dict.fromkeys((*block.needs, *block.uses)):
         what = known(person, code)
         needed = code in block.needs
+        if code not in (*leaned.needs, *leaned.uses) and not (needed and what is None):
+            continue
         if what is None:
             found.append(Need(code, "missing", needed=needed))
         elif what.guess is not None:
@@ -52,13 +59,6 @@ def ease_of(document: Document, level: EaseLevel) -> float:
     what = known(document.person, level.measure)
     usual = usual_ease(level, document.recipe.fit, what.value if what else 0.0, document.chosen_cloth)
     return document.recipe.ease.get(level.level, usual)
-
-
-def plain_cloth(block: Block) -> Cloth:
-    """A cloth to begin with that suits a block: woven, or for what has to stretch a knit that does by half."""
-    if any(want.startswith("stretch") for want in block.wants):
-        return Cloth(name="Knit", width=1500.0, kind="knit", stretch=0.5, stretch_along=0.3, drape="soft")
-    return Cloth(name="Cloth", width=1400.0)
 
 
 class OwnBlock(BaseModel):

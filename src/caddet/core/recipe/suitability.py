@@ -45,3 +45,10 @@ def suitability(block: Block, cloth: Cloth) -> list[Finding]:
         words = f"{cloth.name} does not go back after stretching: it will hang out at seat, knees and elbows."
         found.append(Finding("cloth.recovery", words, "cloth"))
     return found
+
+
+def plain_cloth(block: Block) -> Cloth:
+    """A cloth to begin with that suits a block: woven, or for what has to stretch a knit that does by half."""
+    if any(want.startswith("stretch") for want in block.wants):
+        return Cloth(name="Knit", width=1500.0, kind="knit", stretch=0.5, stretch_along=0.3, drape="soft")
+    return Cloth(name="Cloth", width=1400.0)

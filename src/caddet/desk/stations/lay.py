@@ -115,7 +115,7 @@ class LayStation(Station):
         self.width_row.field.entered.connect(lambda v: self._cloth("width", v))
         self.gap_row = LengthRow("Between pieces", self.bench.unit)
         self.gap_row.field.entered.connect(lambda v: self.bench.edit("Gap", lambda d: edits.set_lay(d, gap=v)))
-        self.extra_row = LengthRow("Extra for mistakes", self.bench.unit, "¼ to ½ yd, or 20 to 50 cm, is usual")
+        self.extra_row = LengthRow("Extra for mistakes", self.bench.unit, "1/4 to 1/2 yd, or 20 to 50 cm, is usual")
         self.extra_row.field.entered.connect(lambda v: self.bench.edit("Extra", lambda d: edits.set_lay(d, extra=v)))
         for row in (self.width_row, self.gap_row, self.extra_row):
             self.body.addWidget(row)

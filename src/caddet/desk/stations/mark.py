@@ -20,7 +20,7 @@ from caddet.desk.tasks import Task
 from caddet.desk.widgets.fields import Choices, LengthField, LengthRow, Row, button, label
 
 _USUAL = (
-    ("seam", "Seams", '1.5 cm is usual; 1 cm or ⅜" for curves and overlocked edges.'),
+    ("seam", "Seams", '1.5 cm is usual; 1 cm or 3/8" for curves and overlocked edges.'),
     ("hem", "Hems", "2 + 2 cm turned twice; deeper for light and wide, shallower for heavy or curved."),
     ("opening", "Zip opening", "A little more than a seam, to press the zip flat."),
     ("slit", "Slit", "Turned back as its own facing."),

@@ -11,7 +11,8 @@ from caddet.core.body.person import Person, span
 from caddet.core.devices.tape import LOW_BATTERY, SimulatedTape, TapeEvent, TapeLinked, TapeLost, TapePulled, TapeRead
 from caddet.core.lengths import format_length
 from caddet.core.recipe import edits
-from caddet.core.recipe.registry import block_named, blocks_using
+from caddet.core.recipe.planning import needs
+from caddet.core.recipe.registry import blocks_using
 from caddet.desk.clock import today
 from caddet.desk.stations.base import Station, Status
 from caddet.desk.stations.measuring.dates_page import DatesPage
@@ -260,9 +261,8 @@ class MeasureStation(Station):
 
     def status(self) -> Status:
         document = self.bench.document
-        block = block_named(document.recipe.block)
-        wanted = [*block.needs, *block.uses]
+        found = needs(document.recipe, document.person)
         have = document.person.measures
-        missing = sum(code not in have for code in block.needs)
-        words = f"{sum(code in have for code in wanted)} of {len(wanted)} measured"
+        missing = sum(need.needed and need.code not in have for need in found)
+        words = f"{sum(need.code in have for need in found)} of {len(found)} measured"
         return Status(words, missing == 0, len(doubts(document.person)))

@@ -118,9 +118,7 @@ class PlanStation(Station):
     def measure_missing(self) -> None:
         """Go and take the first measure that is missing, or else the first that is estimated."""
         document = self.bench.document
-        lacking = [
-            need.code for need in needs(block_named(document.recipe.block), document.person) if need.state != "there"
-        ]
+        lacking = [need.code for need in needs(document.recipe, document.person) if need.state != "there"]
         if lacking:
             self.measure_wanted.emit(lacking[0])
         else:
@@ -214,6 +212,6 @@ class PlanStation(Station):
     def status(self) -> Status:
         document = self.bench.document
         block = block_named(document.recipe.block)
-        missing = sum(need.state == "missing" and need.needed for need in needs(block, document.person))
+        missing = sum(need.state == "missing" and need.needed for need in needs(document.recipe, document.person))
         remarks = 0 if self.made is None else sum(f.code.startswith(("cloth.", "ease.")) for f in self.made.findings)
         return Status(block.label.lower(), missing == 0 and remarks == 0, missing + remarks)

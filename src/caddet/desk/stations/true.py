@@ -131,7 +131,7 @@ class TrueStation(Station):
     why_head = "Why walk a seam?"
     why = (
         "Paper pieces are laid edge to edge at the stitch line and rolled along. Where one runs out before the other, "
-        'the machine would have to gather or stretch it. Up to 3 mm (⅛") the cloth forgives.'
+        'the machine would have to gather or stretch it. Up to 3 mm (1/8") the cloth forgives.'
     )
 
     def build(self) -> None:

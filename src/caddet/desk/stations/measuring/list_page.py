@@ -13,7 +13,7 @@ from caddet.core.body.known import known
 from caddet.core.body.measures import MEASURES, USUAL_ROUND
 from caddet.core.body.person import Person, read_measure, show_measure
 from caddet.core.recipe import edits
-from caddet.core.recipe.registry import block_named
+from caddet.core.recipe.needed import wanted
 from caddet.desk.clock import shown_date
 from caddet.desk.stations.base import empty
 from caddet.desk.widgets.fields import Choices, LengthField, Row, button, label
@@ -78,16 +78,16 @@ class ListPage(QWidget):
 
     def codes(self, person: Person) -> list[str]:
         """The measures shown: those of the scope, and in any scope those that were asked for or are doubted."""
-        block = block_named(self.bench.document.recipe.block)
         have = person.measures
         if self.scope == "all":
             return list(MEASURES)
         if self.scope == "usual":
-            wanted: list[str] = list(USUAL_ROUND)
+            codes: list[str] = list(USUAL_ROUND)
         else:
-            wanted = list(dict.fromkeys([*block.needs, *block.uses, "height"]))
-            wanted += [code for code in MEASURES if code in have]
-        return list(dict.fromkeys([*wanted, *(code for code in MEASURES if code in self._extra)]))
+            leaned = wanted(self.bench.document.recipe)
+            codes = [*leaned.needs, *leaned.uses, "height"]
+            codes += [code for code in MEASURES if code in have]
+        return list(dict.fromkeys([*codes, *(code for code in MEASURES if code in self._extra)]))
 
     def show_code(self, code: str) -> None:
         """Make sure that a measure has its row."""
@@ -112,11 +112,11 @@ class ListPage(QWidget):
         found: dict[str, list[Doubt]] = {}
         for doubt in doubts(person, unit):
             found.setdefault(doubt.code, []).append(doubt)
-        block = block_named(document.recipe.block)
+        leaned = wanted(document.recipe)
         have = person.measures
         for code, (row, field) in self.rows.items():
             field.show_value(have.get(code), unit)
-            need = "needed" if code in block.needs else ("useful" if code in block.uses else "")
+            need = "needed" if code in leaned.needs else ("useful" if code in leaned.uses else "")
             row.set_sub(
                 " ".join(d.sentence for d in found[code]) if code in found else self._words(person, code, need, field)
             )

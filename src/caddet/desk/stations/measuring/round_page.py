@@ -15,7 +15,7 @@ from caddet.core.body.measures import MEASURES, USUAL_ROUND
 from caddet.core.body.person import read_measure, show_measure
 from caddet.core.errors import InputError
 from caddet.core.recipe import edits
-from caddet.core.recipe.registry import block_named
+from caddet.core.recipe.needed import wanted
 from caddet.desk.stations.base import empty
 from caddet.desk.widgets.fields import Choices, button, label
 
@@ -69,13 +69,13 @@ class RoundPage(QWidget):
 
     @property
     def codes(self) -> list[str]:
-        """The measures of the round, in order: for a project what the block needs, then what it can use."""
-        block = block_named(self.bench.document.recipe.block)
+        """The measures of the round, in order: for a project what its recipe needs, then what it can use."""
         if self.scope == "usual":
             return list(USUAL_ROUND)
         if self.scope == "all":
             return list(MEASURES)
-        return list(dict.fromkeys(["height", *block.needs, *block.uses]))
+        leaned = wanted(self.bench.document.recipe)
+        return list(dict.fromkeys(["height", *leaned.needs, *leaned.uses]))
 
     @property
     def code(self) -> str:

@@ -9,7 +9,6 @@ from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from caddet.core.body.person import show_measure
 from caddet.core.recipe.planning import Need, needs
-from caddet.core.recipe.registry import block_named
 from caddet.desk.stations.base import empty
 from caddet.desk.widgets.fields import Row, button, label
 
@@ -40,7 +39,7 @@ class NeedsPage(QWidget):
 
     def refresh(self) -> None:
         document, unit = self.bench.document, self.bench.unit
-        found = needs(block_named(document.recipe.block), document.person)
+        found = needs(document.recipe, document.person)
         lacking = [need for need in found if need.state != "there"]
         self.said.setText(
             f"Everything it needs is measured on {document.person.name}." if not lacking
