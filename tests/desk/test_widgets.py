@@ -208,6 +208,17 @@ def test_a_choice_has_room_for_its_words_when_taken(words: str, window: MainWind
             one = chooser.buttons["a"]
             font = QFont(one.font())
             font.setWeight(QFont.Weight.DemiBold)
-            assert one.width() >= QFontMetrics(font).horizontalAdvance(words) + 20
+            assert one.width() >= QFontMetrics(font).horizontalAdvance(words) + 14
     finally:
         chooser.deleteLater()
+
+
+def test_nothing_in_the_docket_is_cut_off_at_its_side(window: MainWindow, qtbot: QtBot) -> None:
+    for unit in ("cm", "in"):
+        window.bench.set_unit(unit)
+        for station in window.places:
+            window.go(station.key)
+            settle(qtbot, window)
+            inside, port = station.scroller.widget(), station.scroller.viewport()
+            assert inside is not None and port is not None
+            assert inside.width() <= port.width(), (station.key, unit)

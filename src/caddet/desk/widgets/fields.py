@@ -16,6 +16,7 @@ from PyQt6.QtWidgets import (
     QLabel,
     QLineEdit,
     QPushButton,
+    QSizePolicy,
     QVBoxLayout,
     QWidget,
 )
@@ -171,7 +172,11 @@ def show_number(value: float, unit: Unit) -> str:
 
 
 class _Choice(QPushButton):
-    """One of the choices; it has room for its words in the heavier weight they get when it is taken."""
+    """One of the choices; where there is room, with room for the heavier weight its words get when it is taken."""
+
+    def __init__(self, words: str) -> None:
+        super().__init__(words)
+        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
 
     def sizeHint(self) -> QSize:
         hint = super().sizeHint()
@@ -181,7 +186,7 @@ class _Choice(QPushButton):
         return hint.grownBy(QMargins(0, 0, max(QFontMetrics(font).horizontalAdvance(self.text()) - plain, 0), 0))
 
     def minimumSizeHint(self) -> QSize:
-        return self.sizeHint()
+        return super().sizeHint()
 
 
 class Choices(QFrame):
