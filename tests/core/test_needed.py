@@ -10,7 +10,7 @@ from caddet.core.body.known import known
 from caddet.core.body.person import Person
 from caddet.core.demo import demo_document
 from caddet.core.recipe.document import Recipe, Value
-from caddet.core.recipe.needed import wanted
+from caddet.core.recipe.needed import _wanted, wanted
 from caddet.core.recipe.planning import needs
 from caddet.core.recipe.registry import BLOCKS, Block
 from tests.making import drafted, whole_bodies
@@ -88,9 +88,34 @@ def test_a_formula_of_ones_own_asks_for_its_measures() -> None:
     assert "wrist" not in before.needs and "wrist" in after.needs
 
 
+def test_a_number_of_ones_own_spares_the_measure_and_is_pulled_at_no_cost() -> None:
+    """A figure that is dragged on the table changes its number at the screen's pace."""
+    bare: dict[str, Value] = {"sleeve": False}
+    pulled = wanted(Recipe(block="bodice.darted", options=bare, overrides={"bust_point": "9cm"}))
+    assert "bust_span" in wanted(Recipe(block="bodice.darted", options=bare)).needs and "bust_span" not in pulled.needs
+    misses = _wanted.cache_info().misses
+    for mm in range(80, 120):
+        assert wanted(Recipe(block="bodice.darted", options=bare, overrides={"bust_point": f"{mm / 10}cm"})) == pulled
+    assert _wanted.cache_info().misses == misses
+
+
+@pytest.mark.parametrize("recipe", [
+    Recipe(block="bodice.darted", options={"sleeve": 1.0}),
+    Recipe(block="bodice.darted", options={"no such": True}),
+])  # fmt: skip
+def test_options_that_are_not_allowed_spare_nothing(recipe: Recipe) -> None:
+    wanted(Recipe(block="bodice.darted", options={"sleeve": True}))
+    assert wanted(recipe).needs == BLOCKS["bodice.darted"].needs
+
+
+def test_an_unreadable_formula_is_passed_over() -> None:
+    plain = wanted(Recipe(block="bodice.darted"))
+    assert wanted(Recipe(block="bodice.darted", overrides={"front_bust": "wrist *"})) == plain
+
+
 def test_a_recipe_that_cannot_be_drafted_asks_for_everything() -> None:
-    stuck = wanted(Recipe(block="skirt.straight", overrides={"front_hip": "1cm"}))
-    assert stuck.needs == BLOCKS["skirt.straight"].needs
+    stuck = wanted(Recipe(block="bodice.darted", options={"sleeve": False}, overrides={"front_bust": "bust / 400"}))
+    assert stuck.needs == BLOCKS["bodice.darted"].needs
 
 
 def test_what_cannot_even_be_estimated_is_asked_for() -> None:

@@ -8,13 +8,14 @@ block is drafted once on a figure of middle size while a reader keeps count of w
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
+from contextlib import suppress
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import TypeVar
 
 from caddet.core.body.person import Person
 from caddet.core.errors import CaddetError
-from caddet.core.figures.language import Binary, Call, Name, Negative, Node, names_in, parse, work_out
+from caddet.core.figures.language import Binary, Call, FormulaError, Name, Negative, Node, names_in, parse, work_out
 from caddet.core.figures.sums import Sum
 from caddet.core.recipe.document import Document, Recipe, Value
 from caddet.core.recipe.evaluate import evaluate
@@ -24,7 +25,7 @@ from caddet.core.recipe.suitability import plain_cloth
 # a figure of middle size; what else it measures is estimated from these
 MIDDLE = Person.of("Middle", {"height": 1680.0, "bust": 920.0, "waist": 760.0, "hip": 1000.0})
 T = TypeVar("T")
-_Pairs = tuple[tuple[str, Value], ...]
+_Options = tuple[tuple[str, Value], ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,14 +55,26 @@ class _Reader(Mapping[str, T]):
 
 def wanted(recipe: Recipe) -> Wanted:
     """The measures that a recipe leans on, in the order of its block. Raises :class:`CaddetError` without the block."""
-    options = tuple(sorted(recipe.options.items()))
-    return _wanted(recipe.block, options, tuple(sorted(recipe.overrides.items())))
+    block = block_named(recipe.block)
+    try:
+        options = tuple(sorted(block.option_values(recipe.options).items()))
+    except CaddetError:
+        return Wanted(block.needs, block.uses)
+    formulas, numbers = [], []
+    for figure, formula in sorted(recipe.overrides.items()):
+        with suppress(FormulaError):  # an unreadable formula is not used
+            if names_in(parse(formula)):
+                formulas.append((figure, formula))
+            else:
+                numbers.append(figure)
+    return _wanted(block.name, options, tuple(formulas), frozenset(numbers))
 
 
 @lru_cache(maxsize=128)
-def _wanted(name: str, options: _Pairs, overrides: tuple[tuple[str, str], ...]) -> Wanted:
+def _wanted(name: str, options: _Options, formulas: tuple[tuple[str, str], ...], numbers: frozenset[str]) -> Wanted:
+    """``formulas`` are the user's own; for ``numbers`` there is a plain number, whose size does not matter here."""
     block = block_named(name)
-    recipe = Recipe(block=name, options=dict(options), overrides=dict(overrides))
+    recipe = Recipe(block=name, options=dict(options), overrides=dict(formulas))
     cloth = plain_cloth(block)
     made = evaluate(Document(title=name, people=(MIDDLE,), wearer=MIDDLE.name, cloths=(cloth,), cloth=cloth.name, recipe=recipe))  # fmt: skip
     if made.pattern is None:
@@ -74,11 +87,11 @@ def _wanted(name: str, options: _Pairs, overrides: tuple[tuple[str, str], ...]) 
         block.gates(pattern, sums, _Reader(made.measures, codes))
     except (CaddetError, ArithmeticError, ValueError):
         return Wanted(block.needs, block.uses)
-    codes |= _leaned_on(block, made.sums, figures)
+    codes |= _leaned_on(block, made.sums, figures, numbers)
     return Wanted(tuple(c for c in block.needs if c in codes), tuple(c for c in block.uses if c in codes))
 
 
-def _leaned_on(block: Block, sums: Mapping[str, Sum], figures: set[str]) -> set[str]:
+def _leaned_on(block: Block, sums: Mapping[str, Sum], figures: set[str], numbers: frozenset[str]) -> set[str]:
     """Every name that these figures come from: the measures, and the figures between."""
     chosen = {f"{o.name}_{key}" for o in block.options for key, _ in o.choices} | {o.name for o in block.options}
     shares = {f"ease_{level.level}": level.measure for level in block.ease if level.share}
@@ -89,7 +102,7 @@ def _leaned_on(block: Block, sums: Mapping[str, Sum], figures: set[str]) -> set[
         if name in found:
             continue
         found.add(name)
-        if name in sums:
+        if name in sums and name not in numbers:
             todo += _terms(parse(sums[name].formula), sums[name], chosen)
         if name in shares:
             todo.append(shares[name])
