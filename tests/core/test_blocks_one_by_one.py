@@ -358,6 +358,16 @@ def test_a_higher_leg_begins_higher_and_a_deeper_neck_lies_lower() -> None:
     assert necks == sorted(necks)
 
 
+def test_panels_that_are_wide_enough_get_no_sliver_of_a_godet() -> None:
+    wide = Person.of("Wide", {"height": 1600.0, "bust": 1250.0, "waist": 1150.0, "hip": 1300.0, "stride": 680.0})
+    made = drafted("tunic.panels", wide)
+    assert made.sums["godet_width"].value <= 50.8
+    pattern = pattern_of(made)
+    assert not pattern.has("godet") and not [line for line in made.proof if line.verdict == "fails"]
+    longer = drafted("tunic.panels", wide.with_measure("stride", 1100.0, "2026-11-24"))
+    assert longer.sums["godet_width"].value > 50.8 and pattern_of(longer).has("godet")
+
+
 def test_a_panel_tunic_is_rectangles_squares_and_triangles() -> None:
     made = drafted("tunic.panels", WREN)
     pattern = pattern_of(made)

@@ -18,6 +18,8 @@ from caddet.core.pattern.seams import EdgeRef, Seam
 from caddet.core.recipe.edits import Remedy
 from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
 
+GODET_SEAMS = 50.8  # mm, the two inches of the godet that go into seams
+
 OPTIONS = (
     Parameter("length", "Finished length, shoulder to hem", "length", 1000.0, 300.0, 1700.0),
     Parameter("sleeve", "Sleeves", "choice", "tapered", choices=(("tapered", "Tapered"), ("fitted", "Fitted at the wrist"), ("straight", "Straight")),
@@ -45,7 +47,7 @@ FIGURES = (
     Figure("gusset", "Gusset, each side", "height / 12 + if(use_hard, 1in, 0in)", "One inch for each foot of height; one more for hard use."),
     Figure("godet_top", "Godet point, below the shoulder", "nape_to_waist + waist_to_hip", "It begins at the point of the hip."),
     Figure("hem_round", "Hem, all round", "if(use_hard, 2 * stride * max(min((length - godet_top) / (waist_to_floor - waist_to_hip), 1.4), 0.3) + 10cm, 2 * stride)", "Twice the stride; for hard use at the height of the hem."),
-    Figure("godet_width", "Godet, width", "hem_round / 2 - body_width + 2in", "What the two panels lack of the hem, on each side, and two inches for the seams."),
+    Figure("godet_width", "Godet, width", "hem_round / 2 - body_width + 2in", "What the two panels lack of the hem, on each side, and two inches for the seams. With nothing but the two inches the panels are wide enough and none is cut."),
     Figure("facing", "Facing, width", "2in", "Wide enough to lie flat inside."),
 )  # fmt: skip
 NEEDS = ("bust", "waist", "hip", "neck", "head", "upper_arm", "wrist", "across_shoulders", "arm_length", "height", "nape_to_waist",
@@ -60,7 +62,7 @@ def _body(d: Drafting, name: str, forward: float) -> Piece:
     neck = Arc(middle, radius, math.pi / 2, rim - math.pi / 2)
     corner = complex(half, 0)
     points = [corner, corner + 1j * arm, corner + 1j * (arm + g)]
-    has_godet = d.flag("godets") and d["godet_width"] > 20
+    has_godet = d.flag("godets") and d["godet_width"] > GODET_SEAMS
     point = min(max(d["godet_top"], arm + g + 20), tall - 60)
     foot = complex(half, tall)
     lower: tuple[tuple[str, list[complex]], ...]
