@@ -110,12 +110,10 @@ def draft(sums: Sums, options: Values) -> Pattern:
         Dimension("front_waist", "front", complex(0, front.waist.centre.imag - 35), complex(front.side_point.real, front.waist.centre.imag - 35)),
     ]  # fmt: skip
     shown = [Shown("front", "front"), Shown("back", "back")]
-    if d.flag("sleeve"):
-        add_sleeve(d, front, back, pieces, seams, closures, dimensions, shown)
-    return d.pattern(pieces, seams, closures, dimensions, shown)
+    return with_sleeve(d, front, back, pieces, seams, closures, dimensions, shown)
 
 
-def add_sleeve(
+def with_sleeve(
     d: Drafting,
     front: Half,
     back: Half,
@@ -125,8 +123,10 @@ def add_sleeve(
     dimensions: list[Dimension],
     shown: list[Shown],
     letters: str = "DEF",
-) -> None:
-    """A sleeve for these armholes, with its seams and what it promises."""  # fmt: skip
+) -> Pattern:
+    """The pattern of a body; when one is wanted with a sleeve for its armholes, its seams and what it promises."""
+    if not d.flag("sleeve"):
+        return d.pattern(pieces, seams, closures, dimensions, shown)
     fronts, backs = front.upper.armhole.length, back.upper.armhole.length
     d.solved.update(front_armhole=fronts, back_armhole=backs)
     cap = solve_cap(d, fronts, backs)
@@ -135,7 +135,7 @@ def add_sleeve(
     seams.extend(sleeve_seams(d, "front", "back", letters))
     closures.extend(sleeve_closures(d, fronts + backs))
     dimensions.extend(sleeve_dimensions(cap, d["sleeve_long"] - cap.height))
-    shown[:0] = hung_sleeve(cap, front.upper, back.upper)
+    return d.pattern(pieces, seams, closures, dimensions, [*hung_sleeve(cap, front.upper, back.upper), *shown])
 
 
 def gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequence[Gate]:

@@ -6,7 +6,7 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
-from caddet.core.blocks.bodice_darted import ELBOW_LINE, add_sleeve, body_closures, body_seams, half_pieces
+from caddet.core.blocks.bodice_darted import ELBOW_LINE, body_closures, body_seams, half_pieces, with_sleeve
 from caddet.core.blocks.bodice_darted import gates as bodice_gates
 from caddet.core.blocks.skirt_straight import Half as SkirtHalf
 from caddet.core.blocks.skirt_straight import skirt_half
@@ -122,7 +122,7 @@ def _with_seam(d: Drafting, front: Half, back: Half) -> Pattern:
     ]
     shown = [Shown("front", "front"), Shown("back", "back"), Shown("front", "skirt_front", Motion(shift=front.waist.centre)),
              Shown("back", "skirt_back", Motion(shift=back.waist.centre))]  # fmt: skip
-    return _finish(d, front, back, pieces, seams, closures, dimensions, shown)
+    return with_sleeve(d, front, back, pieces, seams, closures, dimensions, shown, "HIJ")
 
 
 def _two_part_seams() -> tuple[Seam, ...]:
@@ -212,7 +212,7 @@ def _in_one(d: Drafting, front: Half, back: Half) -> Pattern:
     shown = [Shown("front", "front"), Shown("back", "back")]
     if loose and d.flag("split"):
         pieces, seams, shown = _split(d, long_front, long_back, seams)
-    return _finish(d, front, back, pieces, seams, closures, dimensions, shown)
+    return with_sleeve(d, front, back, pieces, seams, closures, dimensions, shown, "HIJ")
 
 
 def _split(
@@ -229,21 +229,6 @@ def _split(
             pieces.append(part)
             shown.append(Shown("front" if view == "front" else "back", part.name))
     return pieces, [*(seam for seam in seams if seam.name != "C"), *_two_part_seams()], shown
-
-
-def _finish(
-    d: Drafting,
-    front: Half,
-    back: Half,
-    pieces: list[Piece],
-    seams: list[Seam],
-    closures: list[Closure],
-    dimensions: list[Dimension],
-    shown: list[Shown],
-) -> Pattern:
-    if d.flag("sleeve"):
-        add_sleeve(d, front, back, pieces, seams, closures, dimensions, shown, "HIJ")
-    return d.pattern(pieces, seams, closures, dimensions, shown)
 
 
 def gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequence[Gate]:

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
-from caddet.core.body.estimates import Estimate, estimate
+from caddet.core.body.estimates import Estimate, estimate_from
 from caddet.core.body.growth import allowance
 from caddet.core.body.person import Person
 
@@ -24,10 +25,20 @@ class Known:
 
 def known(person: Person, code: str) -> Known | None:
     """The measure to draft with, or None when nothing supports even an estimate."""
-    value = person.measures.get(code)
+    return all_known(person, (code,))[code]
+
+
+def all_known(person: Person, codes: Iterable[str]) -> dict[str, Known | None]:
+    """Of each measure what :func:`known` tells; the readings are gone through once for all of them."""
+    have = person.measures
+    pairs = tuple(sorted(have.items()))
+    return {code: _known(person, code, have.get(code), pairs) for code in codes}
+
+
+def _known(person: Person, code: str, value: float | None, have: tuple[tuple[str, float], ...]) -> Known | None:
     guess: Estimate | None = None
     if value is None:
-        guess = estimate(person, code)
+        guess = estimate_from(have, code)
         if guess is None:
             return None
         value = guess.value

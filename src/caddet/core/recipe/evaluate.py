@@ -9,7 +9,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 
 from caddet.core.body.estimates import Estimate
-from caddet.core.body.known import Known, known
+from caddet.core.body.known import Known, all_known
 from caddet.core.body.measures import MEASURES
 from caddet.core.body.person import Person
 from caddet.core.errors import CaddetError, Finding
@@ -92,7 +92,7 @@ def evaluate(document: Document, person: Person | None = None, cache: StageCache
     cache = cache if cache is not None else StageCache()
     recipe = document.recipe
     block = block_named(recipe.block)
-    facts = {code: known(person, code) for code in (*block.needs, *block.uses)}
+    facts = all_known(person, (*block.needs, *block.uses))
     key: object = (
         "base", block.name, tuple(facts.values()), _key(recipe.options), _key(recipe.ease),
         tuple(sorted(recipe.overrides.items())), recipe.fit, document.chosen_cloth,

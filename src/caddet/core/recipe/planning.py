@@ -7,7 +7,7 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from caddet.core.body.known import known
+from caddet.core.body.known import all_known, known
 from caddet.core.body.measures import MEASURES
 from caddet.core.body.person import Person
 from caddet.core.recipe.document import Document, Lengths, Recipe, Value
@@ -39,8 +39,7 @@ def needs(recipe: Recipe, person: Person) -> tuple[Need, ...]:
     """
     leaned, block = wanted(recipe), block_named(recipe.block)
     found = []
-    for code in dict.fromkeys((*block.needs, *block.uses)):
-        what = known(person, code)
+    for code, what in all_known(person, (*block.needs, *block.uses)).items():
         needed = code in block.needs
         if code not in (*leaned.needs, *leaned.uses) and not (needed and what is None):
             continue
