@@ -1,13 +1,16 @@
 from __future__ import annotations
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from caddet.core.body.doubts import doubts
 from caddet.core.body.estimates import estimate
 from caddet.core.body.figure.drawing import draw_figure
 from caddet.core.body.figure.frame import half_width
+from caddet.core.body.known import all_known, known
 from caddet.core.body.measures import MEASURES
-from caddet.core.body.person import Person, read_measure
+from caddet.core.body.person import Growth, Person, read_measure
 from caddet.core.demo import demo_document
 from caddet.core.errors import InputError
 from caddet.core.formats.people_csv import parse_people, write_people
@@ -99,3 +102,48 @@ def test_the_figure_follows_the_persons_numbers() -> None:
 def test_every_measure_says_where_the_tape_goes() -> None:
     for measure in MEASURES.values():
         assert measure.where.endswith(".") and measure.mistake.endswith(".") and 0 < measure.low < measure.high
+
+
+def test_what_holds_is_found_once_and_never_goes_with_a_copy() -> None:
+    who = Person.of("A", {"waist": 760.0, "hip": 1000.0}, date="2026-01-01")
+    held = who.measures
+    assert who.measures is held, "the readings are gone through once"
+    later = who.with_measure("waist", 740.0, "2026-02-01")
+    assert later.measures["waist"] == 740.0 and who.measures["waist"] == 760.0
+    assert later.measures_until(0)["waist"] == 760.0
+    assert who == Person.of("A", {"waist": 760.0, "hip": 1000.0}, date="2026-01-01"), "looking changes nobody"
+    assert who.model_dump() == Person.model_validate(who.model_dump()).model_dump()
+    assert "measures" not in who.model_dump()
+
+
+@given(
+    st.lists(
+        st.tuples(st.sampled_from(["waist", "hip", "bust"]), st.integers(500, 1300), st.integers(1, 28)),
+        min_size=1,
+        max_size=12,
+    )
+)
+def test_the_newest_value_of_a_measure_holds(entries: list[tuple[str, int, int]]) -> None:
+    who = Person(name="A")
+    expected: dict[str, tuple[str, float]] = {}
+    for code, mm, day in entries:
+        date = f"2026-03-{day:02d}"
+        who = who.with_measure(code, float(mm), date)
+        if code not in expected or date >= expected[code][0]:
+            expected[code] = (date, float(mm))
+        assert dict(who.measures) == {name: value for name, (_, value) in expected.items()}
+        assert who == Person.model_validate_json(who.model_dump_json())
+
+
+def test_all_that_is_known_is_the_same_as_each_alone() -> None:
+    who = Person.of("A", {"waist": 760.0, "height": 1400.0}, born="2017-05").model_copy(
+        update={"growth": Growth(months=6)}
+    )
+    codes = [code for code in MEASURES]
+    together = all_known(who, codes)
+    assert list(together) == codes
+    assert all(together[code] == known(who, code) for code in codes)
+    waist, hip = together["waist"], together["hip"]
+    assert waist is not None and waist.guess is None and waist.growth > 0
+    assert hip is not None and hip.guess is not None
+    assert all(what is None for what in all_known(Person(name="B"), codes).values())

@@ -5,6 +5,7 @@ A doubt refuses nothing. A value that is right all the same is marked as sure an
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from caddet.core.body.estimates import estimate
@@ -163,7 +164,7 @@ _AT_LEAST: tuple[tuple[str, str, float, str], ...] = (
 )  # fmt: skip
 
 
-def _contradictions(have: dict[str, float], unit: Unit) -> list[Doubt]:
+def _contradictions(have: Mapping[str, float], unit: Unit) -> list[Doubt]:
     found = [
         Doubt("contradiction", smaller, sentence)
         for larger, smaller, share, sentence in _AT_LEAST

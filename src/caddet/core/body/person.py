@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from typing import Literal
+from functools import cached_property
+from typing import Any, Literal, Self
 
 from pydantic import BaseModel, ConfigDict, Field
 
@@ -45,8 +46,14 @@ class Person(BaseModel):
         one = MeasureSet(date=date, readings={code: (value,) for code, value in measures.items()})
         return Person(name=name, sets=(one,) if measures else (), born=born, note=note)
 
-    @property
-    def measures(self) -> dict[str, float]:
+    def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Self:
+        """A copy, which goes through its own readings: what was found in these does not go with it."""
+        copied = super().model_copy(update=update, deep=deep)
+        copied.__dict__.pop("measures", None)
+        return copied
+
+    @cached_property
+    def measures(self) -> Mapping[str, float]:
         """What holds now: of each measure the newest value (the median of its readings), code to mm."""
         found: dict[str, float] = {}
         for one in self.sets:
@@ -60,7 +67,7 @@ class Person(BaseModel):
         """The set that the present value of a measure comes from."""
         return next((one for one in reversed(self.sets) if code in one.readings), None)
 
-    def measures_until(self, index: int) -> dict[str, float]:
+    def measures_until(self, index: int) -> Mapping[str, float]:
         """What held when set ``index`` had been taken."""
         return self.model_copy(update={"sets": self.sets[: index + 1]}).measures
 

@@ -142,8 +142,9 @@ class LengthField(QWidget):
     def _complain(self, sentence: str) -> None:
         self.wrong.setText(sentence)
         self.wrong.setVisible(bool(sentence))
-        self.edit.setProperty("wrong", bool(sentence))
-        repolish(self.edit)
+        if bool(self.edit.property("wrong")) != bool(sentence):
+            self.edit.setProperty("wrong", bool(sentence))
+            repolish(self.edit)
 
     def eventFilter(self, watched: object, event: QEvent | None) -> bool:
         if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress and event.key() == Qt.Key.Key_Escape:

@@ -9,7 +9,7 @@ from caddet.core.errors import CaddetError
 from caddet.core.figures.language import FormulaError, parse
 from caddet.core.figures.sums import Sum
 from caddet.core.lengths import Unit, in_unit
-from caddet.desk.widgets.fields import Row, button, label
+from caddet.desk.widgets.fields import Row, button, label, repolish
 
 
 class SumRow(Row):
@@ -67,10 +67,7 @@ class SumRow(Row):
         self.mark.setText("yours" if yours else "estimate")
         self.mark.setVisible(yours or bool(sum_.estimates))
         self.mark.setToolTip("" if yours else "Leans on estimated: " + ", ".join(sum_.estimates))
-        style = self.mark.style()
-        if style is not None:
-            style.unpolish(self.mark)
-            style.polish(self.mark)
+        repolish(self.mark)
         self.back.setEnabled(yours)
         self.reason.setText(in_unit(f"{sum_.figure.reason} ({sum_.figure.source})", unit))
         if not self.formula.isModified():
