@@ -11,7 +11,7 @@ import shapely
 from caddet.core.errors import CaddetError
 from caddet.core.finishing.finish import CutPiece
 from caddet.core.geometry.paths import Path
-from caddet.core.geometry.segments import Point
+from caddet.core.geometry.segments import Motion, Point
 from caddet.core.laying.items import Item, Shape, WontFit, folded_items, open_items, shape_of
 from caddet.core.laying.raster import CELL, Grid, Layout, Spot, _hits, check_fits, compacted, search
 from caddet.core.pattern.piece import Edge, Piece
@@ -147,3 +147,19 @@ def test_a_fold_that_is_no_line_cannot_be_opened_out() -> None:
     assert issubclass(WontFit, CaddetError)
     outline: list[Point] = piece.polygon()
     assert len(outline) == 4
+
+
+def test_a_piece_does_not_slide_into_one_that_begins_later() -> None:
+    """A wedge that begins first lies, further along, behind a bar that begins later: it has to stop at the bar."""
+    wedge = Shape((0j, 300 + 180j, 300 + 200j, 0 + 20j), Motion(), 0.0, False)
+    bar = Shape((0j, 60 + 0j, 60 + 40j, 0 + 40j), Motion(), 0.0, False)
+    layout = Layout((Spot(0, wedge, 100 + 0j, False), Spot(1, bar, 150 + 100j, False)), 400.0)
+    lying = [
+        shapely.Polygon([((p + spot.at).real, (p + spot.at).imag) for p in spot.shape.outline])
+        for spot in compacted(layout, 3.0).spots
+    ]
+    before = [
+        shapely.Polygon([((p + spot.at).real, (p + spot.at).imag) for p in spot.shape.outline]) for spot in layout.spots
+    ]
+    assert before[0].distance(before[1]) >= 3.0, "they lie clear to begin with"
+    assert lying[0].distance(lying[1]) >= 3.0 - 1e-6

@@ -175,12 +175,18 @@ def search(
 
 
 def compacted(layout: Layout, gap: float) -> Layout:
-    """Every piece slid towards the beginning until it is ``gap`` from the next, in small exact steps."""
-    placed: list[tuple[Spot, shapely.Geometry]] = []
-    for spot in sorted(layout.spots, key=lambda s: s.at.real):
-        polygon = shapely.Polygon([(p.real, p.imag) for p in spot.shape.outline])
+    """Every piece slid towards the beginning until it is ``gap`` from the next, in small exact steps.
+
+    A slanted piece can lie with one part behind another that begins later, so each is kept clear of
+    all the others: of those that have moved, and of those that have yet to.
+    """
+    order = sorted(layout.spots, key=lambda s: s.at.real)
+    polygons = [shapely.Polygon([(p.real, p.imag) for p in spot.shape.outline]) for spot in order]
+    lying = [_moved(polygon, spot.at) for polygon, spot in zip(polygons, order, strict=True)]
+    spots = []
+    for index, (spot, polygon) in enumerate(zip(order, polygons, strict=True)):
         at = spot.at
-        others = shapely.union_all([other for _, other in placed]) if placed else None
+        others = shapely.union_all([*lying[:index], *lying[index + 1 :]]) if len(lying) > 1 else None
         for step in (8.0, 2.0, 0.5):
             while at.real - step >= -1e-9:
                 trial = _moved(polygon, at - step)
@@ -189,10 +195,9 @@ def compacted(layout: Layout, gap: float) -> Layout:
                 at -= step
         if at.real < 0.5 and (others is None or _clear(polygon, complex(0, at.imag), others, gap)):
             at = complex(0, at.imag)
-        moved = _moved(polygon, at)
-        placed.append((Spot(spot.item, spot.shape, at, spot.on_fold), moved))
-    spots = tuple(spot for spot, _ in placed)
-    return Layout(spots, max(spot.at.real + spot.shape.size.real for spot in spots))
+        lying[index] = _moved(polygon, at)
+        spots.append(Spot(spot.item, spot.shape, at, spot.on_fold))
+    return Layout(tuple(spots), max(spot.at.real + spot.shape.size.real for spot in spots))
 
 
 def _clear(polygon: shapely.Polygon, at: Point, others: shapely.Geometry, gap: float) -> bool:
