@@ -15,7 +15,7 @@ from caddet.core.body.measures import MEASURES
 from caddet.core.body.person import Person
 from caddet.core.demo import demo_document
 from caddet.core.recipe import edits
-from caddet.core.recipe.document import Document, Recipe
+from caddet.core.recipe.document import MAIN, Document, Recipe
 from caddet.core.recipe.evaluate import StageCache, evaluate
 from caddet.core.recipe.registry import BLOCKS
 from caddet.core.recipe.suitability import plain_cloth
@@ -27,7 +27,7 @@ DATA = Path(__file__).parent.parent / "tests/data/bodies.csv"
 def _document(block: str, who: Person) -> Document:
     cloth = plain_cloth(BLOCKS[block])
     return Document(
-        title="bench", people=(who,), wearer=who.name, cloths=(cloth,), cloth=cloth.name, recipe=Recipe(block=block)
+        title="bench", people=(who,), wearer=who.name, cloths=(cloth,), roles={MAIN: cloth.name}, recipe=Recipe.of(block)
     )
 
 

@@ -14,6 +14,7 @@ from caddet.core.demo import demo_document
 from caddet.core.finishing.finish import finish
 from caddet.core.recipe import edits
 from caddet.core.recipe.evaluate import StageCache, evaluate
+from caddet.core.recipe.values import Number
 from caddet.core.workroom import EvaluateRequest, make
 
 
@@ -32,7 +33,7 @@ def main() -> None:
 
     def drag() -> None:
         step = edits.set_step(
-            document, 1, document.recipe.steps[1].model_copy(update={"values": {"amount": next(amounts)}})
+            document, 1, document.recipe.steps[1].model_copy(update={"values": {"amount": Number(value=next(amounts))}})
         )
         make(EvaluateRequest(step), cache)
 

@@ -24,7 +24,7 @@ from caddet.core.demo import demo_document
 from caddet.core.geometry.paths import Path as Line
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe.choices import Cloth
-from caddet.core.recipe.document import Document, Recipe
+from caddet.core.recipe.document import MAIN, Document, Recipe
 from caddet.core.recipe.registry import BLOCKS, block_named
 from caddet.core.workroom import EvaluateRequest, Made, make
 from caddet.desk.app import make_app
@@ -56,10 +56,10 @@ def _rows() -> list[Person]:
 def drafted(block: str, who: Person, **options: float | str | bool) -> Made:
     """A block on a body, in a cloth that suits it."""
     cloth = KNIT if any(want.startswith("stretch") for want in block_named(block).wants) else WOVEN
-    recipe = Recipe(block=block, options=options)
+    recipe = Recipe.of(block, options=options)
     return make(
         EvaluateRequest(
-            Document(title="Sheet", people=(who,), wearer=who.name, cloths=(cloth,), cloth=cloth.name, recipe=recipe)
+            Document(title="Sheet", people=(who,), wearer=who.name, cloths=(cloth,), roles={MAIN: cloth.name}, recipe=recipe)
         )
     )
 

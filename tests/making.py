@@ -17,8 +17,9 @@ from caddet.core.geometry.segments import Point
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.recipe.choices import Cloth
-from caddet.core.recipe.document import Document, Recipe, StepEntry, Value
-from caddet.core.recipe.registry import block_named
+from caddet.core.recipe.document import MAIN, Document, Recipe, StepEntry
+from caddet.core.recipe.registry import block_named, step_entry
+from caddet.core.recipe.values import Plain
 from caddet.core.workroom import EvaluateRequest, Made, make
 
 T = TypeVar("T")
@@ -30,23 +31,23 @@ def person(name: str = "Wren", **cm: float) -> Person:
     return Person.of(name, {code: value * 10 for code, value in values.items()})
 
 
-def step(kind: str, **values: Value) -> StepEntry:
-    return StepEntry(kind=kind, values=values)
+def step(kind: str, **values: object) -> StepEntry:
+    return step_entry(kind, values)
 
 
-def document(who: Person | None = None, *steps: StepEntry, **options: Value) -> Document:
+def document(who: Person | None = None, *steps: StepEntry, **options: Plain) -> Document:
     who = who or person()
     return Document(
-        title="Test skirt", people=(who,), wearer=who.name, cloths=(Cloth(name="Twill", width=1400.0),), cloth="Twill",
-        recipe=Recipe(block="skirt.straight", options=options, steps=steps),
+        title="Test skirt", people=(who,), wearer=who.name, cloths=(Cloth(name="Twill", width=1400.0),), roles={MAIN: "Twill"},
+        recipe=Recipe.of("skirt.straight", options=options, steps=steps),
     )  # fmt: skip
 
 
-def made(*steps: StepEntry, who: Person | None = None, **options: Value) -> Made:
+def made(*steps: StepEntry, who: Person | None = None, **options: Plain) -> Made:
     return make(EvaluateRequest(document(who, *steps, **options)))
 
 
-def skirt(*steps: StepEntry, who: Person | None = None, **options: Value) -> Pattern:
+def skirt(*steps: StepEntry, who: Person | None = None, **options: Plain) -> Pattern:
     pattern = made(*steps, who=who, **options).pattern
     assert pattern is not None
     return pattern
@@ -73,14 +74,14 @@ def drafted(
     overrides: dict[str, str] | None = None,
     steps: tuple[StepEntry, ...] = (),
     fit: str = "",
-    **options: Value,
+    **options: Plain,
 ) -> Made:
     """A block of the library on a person, in a cloth that suits it."""
     who = who or demo_document().person
     if cloth is None:
         cloth = KNIT if any(want.startswith("stretch") for want in block_named(block).wants) else WOVEN
-    recipe = Recipe(block=block, options=options, ease=ease or {}, overrides=overrides or {}, steps=steps, fit=fit)
-    return make(EvaluateRequest(Document(title="Test", people=(who,), wearer=who.name, cloths=(cloth,), cloth=cloth.name, recipe=recipe)))  # fmt: skip
+    recipe = Recipe.of(block, options=options, ease=ease or {}, overrides=overrides or {}, steps=steps, fit=fit)
+    return make(EvaluateRequest(Document(title="Test", people=(who,), wearer=who.name, cloths=(cloth,), roles={MAIN: cloth.name}, recipe=recipe)))  # fmt: skip
 
 
 def pattern_of(made: Made) -> Pattern:

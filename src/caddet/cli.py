@@ -23,10 +23,11 @@ from caddet.core.formats.people_csv import read_people
 from caddet.core.formats.project import open_project, save_project
 from caddet.core.lengths import Unit, format_length, in_unit, parse_length
 from caddet.core.recipe.choices import Cloth
-from caddet.core.recipe.document import Document, Recipe, Value
+from caddet.core.recipe.document import MAIN, Document, Recipe
 from caddet.core.recipe.ease import FITS
 from caddet.core.recipe.registry import Block, block_named
 from caddet.core.recipe.suitability import plain_cloth
+from caddet.core.recipe.values import Plain, Value
 from caddet.core.workroom import EvaluateRequest, Made, make
 
 CLOTH_WORDS = ("stretch", "stretch_along")
@@ -138,7 +139,7 @@ def _blocks(arguments: argparse.Namespace) -> int:
 
 def _settings(block: Block, words: Sequence[str], unit: Unit) -> Recipe:
     """The recipe for ``--set NAME=VALUE`` words: options, eases and overrides."""
-    options: dict[str, Value] = {}
+    options: dict[str, Plain | Value] = {}
     ease: dict[str, float] = {}
     overrides: dict[str, str] = {}
     fit = ""
@@ -157,7 +158,7 @@ def _settings(block: Block, words: Sequence[str], unit: Unit) -> Recipe:
                     raise InputError(f"“{text}” is not a way of fitting; expected one of {', '.join(FITS)}.")
                 fit = text
             elif option is not None:
-                value: Value = text
+                value: Plain = text
                 if option.kind == "length":
                     value = parse_length(text, unit)
                 elif option.kind == "number":
@@ -185,7 +186,7 @@ def _settings(block: Block, words: Sequence[str], unit: Unit) -> Recipe:
             raise InputError(str(error), place) from error
         except ValueError as error:
             raise InputError(f"“{text}” is not a number.", place) from error
-    return Recipe(block=block.name, fit=fit, options=options, ease=ease, overrides=overrides)
+    return Recipe.of(block.name, fit=fit, options=options, ease=ease, overrides=overrides)
 
 
 def _cloth(block: Block, words: Sequence[str]) -> Cloth:
@@ -246,7 +247,7 @@ def _document_for(person: Person, recipe: Recipe, block: Block, cloth: Cloth) ->
             people=(person,),
             wearer=person.name,
             cloths=(cloth,),
-            cloth=cloth.name,
+            roles={MAIN: cloth.name},
             recipe=recipe,
         )
     except ValidationError as error:

@@ -14,6 +14,7 @@ from caddet.core.geometry.segments import Cubic
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.soundness import fault
 from caddet.core.recipe.registry import BLOCKS, Block, Parameter, block_named
+from caddet.core.recipe.values import Choice
 from caddet.core.workroom import EvaluateRequest, Made, make
 from tests.making import KNIT, WOVEN, area, counted, drafted, pattern_of, polygon
 
@@ -267,7 +268,7 @@ def test_a_circle_too_large_for_the_cloth_is_told_and_cut_in_panels() -> None:
             break
         assert gate.verdict == "fails" and "wider cloth" in gate.sentence and gate.remedies
         document = gate.remedies[0].apply(document)
-    assert gate.holds and document.recipe.options["made"] == "panels"
+    assert gate.holds and document.recipe.options["made"] == Choice(name="panels")
     assert not wrong(make(EvaluateRequest(document)))
 
 

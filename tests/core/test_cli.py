@@ -15,6 +15,7 @@ from caddet.core.demo import demo_document
 from caddet.core.formats.project import open_project, save_project
 from caddet.core.recipe import edits
 from caddet.core.recipe.registry import BLOCKS
+from caddet.core.recipe.values import Number
 from tests.making import DATA
 
 
@@ -75,7 +76,7 @@ def test_draft_makes_a_project_for_every_row(capsys: pytest.CaptureFixture[str],
     files = sorted(p.name for p in (tmp_path / "out").iterdir())
     assert files == ["Odile-Ö.caddet", "odile-ö-2.caddet"]
     opened = open_project(tmp_path / "out" / files[0]).document
-    assert opened.recipe.options["length"] == pytest.approx(609.6) and opened.recipe.ease["hip"] == pytest.approx(50.8)
+    assert opened.recipe.options["length"] == Number(value=609.6) and opened.recipe.ease["hip"] == pytest.approx(50.8)
     assert "is blank" in err and "missing" in err
 
 

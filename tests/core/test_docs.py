@@ -10,8 +10,10 @@ import pytest
 
 from caddet.cli import _parser
 from caddet.core.formats.block_docs import block_page
-from caddet.core.recipe.document import Recipe
+from caddet.core.recipe.choices import LayChoices
+from caddet.core.recipe.document import Accepted, CutRecord, Recipe, StepEntry
 from caddet.core.recipe.registry import BLOCKS, STEPS
+from caddet.core.recipe.values import KINDS
 from caddet.core.workroom import EvaluateRequest, make
 from tests.making import document, skirt
 
@@ -33,7 +35,7 @@ def code_of(page: str) -> str:
 
 def test_the_block_in_the_docs_drafts_and_closes(registries: None) -> None:
     exec(compile(code_of("how-to-add-a-block.md"), "block", "exec"), {})
-    made = make(EvaluateRequest(document().model_copy(update={"recipe": Recipe(block="example.mat")})))
+    made = make(EvaluateRequest(document().model_copy(update={"recipe": Recipe.of("example.mat")})))
     assert made.pattern is not None and all(line.holds for line in made.proof)
     assert made.pattern.piece("mat").run_length("top") == pytest.approx(190)
 
@@ -41,7 +43,7 @@ def test_the_block_in_the_docs_drafts_and_closes(registries: None) -> None:
 def test_the_step_in_the_docs_works(registries: None) -> None:
     exec(compile(code_of("how-to-add-a-step.md"), "step", "exec"), {})
     step, pattern = STEPS["example_grain"], skirt()
-    moved = step.apply(pattern, step.values({"by": 25.0}))
+    moved = step.apply(pattern, step.values(step.tagged({"by": 25.0})))
     assert moved.piece("front").grain[0] - pattern.piece("front").grain[0] == 25
     assert step.grips(pattern)[0].drag(pattern.piece("front").grain[0] + 12)["by"] == 12
 
@@ -68,7 +70,19 @@ def test_the_readme_links_every_picture_and_only_pictures_that_are_there() -> No
 def test_the_file_format_page_names_every_field() -> None:
     page = (ROOT / "docs/file-format.md").read_text()
     dump = document().model_dump()
-    for name in (*dump, *dump["recipe"], *dump["finishing"], *dump["lay"], *dump["cloths"][0], *dump["people"][0]):
+    for name in (
+        *dump,
+        *dump["recipe"],
+        *dump["recipe"]["sources"][0],
+        *StepEntry.model_fields,
+        *dump["finishing"],
+        *LayChoices.model_fields,
+        *dump["cloths"][0],
+        *dump["people"][0],
+        *CutRecord.model_fields,
+        *Accepted.model_fields,
+        *KINDS,
+    ):
         assert f"`{name}`" in page, name
 
 

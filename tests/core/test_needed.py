@@ -45,7 +45,7 @@ def test_a_measure_that_is_not_asked_for_changes_nothing(name: str) -> None:
     block = BLOCKS[name]
     people = [measured(who, block) for who in (demo_document().people[1], whole_bodies()[17])]
     for options in choices(block):
-        leaned = wanted(Recipe(block=name, options=options))
+        leaned = wanted(Recipe.of(name, options=options))
         for full in people:
             spared = [code for code in full if code not in (*leaned.needs, *leaned.uses)]
             if spared:
@@ -64,7 +64,7 @@ def test_every_measure_that_a_block_lists_is_asked_for_by_some_choice(name: str)
     lengths = [{o.name: o.low} for o in block.options if o.kind == "length"] + [{}]
     asked: set[str] = set()
     for pairs, more in product(product(*kinds), lengths):
-        leaned = wanted(Recipe(block=name, options=dict(pairs) | more))
+        leaned = wanted(Recipe.of(name, options=dict(pairs) | more))
         asked |= {*leaned.needs, *leaned.uses}
         if asked >= {*block.needs, *block.uses}:
             break
@@ -72,56 +72,54 @@ def test_every_measure_that_a_block_lists_is_asked_for_by_some_choice(name: str)
 
 
 def test_no_sleeve_no_wrist_and_by_proportion_few_lengths() -> None:
-    plain = wanted(Recipe(block="bodice.darted"))
+    plain = wanted(Recipe.of("bodice.darted"))
     assert {"wrist", "arm_length", "shoulder"} <= set(plain.needs) and "height" not in plain.needs
-    bare = wanted(Recipe(block="bodice.darted", options={"sleeve": False}))
+    bare = wanted(Recipe.of("bodice.darted", options={"sleeve": False}))
     assert not {"wrist", "arm_length", "elbow", "hand"} & set(bare.needs)
-    by_proportion = wanted(Recipe(block="bodice.darted", options={"school": "proportion"}))
+    by_proportion = wanted(Recipe.of("bodice.darted", options={"school": "proportion"}))
     assert "height" in by_proportion.needs and not {"shoulder", "scye_depth"} & set(by_proportion.needs)
 
 
 def test_a_formula_of_ones_own_asks_for_its_measures() -> None:
-    before = wanted(Recipe(block="bodice.darted", options={"sleeve": False}))
-    after = wanted(
-        Recipe(block="bodice.darted", options={"sleeve": False}, overrides={"front_bust": "wrist * 2 + 3cm"})
-    )
+    before = wanted(Recipe.of("bodice.darted", options={"sleeve": False}))
+    after = wanted(Recipe.of("bodice.darted", options={"sleeve": False}, overrides={"front_bust": "wrist * 2 + 3cm"}))
     assert "wrist" not in before.needs and "wrist" in after.needs
 
 
 def test_a_number_of_ones_own_spares_the_measure_and_is_pulled_at_no_cost() -> None:
     """A figure that is dragged on the table changes its number at the screen's pace."""
     bare: dict[str, Value] = {"sleeve": False}
-    pulled = wanted(Recipe(block="bodice.darted", options=bare, overrides={"bust_point": "9cm"}))
-    assert "bust_span" in wanted(Recipe(block="bodice.darted", options=bare)).needs and "bust_span" not in pulled.needs
+    pulled = wanted(Recipe.of("bodice.darted", options=bare, overrides={"bust_point": "9cm"}))
+    assert "bust_span" in wanted(Recipe.of("bodice.darted", options=bare)).needs and "bust_span" not in pulled.needs
     misses = _wanted.cache_info().misses
     for mm in range(80, 120):
-        assert wanted(Recipe(block="bodice.darted", options=bare, overrides={"bust_point": f"{mm / 10}cm"})) == pulled
+        assert wanted(Recipe.of("bodice.darted", options=bare, overrides={"bust_point": f"{mm / 10}cm"})) == pulled
     assert _wanted.cache_info().misses == misses
 
 
 @pytest.mark.parametrize("recipe", [
-    Recipe(block="bodice.darted", options={"sleeve": 1.0}),
-    Recipe(block="bodice.darted", options={"no such": True}),
+    Recipe.of("bodice.darted", options={"sleeve": 1.0}),
+    Recipe.of("bodice.darted", options={"no such": True}),
 ])  # fmt: skip
 def test_options_that_are_not_allowed_spare_nothing(recipe: Recipe) -> None:
-    wanted(Recipe(block="bodice.darted", options={"sleeve": True}))
+    wanted(Recipe.of("bodice.darted", options={"sleeve": True}))
     assert wanted(recipe).needs == BLOCKS["bodice.darted"].needs
 
 
 def test_an_unreadable_formula_is_passed_over() -> None:
-    plain = wanted(Recipe(block="bodice.darted"))
-    assert wanted(Recipe(block="bodice.darted", overrides={"front_bust": "wrist *"})) == plain
+    plain = wanted(Recipe.of("bodice.darted"))
+    assert wanted(Recipe.of("bodice.darted", overrides={"front_bust": "wrist *"})) == plain
 
 
 def test_a_recipe_that_cannot_be_drafted_asks_for_everything() -> None:
-    stuck = wanted(Recipe(block="bodice.darted", options={"sleeve": False}, overrides={"front_bust": "bust / 400"}))
+    stuck = wanted(Recipe.of("bodice.darted", options={"sleeve": False}, overrides={"front_bust": "bust / 400"}))
     assert stuck.needs == BLOCKS["bodice.darted"].needs
 
 
 def test_what_cannot_even_be_estimated_is_asked_for() -> None:
     """Without any measure nothing can be drafted, so nothing is spared."""
-    found = needs(Recipe(block="bodice.darted", options={"sleeve": False}), Person(name="Nobody yet"))
+    found = needs(Recipe.of("bodice.darted", options={"sleeve": False}), Person(name="Nobody yet"))
     assert {need.code for need in found} >= set(BLOCKS["bodice.darted"].needs)
     known_height = Person.of("Tall", {"height": 1800.0, "bust": 900.0})
-    fewer = needs(Recipe(block="bodice.darted", options={"sleeve": False}), known_height)
+    fewer = needs(Recipe.of("bodice.darted", options={"sleeve": False}), known_height)
     assert "wrist" not in {need.code for need in fewer}

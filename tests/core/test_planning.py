@@ -35,7 +35,7 @@ BUST = EaseLevel("bust", "Bust", 80.0, "bust")
 def test_ease_comes_from_fit_and_cloth_and_by_hand() -> None:
     assert usual_ease(BUST, "", 920, WOVEN) == 80 and usual_ease(BUST, "jacket", 920, WOVEN) == 160
     assert usual_ease(BUST, "knit_close", 920, KNIT) == pytest.approx(-46)
-    document = demo_document().model_copy(update={"recipe": Recipe(block="bodice.darted", fit="loose_woven")})
+    document = demo_document().model_copy(update={"recipe": Recipe.of("bodice.darted", fit="loose_woven")})
     level = block_named("bodice.darted").ease[0]
     assert ease_of(document, level) == 127
     assert ease_of(edits.set_ease(document, "bust", 33.0), level) == 33
@@ -74,7 +74,7 @@ def test_a_cloth_that_can_not_be_is_refused(share: float) -> None:
 def test_what_suits_and_what_does_not_is_said_with_the_reason() -> None:
     stiff = WOVEN.model_copy(update={"drape": "stiff"})
     told = suitability(block_named("top.cowl"), stiff)
-    assert len(told) == 2 and all(f.place == "cloth" and stiff.name in f.sentence for f in told)
+    assert len(told) == 2 and all(f.place.startswith("cloth.") and stiff.name in f.sentence for f in told)
     assert not suitability(block_named("top.cowl"), WOVEN.model_copy(update={"drape": "soft"}))
     tired = KNIT.model_copy(update={"recovers": False})
     assert "hang out" in suitability(block_named("leggings"), tired)[0].sentence
@@ -94,11 +94,11 @@ def test_cloths_are_added_and_chosen() -> None:
 
 
 def test_needs_say_what_is_there_estimated_and_missing() -> None:
-    found = needs(Recipe(block="trousers.tailored"), ODILE)
+    found = needs(Recipe.of("trousers.tailored"), ODILE)
     states = {need.code: need.state for need in found}
     assert states["waist"] == "there" and states["crotch_length"] == "estimated"
     assert all(need.error > 0 for need in found if need.state == "estimated")
-    assert {need.state for need in needs(Recipe(block="skirt.straight"), Person(name="x"))} == {"missing"}
+    assert {need.state for need in needs(Recipe.of("skirt.straight"), Person(name="x"))} == {"missing"}
     assert [need.state for need in found] == sorted(
         (need.state for need in found), key=["missing", "estimated", "there"].index
     )
@@ -110,7 +110,7 @@ def test_a_measure_knows_the_blocks_that_ask_for_it() -> None:
 
 
 def test_a_block_of_ones_own_is_kept_and_used_again() -> None:
-    document = begin_with(demo_document(), Recipe(block="bodice.darted", fit="jacket", options={"bust_dart": "none"}))
+    document = begin_with(demo_document(), Recipe.of("bodice.darted", fit="jacket", options={"bust_dart": "none"}))
     document = edits.set_override(document, "armhole_depth", "scye_depth + 4cm")
     own = OwnBlock.of("Band jacket", document)
     keep_block(own)
@@ -241,5 +241,5 @@ def test_a_band_on_a_flared_skirt_is_redrawn_when_the_skirt_changes() -> None:
 
 def test_a_project_is_begun_anew_with_another_block() -> None:
     before = demo_document()
-    after = begin_with(before, Recipe(block="leggings"))
+    after = begin_with(before, Recipe.of("leggings"))
     assert after.recipe.steps == () and after.people == before.people and before.recipe.steps

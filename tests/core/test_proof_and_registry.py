@@ -15,6 +15,7 @@ from caddet.core.pattern.seams import EdgeRef, Seam
 from caddet.core.recipe import edits
 from caddet.core.recipe.edits import Remedy
 from caddet.core.recipe.registry import BLOCKS, STEPS, Parameter, block_named, register_block, register_step
+from caddet.core.recipe.values import Number
 from caddet.core.workroom import EvaluateRequest, make
 from tests.making import document, made, person, step
 
@@ -103,7 +104,7 @@ def test_closures_and_seams_that_lost_an_edge_are_looked_at_not_crashed_on() -> 
         closures=(Closure("gone", "Gone", (Term("front", "sleeve"),), 10.0), Closure("mark", "Mark", (Term("front", "bust", mark=True),), 10.0)),
         seams=(Seam("Z", "Gone", (EdgeRef("front", "sleeve"),), (EdgeRef("back", "side"),)),),
     )  # fmt: skip
-    lines = prove(SKIRT, broken, made().sums, made().evaluated.measures, (Finding("x.y", "A remark.", "here"),))
+    lines = prove(made().evaluated.sources, broken, (Finding("x.y", "A remark.", "here"),))
     assert {line.name: line.verdict for line in lines if line.name in ("gone", "mark", "Z", "x.y")} == dict.fromkeys(
         ("gone", "mark", "Z", "x.y"), "look"
     )
@@ -113,7 +114,7 @@ def test_gates_that_cannot_be_checked_say_so() -> None:
     pattern = made().pattern
     assert pattern is not None
     without = replace(pattern, pieces=pattern.pieces[:2], seams=(), closures=())
-    lines = prove(SKIRT, without, made().sums, made().evaluated.measures)
+    lines = prove(made().evaluated.sources, without)
     assert any(line.kind == "gate" and "can't be checked" in line.sentence.lower() for line in lines)
 
 
@@ -123,7 +124,7 @@ def test_a_remedy_may_carry_any_kind_of_change() -> None:
     )
     recipe = changed.recipe
     assert recipe.steps[-1].kind == "slit" and recipe.overrides == {"hip_depth": "22cm"}
-    assert recipe.options["length"] == 700.0 and recipe.ease == {"hip": 60.0}
+    assert recipe.options["length"] == Number(value=700.0) and recipe.ease == {"hip": 60.0}
 
 
 def test_the_stride_gate_is_silent_without_the_measures_it_needs() -> None:

@@ -4,10 +4,11 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from caddet.core.errors import CaddetError
+from caddet.core.figures.language import Quantity
 from caddet.core.geometry.paths import area as shoelace
 from caddet.core.pattern.pattern import provenance
 from caddet.core.recipe.registry import STEPS, Stuck
+from caddet.core.recipe.values import Choice, Flag, Formula, Number
 from caddet.core.shaping.darts import pivoted
 from tests.making import area, made, person, polygon, skirt, step
 
@@ -134,16 +135,19 @@ def test_a_stuck_step_stays_and_the_rest_goes_on() -> None:
     result = made(step("slit"), step("pivot_dart", dart="gone"), step("unheard_of"), step("flare", amount=30.0))
     stuck = [bool(outcome.stuck) for outcome in result.evaluated.outcomes]
     assert stuck == [False, True, True, False]
-    assert [f.place for f in result.findings if f.code == "step.stuck"] == ["recipe[2]", "recipe[3]"]
+    assert [f.place for f in result.findings if f.code == "step.stuck"] == ["recipe[s3].dart", "recipe[s4]"]
 
 
 def test_values_are_checked_by_what_the_step_declares() -> None:
     for kind in STEPS:
         with pytest.raises(Stuck):
-            STEPS[kind].values({"no such": 1.0})
-    for bad in ({"amount": "much"}, {"amount": 1e9}, {"amount": True}):
-        with pytest.raises(CaddetError):
-            STEPS["lengthen"].values(bad)  # type: ignore[arg-type]
+            STEPS[kind].values({"no such": Number(value=1.0)})
+    for bad in (Choice(name="much"), Number(value=90_000.0), Flag(on=True), Formula(text="2"), Formula(text="hip +")):
+        with pytest.raises(Stuck) as stuck:
+            STEPS["lengthen"].values({"amount": bad}, {"hip": Quantity(900.0, 1)})
+        assert stuck.value.parameter == "amount"
+    worked = STEPS["lengthen"].values({"amount": Formula(text="hip / 10")}, {"hip": Quantity(900.0, 1)})
+    assert worked["amount"] == 90.0
 
 
 @pytest.mark.parametrize("kind", ["pivot_dart", "lengthen", "flare", "slit"])
@@ -153,7 +157,7 @@ def test_what_a_hand_drags_is_what_can_be_typed(kind: str) -> None:
     assert grips
     for grip in grips:
         for values in (grip.drag(grip.at + 60 + 60j), grip.nudge(10.0)):
-            checked = STEPS[kind].values(values)
+            checked = STEPS[kind].values(STEPS[kind].tagged(values))
             assert STEPS[kind].describe(checked, "cm")
             assert made(step(kind, **values), who=ONE_DART).pattern is not None
 
@@ -174,7 +178,7 @@ def test_steps_never_change_what_they_are_given() -> None:
         ("flare", {}),
         ("slit", {}),
     ):
-        STEPS[kind].apply(pattern, STEPS[kind].values(values))  # type: ignore[arg-type]
+        STEPS[kind].apply(pattern, STEPS[kind].values(STEPS[kind].tagged(values)))
     assert repr(pattern) == copy
 
 

@@ -11,7 +11,7 @@ import pytest
 from pytestqt.qtbot import QtBot
 
 from caddet.core.demo import demo_document
-from caddet.core.formats.project import save_project
+from caddet.core.formats.project import open_project, save_project
 from caddet.desk.app import make_app
 from caddet.desk.theme import LOOK
 from caddet.desk.window import MainWindow
@@ -36,7 +36,7 @@ def project(tmp_path: Path) -> Path:
 @pytest.fixture
 def window(qtbot: QtBot, project: Path) -> Iterator[MainWindow]:
     threads = threading.active_count()
-    bench = Workbench(demo_document(), project)
+    bench = Workbench(open_project(project), project)
     window = MainWindow(bench)
     qtbot.addWidget(window)
     window.show()
@@ -53,6 +53,12 @@ def settle(qtbot: QtBot, window: MainWindow) -> None:
     """Wait until the shown pattern is that of the document."""
     bench = window.bench
     qtbot.waitUntil(
-        lambda: not bench.busy and bench.result is not None and bench.result.document == bench.document, timeout=5000
+        lambda: (
+            not bench.busy
+            and not bench.reading_past
+            and bench.result is not None
+            and bench.result.document == bench.document
+        ),
+        timeout=5000,
     )
     qtbot.wait(20)

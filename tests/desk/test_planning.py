@@ -95,7 +95,7 @@ def test_wide_trousers_for_wren_from_idea_to_closed_draft_with_the_keyboard(wind
         leg.buttons["wide"].click()
     settle(qtbot, window)
     made = window.bench.result
-    assert made is not None and made.document.wearer == "Wren" and made.document.recipe.options["leg"] == "wide"
+    assert made is not None and made.document.wearer == "Wren" and made.document.recipe.options["leg"].name == "wide"
     assert all(line.holds for line in made.proof if line.kind in ("closure", "seam", "gate"))
     assert {"front", "back", "waistband"} == set(window.table.pieces)
     QApplication.instance().removeEventFilter(watch)  # type: ignore[union-attr]
@@ -192,7 +192,7 @@ def test_flags_numbers_and_long_choices_are_set(window: MainWindow, qtbot: QtBot
     window.go("draft")
     type_into(window.draft.fields["fraction"].edit, "0.75")
     settle(qtbot, window)
-    assert window.bench.document.recipe.options["fraction"] == 0.75
+    assert window.bench.document.recipe.options["fraction"].value == 0.75
     type_into(window.draft.fields["fraction"].edit, "many")
     assert "not a number" in window.draft.fields["fraction"].wrong.text()
     type_into(window.draft.fields["fraction"].edit, "9")

@@ -160,7 +160,7 @@ def test_proof_lines_show_their_figure_in_both_units(qtbot: QtBot) -> None:
 def test_the_same_hold_again_becomes_one_step() -> None:
     once = with_step(document(), "lengthen", {"piece": "all", "at": 400.0, "amount": 20.0})
     twice = with_step(once, "lengthen", {"piece": "all", "at": 410.0, "amount": -5.0})
-    assert len(twice.recipe.steps) == 1 and twice.recipe.steps[0].values["amount"] == 15.0
+    assert len(twice.recipe.steps) == 1 and twice.recipe.steps[0].values["amount"].value == 15.0
     other = with_step(twice, "lengthen", {"piece": "front", "at": 400.0, "amount": 5.0})
     pivots = with_step(with_step(other, "pivot_dart", {"dart": "a"}), "pivot_dart", {"dart": "a"})
     assert len(pivots.recipe.steps) == 4
@@ -180,7 +180,7 @@ def test_a_figure_stands_where_it_covers_nothing() -> None:
 
 def test_figures_keep_clear_of_the_names_of_pieces(window: MainWindow, qtbot: QtBot) -> None:
     for block in ("hood", "skirt.circle", "trousers.tailored"):
-        window.bench.edit("Make", lambda d, name=block: begin_with(d, Recipe(block=name)))
+        window.bench.edit("Make", lambda d, name=block: begin_with(d, Recipe.of(name)))
         settle(qtbot, window)
         window.go("draft")
         window.table.fit()

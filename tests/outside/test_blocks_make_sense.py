@@ -74,7 +74,7 @@ def test_a_larger_girth_never_takes_less_cloth(name: str) -> None:
     """One of its girths at a time: never noticeably less cloth (a wider neck takes some away)."""
     full = measured(name, PEOPLE["Odile"])
     plain = cloth(pattern_of(drafted(name, Person.of("A", full))))
-    for code in wanted(Recipe(block=name)).needs:
+    for code in wanted(Recipe.of(name)).needs:
         if MEASURES[code].kind == "girth" and code != "neck":
             made = drafted(name, Person.of("A", full | {code: full[code] * 1.03}))
             assert cloth(pattern_of(made)) > plain * 0.985, code

@@ -22,8 +22,7 @@ from caddet.core.formats.export import export_bytes
 from caddet.core.formats.project import open_project, save_project
 from caddet.core.laying.plan import plan_lay
 from caddet.core.recipe.choices import Cloth, LayChoices
-from caddet.core.recipe.document import StepEntry
-from caddet.core.recipe.registry import BLOCKS
+from caddet.core.recipe.registry import BLOCKS, step_entry
 from caddet.core.workroom import EvaluateRequest, Made, make
 from tests.making import drafted, pattern_of
 
@@ -130,7 +129,7 @@ def test_any_block_is_laid_without_overlap_or_says_why_not(name: str, fold: str)
 def test_a_band_fits_the_edge_of_another_block(block: str, part: str, run: str) -> None:
     """The fitted part is held against the edge as SVG has it: both sides of the seam, walked by hand."""
     values = {"part": part, "run": run, "piece": "all"}
-    made = drafted(block, steps=(StepEntry(kind="band", values=values),))
+    made = drafted(block, steps=(step_entry("band", values),))
     stuck = [finding.sentence for finding in made.findings if finding.code == "step.stuck"]
     assert not stuck, stuck
     pattern = pattern_of(made)

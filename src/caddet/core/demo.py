@@ -5,7 +5,8 @@ from __future__ import annotations
 from caddet.core.body.person import Growth, Person
 from caddet.core.body.readings import MeasureSet
 from caddet.core.recipe.choices import Cloth, Finishing, LayChoices
-from caddet.core.recipe.document import Document, Recipe, StepEntry
+from caddet.core.recipe.document import MAIN, Document, Recipe, StepEntry
+from caddet.core.recipe.values import References, as_value
 
 
 def _cm(**values: float) -> dict[str, float]:
@@ -53,6 +54,14 @@ ISHBEL = Person.of(
 )  # fmt: skip
 
 
+EVERY = References(kind="pieces")
+BACK = References(kind="pieces", refs=("back",))
+
+
+def _step(kind: str, *, pieces: References, **values: float | References) -> StepEntry:
+    return StepEntry(kind=kind, values={"piece": pieces, **{name: as_value(value) for name, value in values.items()}})
+
+
 def demo_document() -> Document:
     """A finished skirt project with its steps, so that every station shows something real at once."""
     return Document(
@@ -63,20 +72,20 @@ def demo_document() -> Document:
             Cloth(name="Quay twill", width=1500.0, shrinkage=0.03, price=14.5),
             Cloth(name="Lantern velvet", width=1400.0, nap=True, shrinkage=0.02, price=21.0),
         ),
-        cloth="Quay twill",
-        recipe=Recipe(
-            block="skirt.straight",
+        roles={MAIN: "Quay twill"},
+        recipe=Recipe.of(
+            "skirt.straight",
             options={"school": "seat", "length": 580.0},
             ease={"waist": 10.0, "hip": 40.0},
             overrides={"front_dart_length": "9.5cm"},
             steps=(
-                StepEntry(kind="lengthen", values={"piece": "all", "at": 400.0, "amount": 30.0}),
-                StepEntry(kind="flare", values={"piece": "all", "amount": 35.0, "above": 0.0}),
-                StepEntry(kind="slit", values={"piece": "back", "run": "centre_back", "height": 140.0}),
+                _step("lengthen", pieces=EVERY, at=400.0, amount=30.0),
+                _step("flare", pieces=EVERY, amount=35.0, above=0.0),
+                _step("slit", pieces=BACK, run=References(kind="edges", refs=("back.centre_back",)), height=140.0),
             ),
         ),
         finishing=Finishing(hem=40.0, exceptions={"waistband.inside": 10.0}),
-        lay=LayChoices(fold="better"),
+        lays={MAIN: LayChoices(fold="better")},
         notes="The band walks the quay in a line: stride first, then looks.",
     )
 
@@ -89,6 +98,6 @@ def new_document(title: str = "New skirt") -> Document:
         people=(person,),
         wearer=person.name,
         cloths=(Cloth(name="Cloth", width=1400.0),),
-        cloth="Cloth",
-        recipe=Recipe(block="skirt.straight"),
+        roles={MAIN: "Cloth"},
+        recipe=Recipe.of("skirt.straight"),
     )

@@ -72,5 +72,5 @@ def make(request: EvaluateRequest, cache: StageCache | None = None) -> Made:
     drafted = cut
     if evaluated.drafted is not None and evaluated.drafted is not evaluated.pattern:
         drafted, _ = finish(evaluated.drafted, document, person.name)
-    proof = prove(block, evaluated.pattern, evaluated.sums, evaluated.measures, findings, doubts(person))
+    proof = prove(evaluated.sources, evaluated.pattern, findings, doubts(person), document.accepted)
     return Made(request, block, evaluated, cut, drafted, proof, findings)

@@ -17,7 +17,7 @@ from PyQt6.QtWidgets import QApplication
 
 from caddet.core.demo import new_document
 from caddet.core.errors import InputError
-from caddet.core.formats.project import open_project, save_project
+from caddet.core.formats.project import Opened, open_project, save_project
 from caddet.core.recipe.document import Document
 from caddet.desk.places import demo_path, work_folder
 from caddet.desk.theme import LOOK, load_fonts
@@ -49,8 +49,8 @@ def make_app() -> QApplication:
     return app
 
 
-def open_bench(file: Path | None, demo: Callable[[], Document] | None) -> tuple[Workbench, list[str]]:
-    """The workbench for a file, for the demo, or for the last project; and what has to be said.
+def open_bench(file: Path | None, demo: Callable[[], Document] | None) -> tuple[Workbench, Opened]:
+    """The workbench for a file, for the demo, or for the last project; and what was read.
 
     Raises :class:`InputError` when a named file can't be opened.
     """
@@ -62,14 +62,9 @@ def open_bench(file: Path | None, demo: Callable[[], Document] | None) -> tuple[
         last = Path(str(QSettings("caddet", "caddet").value("last", "")))
         file = last if last.is_file() else work_folder() / "My first skirt.caddet"
     if not file.exists():
-        document = new_document(file.stem[:120] or "New skirt")
-        save_project(document, file)
-        return Workbench(document, file), []
+        save_project(new_document(file.stem[:120] or "New skirt"), file)
     opened = open_project(file)
-    said = [finding.sentence for finding in opened.findings]
-    if opened.read_only:
-        said.append(f"{file.name} can only be read; keep a copy to change it.")
-    return Workbench(opened.document, file, read_only=opened.read_only), said
+    return Workbench(opened, file), opened
 
 
 def _mishap(window: MainWindow, kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
@@ -89,7 +84,7 @@ def run(file: Path | None, demo: Callable[[], Document] | None) -> int:
     need_display()
     QApplication.setAttribute(Qt.ApplicationAttribute.AA_DontUseNativeMenuBar)
     app = make_app()
-    bench, said = open_bench(file, demo)
+    bench, opened = open_bench(file, demo)
     settings = QSettings("caddet", "caddet")
     window = MainWindow(bench)
     window.table.view.dots = float(settings.value("dots_per_mm", 0.0) or 0.0)
@@ -101,8 +96,8 @@ def run(file: Path | None, demo: Callable[[], Document] | None) -> int:
     settings.setValue("last", str(bench.path or ""))
     sys.excepthook = partial(_mishap, window)
     window.show()
-    for words in said:
-        window.say(words)
+    if bench.path is not None:
+        window.tell_of(opened, bench.path)
     signal.signal(signal.SIGINT, lambda *_: window.close())
     beat = QTimer()  # lets Python see Ctrl C while Qt waits
     beat.start(300)

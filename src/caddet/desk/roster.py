@@ -2,12 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
 from caddet.core.body.person import Person
 from caddet.core.errors import Finding, InputError
-from caddet.core.formats.people_store import Kept, free_name, keep_person, kept_people, rename_person
+from caddet.core.formats.people_store import (
+    Kept,
+    free_name,
+    keep_person,
+    kept_people,
+    photo_bytes,
+    rename_person,
+    store_photo,
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,7 +52,8 @@ class Entry:
 class Roster:
     """The Workroom's people in memory, read once and kept true."""
 
-    def __init__(self) -> None:
+    def __init__(self, picture: Callable[[str], bytes | None] = photo_bytes) -> None:
+        self.picture = picture  # how a photograph of the project is found
         self.kept: dict[str, Kept] = {}
         self.findings: list[Finding] = []
 
@@ -61,7 +70,10 @@ class Roster:
         return [one for one in found if one.archived == archived and find.casefold() in one.name.casefold()]
 
     def keep(self, person: Person) -> None:
-        """Keep somebody. Raises :class:`InputError`."""
+        """Keep somebody, with their photograph. Raises :class:`InputError`."""
+        picture = self.picture(person.photo) if person.photo and photo_bytes(person.photo) is None else None
+        if picture is not None:
+            store_photo(picture)
         old = self.kept.get(person.name)
         keep_person(person, archived=old.archived if old else False)
         self.kept[person.name] = Kept(person, old.archived if old else False)

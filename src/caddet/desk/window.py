@@ -23,8 +23,7 @@ from PyQt6.QtWidgets import (
 from caddet.core.body.measures import MEASURES
 from caddet.core.demo import demo_document, new_document
 from caddet.core.errors import CaddetError, InputError
-from caddet.core.formats.files import write_whole
-from caddet.core.formats.project import open_project, save_project
+from caddet.core.formats.project import Opened, open_project, save_project
 from caddet.core.recipe import edits
 from caddet.core.recipe.registry import STEPS
 from caddet.desk.finder import Command, Finder
@@ -44,6 +43,7 @@ from caddet.desk.stations.workroom import WorkroomPlace
 from caddet.desk.table.table import Table
 from caddet.desk.theme import LOOK
 from caddet.desk.widgets.fields import button
+from caddet.desk.widgets.questions import SetAsideList, ask_changed_elsewhere, ask_unsaved, told_on_opening
 from caddet.desk.workbench import Workbench
 
 DOCKET = 332
@@ -56,6 +56,8 @@ class MainWindow(QMainWindow):
         super().__init__()
         self.bench = bench
         self.setWindowTitle("Caddet")
+        self.closing = False
+        self._asking = False
         self.table = Table(bench)
         self.measure = MeasureStation(bench, self.table)
         self.plan = PlanStation(bench, self.table)
@@ -121,6 +123,7 @@ class MainWindow(QMainWindow):
         bench.saved.connect(self.header.refresh)
         bench.unit_changed.connect(self._unit)
         bench.said.connect(self.say)
+        bench.changed_elsewhere.connect(self._changed_elsewhere)
         self.rail.chosen.connect(self.go)
         self.header.find_wanted.connect(self.finder.open)
         self.header.project.connect(self._project_menu)
@@ -202,8 +205,10 @@ class MainWindow(QMainWindow):
         elif head == "figures":
             self._figure(rest)
         elif place.startswith("recipe["):
-            self.shape.open_index = int(place.partition("[")[2].partition("]")[0]) - 1
-            self.go("shape")
+            wanted = place.partition("[")[2].partition("]")[0]
+            ids = [step.id for step in self.bench.document.recipe.steps]
+            self.shape.open_index = ids.index(wanted) if wanted in ids else -1
+            self.go("shape" if wanted in ids else "draft")
         elif head == "cloth" or place.startswith("recipe.ease"):
             self.go("plan")
             self.plan.show_page("cloth" if head == "cloth" else "fit")
@@ -391,12 +396,63 @@ class MainWindow(QMainWindow):
         except InputError as error:
             self.say(str(error))
             return
+        if not self.may_leave():
+            return
+        if self.bench.path is not None and path.exists() and path.samefile(self.bench.path):
+            opened = open_project(path)  # what was just saved into it
+        self._show(opened, path)
+
+    def _show(self, opened: Opened, path: Path) -> None:
+        """Put an opened project on the bench, and say and show what could not be read of it."""
         self.table.forget_fit()
-        self.bench.load(opened.document, path, read_only=opened.read_only)
-        for finding in opened.findings:
-            self.say(finding.sentence)
-        if opened.read_only:
-            self.say(f"{path.name} can only be read; keep a copy to change it.")
+        self.bench.load(opened, path)
+        self.tell_of(opened, path)
+
+    def tell_of(self, opened: Opened, path: Path) -> None:
+        """Say what has to be said of a project just opened; what was set aside is shown in full."""
+        for words in told_on_opening(self.bench, opened, path):
+            self.say(words)
+        if opened.findings:
+            self.set_aside = SetAsideList(self, opened, path)
+            self.set_aside.show()
+
+    def may_leave(self) -> bool:
+        """Whether the project on the bench is saved, or the user has said what is to become of it."""
+        while not self.bench.settled():
+            match ask_unsaved(self, self.bench):
+                case "again":
+                    continue
+                case "copy":
+                    name, _ = QFileDialog.getSaveFileName(
+                        self, "Keep a copy elsewhere", str(Path.home() / "copy.caddet"), "Caddet (*.caddet)"
+                    )
+                    if not name:
+                        continue
+                    try:
+                        self.bench.copy_to(_with_ending(Path(name)))
+                    except CaddetError as error:
+                        self.say(str(error))
+                case "without":
+                    self.bench.give_up_unsaved()
+                    return True
+                case _:
+                    return False
+        return True
+
+    def _changed_elsewhere(self) -> None:
+        """Another program changed the file: show the difference, and let both be kept."""
+        if self._asking:
+            return
+        self._asking = True
+        try:
+            match ask_changed_elsewhere(self, self.bench):
+                case "mine":
+                    self.bench.keep_mine()
+                case "theirs":
+                    self.table.forget_fit()
+                    self.bench.take_theirs()
+        finally:
+            self._asking = False
 
     def ask_open(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self, "Open a project", str(self._folder()), "Caddet (*.caddet)")
@@ -412,14 +468,15 @@ class MainWindow(QMainWindow):
 
     def new_at(self, path: Path) -> None:
         """Begin a new project in a file."""
-        document = new_document(path.stem[:120] or "New skirt")
+        if not self.may_leave():
+            return
         try:
-            save_project(document, path)
+            save_project(new_document(path.stem[:120] or "New skirt"), path)
+            opened = open_project(path)
         except CaddetError as error:
             self.say(str(error))
             return
-        self.table.forget_fit()
-        self.bench.load(document, path)
+        self._show(opened, path)
         self.go("measure")
 
     def ask_copy(self) -> None:
@@ -431,30 +488,35 @@ class MainWindow(QMainWindow):
 
     def copy_to(self, path: Path) -> None:
         """Write a copy and go on with it."""
-        document = self.bench.history.document
         try:
-            save_project(document, path)
+            self.bench.copy_to(path)
         except CaddetError as error:
             self.say(str(error))
             return
-        self.bench.load(document, path)
         self.say(f"Kept as {path.name}; from here on you work in the copy.")
 
     def demo_anew(self) -> None:
-        path = demo_path()
+        if not self.may_leave():
+            return
         try:
-            write_whole(path, b"", keep_previous=True)
+            path = demo_path()
             save_project(demo_document(), path)
+            opened = open_project(path)
         except CaddetError as error:
             self.say(str(error))
             return
-        self.open_path(path)
+        self._show(opened, path)
 
     def _folder(self) -> Path:
         return self.bench.path.parent if self.bench.path else Path.home()
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         self.table.keep_moves()
+        if not self.closing and not self.may_leave():
+            if event is not None:
+                event.ignore()
+            return
+        self.closing = True
         if self.lay.task is not None:
             self.lay.task.cancel()
         if self.mark.task is not None:

@@ -6,23 +6,26 @@ document changed and ``made`` when a new pattern is there.
 
 from __future__ import annotations
 
-import contextlib
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
 from pydantic import ValidationError
-from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
-from caddet.core.errors import CaddetError, InputError
-from caddet.core.formats.journal import append_journal, edit_line, now_line, read_journal
-from caddet.core.formats.project import save_project
+from caddet.core.errors import CaddetError
+from caddet.core.formats.journal import Edited, Entry, Moved
+from caddet.core.formats.keeping import ChangedElsewhere, Hold, Keeper, free_path
+from caddet.core.formats.people_store import photo_bytes
+from caddet.core.formats.project import Opened, keep_aside, open_project, save_project
 from caddet.core.lengths import Unit, in_unit
 from caddet.core.recipe.document import Document
 from caddet.core.recipe.evaluate import StageCache
 from caddet.core.recipe.history import History
 from caddet.core.workroom import EvaluateRequest, Made, make
 from caddet.desk.tasks import Callback, Courier, Task, Workers
+
+TRY_AGAIN = 15_000  # ms between tries to save what could not be saved
 
 
 class Workbench(QObject):
@@ -33,8 +36,9 @@ class Workbench(QObject):
     saved = pyqtSignal()
     unit_changed = pyqtSignal()
     said = pyqtSignal(str)
+    changed_elsewhere = pyqtSignal()
 
-    def __init__(self, document: Document, path: Path | None = None, *, read_only: bool = False) -> None:
+    def __init__(self, opened: Opened, path: Path | None = None) -> None:
         super().__init__()
         self.unit: Unit = "cm"
         self.courier = Courier()
@@ -43,40 +47,100 @@ class Workbench(QObject):
         self._saver = Workers(self.courier, 1)
         self.path: Path | None = None
         self.read_only = False
+        self.read_only_why = ""
         self.save_error = ""
-        self.history = History.begin(document)
+        self.conflict = False
+        self.history = History.begin(opened.document)
         self.preview_document: Document | None = None
         self.result: Made | None = None
         self._cache = StageCache()
         self._number = 0
         self._running: Task | None = None
         self._pending = False
+        self._keeper: Keeper | None = None
+        self._hold: Hold | None = None
         self._saving: Task | None = None
         self._save_pending = False
-        self._notes: list[dict[str, Any]] = []
-        self.load(document, path, read_only=read_only)
+        self._entries: list[Entry] = []
+        self._opening = self._saves = 0
+        self._reading_past = False
+        self._undos_wanted = 0
+        self._undo_told = ""
+        self._again = QTimer(self)
+        self._again.setSingleShot(True)
+        self._again.timeout.connect(self.save)
+        self.load(opened, path)
 
     # --- opening ------------------------------------------------------------------------------
 
-    def load(self, document: Document, path: Path | None, *, read_only: bool = False) -> None:
-        """Put another project on the bench; its undo goes back as far as its journal does."""
-        self.wait_saved()
-        self.path, self.read_only, self.save_error = path, read_only, ""
+    def load(self, opened: Opened, path: Path | None) -> None:
+        """Put another project on the bench; its undo is read in the background, to its first edit.
+
+        What is on the bench must be saved or given up before (see :meth:`settled`).
+        """
+        self._saver.wait()
+        self._again.stop()
+        self._release()
+        self.path, self.save_error, self.conflict = path, "", False
+        self.read_only, self.read_only_why = (
+            opened.read_only,
+            "the file can't be written to" if opened.read_only else "",
+        )
         self.preview_document = None
-        past = read_journal(path) if path is not None else None
-        if past is not None and past.document == document:
-            self.history = past
-        else:
-            self.history = History.begin(document)
-            self._begin_journal()
+        self.history = History.begin(opened.document)
+        self._entries, self._saving, self._save_pending, self._undos_wanted = [], None, False, 0
+        self._opening += 1
+        self._saves += 1
+        self._keeper = None
+        if path is not None:
+            self._hold = Hold(path)
+            if self._hold.taken:
+                self.read_only, self.read_only_why = True, "it is open in another window"
+            self._keeper = Keeper(path, opened, read_only=self.read_only)
+            self._read_past(self._keeper, opened, path)
         self.result = None
         self.evaluate()
         self.edited.emit()
+
+    def _read_past(self, keeper: Keeper, opened: Opened, path: Path) -> None:
+        self._reading_past = True
+        number = self._opening
+
+        def work(_: Task) -> History:
+            if not self.read_only:
+                keep_aside(opened, path)
+            return keeper.past(opened.document)
+
+        def arrived(past: History | None) -> None:
+            if number == self._opening:
+                self._reading_past = False
+                if past is not None:
+                    self.history = self.history.after(past)
+                    self.edited.emit()
+                wanted, self._undos_wanted = self._undos_wanted, 0
+                for _ in range(wanted):
+                    self.undo()
+
+        def failed(error: Exception) -> None:
+            if number == self._opening:
+                self.said.emit(f"The earlier edits can't be undone: {error}")
+            arrived(None)
+
+        self._saver.start(work, arrived, failed)
+
+    @property
+    def reading_past(self) -> bool:
+        """Whether the earlier edits are still being read."""
+        return self._reading_past
 
     @property
     def document(self) -> Document:
         """What is shown: the preview of a drag, or the document as it stands."""
         return self.preview_document or self.history.document
+
+    def picture(self, name: str) -> bytes | None:
+        """A photograph by its file's name: the project's own, or the Workroom's."""
+        return self._keeper.picture(name) if self._keeper is not None else photo_bytes(name)
 
     # --- edits --------------------------------------------------------------------------------
 
@@ -97,7 +161,7 @@ class Workbench(QObject):
         before = self.history
         self.history = before.edited(document, deed)
         if self.history is not before:
-            self._notes.append(edit_line(self.history.moments[-1]))
+            self._entries.append(Edited(before.document, document, deed))
         self._changed()
         return True
 
@@ -110,21 +174,36 @@ class Workbench(QObject):
 
     def undo(self) -> None:
         if self.history.undo_deed is None:
-            self.said.emit("This is the start of the project.")
+            if self._reading_past:
+                self._undos_wanted += 1
+                self.said.emit("The earlier edits are still being read; this is undone as soon as they are there.")
+            else:
+                self.said.emit("This is the start of the project.")
             return
-        self.said.emit(f"Undone: {self.history.undo_deed}")
-        self.preview_document = None
-        self.history = self.history.undone()
-        self._notes.append(now_line(self.history.now))
-        self._changed()
+        self._move(-1, f"Undone: {self.history.undo_deed}")
 
     def redo(self) -> None:
-        if self.history.redo_deed is None:
-            return
-        self.said.emit(f"Done again: {self.history.redo_deed}")
+        if self.history.redo_deed is not None:
+            self._move(1, f"Done again: {self.history.redo_deed}")
+
+    def _move(self, way: int, words: str) -> None:
+        """One moment back or on; one that can't be read any more is told and passed over."""
+        moved, by = self.history, 0
+        while True:
+            further = moved.undone() if way < 0 else moved.redone()
+            if further.now == moved.now:
+                return
+            moved, by = further, by + way
+            try:
+                _ = moved.document
+            except CaddetError as error:
+                words = f"{words}; {error}, so it was passed over"
+                continue
+            break
+        self.said.emit(words)
         self.preview_document = None
-        self.history = self.history.redone()
-        self._notes.append(now_line(self.history.now))
+        self.history = moved
+        self._entries.append(Moved(by))
         self._changed()
 
     def set_unit(self, unit: Unit) -> None:
@@ -176,59 +255,126 @@ class Workbench(QObject):
 
     def save(self) -> None:
         """Save in the background; while one save runs, only the newest document is kept for the next."""
-        if self.path is None or self.read_only:
+        if self._keeper is None or self.read_only:
             return
         if self._saving is not None:
             self._save_pending = True
             return
-        document, path, notes = self.history.document, self.path, self._notes
-        self._notes = []
+        keeper, document, entries, number = self._keeper, self.history.document, self._entries, self._saves
+        self._entries = []
+        self._saving = self._saver.start(
+            lambda _: keeper.keep(document, entries),
+            lambda _: self._saved(None, number),
+            lambda error: self._saved(error, number),
+        )
 
-        def work(_: Task) -> None:
-            save_project(document, path)
-            with contextlib.suppress(InputError):  # the journal is a comfort; the project is what counts
-                append_journal(path, notes)
-
-        self._saving = self._saver.start(work, lambda _: self._saved(""), lambda error: self._saved(str(error)))
-
-    def _saved(self, error: str) -> None:
+    def _saved(self, error: Exception | None, number: int) -> None:
+        if number != self._saves:
+            return  # it was waited for already, or is of a project that is no longer on the bench
         self._saving = None
-        if error and error != self.save_error:
-            self.said.emit(f"Not saved: {error}")
-        self.save_error = error
+        words = str(error) if error is not None else ""
+        self.conflict = isinstance(error, ChangedElsewhere)
+        if words and words != self.save_error:
+            self.said.emit(f"Not saved: {words}")
+        self.save_error = words
+        told = self._keeper.undo_error if self._keeper is not None and not words else ""
+        if told and told != self._undo_told:
+            self.said.emit(f"Saved, but {told}")
+        self._undo_told = told
         self.saved.emit()
-        if self._save_pending:
+        if self.conflict:
+            self.changed_elsewhere.emit()
+        elif words:
+            self._again.start(TRY_AGAIN)
+        if self._save_pending and not self.conflict:
             self._save_pending = False
             self.save()
 
     @property
     def unsaved(self) -> bool:
-        return self._saving is not None or self._save_pending
+        """Whether the document as it stands is not on the disk yet."""
+        return self._saving is not None or self._save_pending or bool(self.save_error) or bool(self._entries)
 
-    def wait_saved(self) -> None:
-        """Block until what was asked to be saved is on disk (at closing, or before another project)."""
+    def settled(self) -> bool:
+        """Wait for the save that runs, try once more what could not be saved, and tell whether all is on the disk."""
+        if self._keeper is None or self.read_only:
+            return not self._entries
         self._saver.wait()
-        if self._save_pending and self.path is not None:
-            self._save_pending = False
-            with contextlib.suppress(CaddetError):
-                save_project(self.history.document, self.path)
-                append_journal(self.path, self._notes)
-        self._notes = []
-        self._saving = None
+        if self._saving is not None or self.unsaved:
+            self._saving, self._save_pending = None, False
+            self._saves += 1  # answers still on their way are of no interest any more
+            entries, self._entries = self._entries, []
+            try:
+                self._keeper.keep(self.history.document, entries)
+            except CaddetError as error:
+                self._saved(error, self._saves)
+                return False
+            self._saved(None, self._saves)
+        return True
 
-    def _begin_journal(self) -> None:
-        if self.path is not None and not self.read_only:
-            with contextlib.suppress(InputError):
-                append_journal(self.path, [edit_line(self.history.moments[0])], afresh=True)
+    def give_up_unsaved(self) -> None:
+        """What could not be saved is given up by the user."""
+        self._entries, self._save_pending, self.save_error, self.conflict = [], False, "", False
+
+    def keep_mine(self) -> None:
+        """The file was changed elsewhere: that version goes beside it, and this one is saved."""
+        if self._keeper is not None:
+            try:
+                beside = self._keeper.set_theirs_aside()
+            except CaddetError as error:
+                self.said.emit(str(error))
+                return
+            self.conflict = False
+            self.said.emit(f"The other version is kept as {beside.name}.")
+            self.save()
+
+    def take_theirs(self) -> None:
+        """The file was changed elsewhere: this version goes beside it, and that one is taken up."""
+        if self.path is None:
+            return
+        try:
+            beside = free_path(self.path, "as it was here")
+            save_project(self.history.document, beside, self.picture)
+            opened = open_project(self.path)
+        except CaddetError as error:
+            self.said.emit(str(error))
+            return
+        self.give_up_unsaved()
+        self.load(opened, self.path)
+        self.said.emit(f"What was here is kept as {beside.name}.")
+
+    def theirs(self) -> Document | None:
+        """The document as another program left it in the file."""
+        try:
+            return self._keeper.theirs().document if self._keeper is not None else None
+        except CaddetError:
+            return None
+
+    def copy_to(self, path: Path) -> None:
+        """Write a copy, with its undo, and go on with it. Raises :class:`CaddetError` when it can't be written."""
+        self.settled()
+        save_project(self.history.document, path, self.picture)
+        opened = open_project(path)
+        if self._keeper is not None and path.resolve() != self._keeper.path.resolve():
+            self._keeper.copy_undo_to(path)
+        self.give_up_unsaved()
+        self.load(opened, path)
+
+    def _release(self) -> None:
+        if self._hold is not None:
+            self._hold.release()
+            self._hold = None
 
     def close(self) -> None:
         """Finish what runs; the bench is not used afterwards. Closing twice does nothing."""
         if not self.courier.open:
             return
-        self.wait_saved()
+        self.settled()
+        self._again.stop()
         self.courier.close()
         for workers in (self._makers, self._others, self._saver):
             workers.close()
+        self._release()
 
     def run(self, work: Callable[[Task], Any], finished: Callback, failed: Callback, progressed: Callback) -> Task:
         """Start some other work (a lay, a PDF) in the background; the answers come on the main thread."""

@@ -22,8 +22,8 @@ from caddet.core.geometry.segments import Cubic, Line, Motion, Point, smooth
 from caddet.core.pattern.pattern import Closure, Dimension, Pattern, Shown, Term
 from caddet.core.pattern.piece import Dart, Edge, Mark, Notch, Piece
 from caddet.core.pattern.seams import EdgeRef, Seam
-from caddet.core.recipe.document import StepEntry
 from caddet.core.recipe.edits import Remedy
+from caddet.core.recipe.entries import StepEntry
 from caddet.core.recipe.registry import (
     Block,
     CannotDraft,
@@ -33,6 +33,7 @@ from caddet.core.recipe.registry import (
     Values,
     register_block,
 )
+from caddet.core.recipe.values import Number, References
 
 FIGURES = (
     Figure("waist_seam", "Waist, finished", "waist + ease_waist",
@@ -389,10 +390,13 @@ def _stride_gate(pattern: Pattern, sums: Sums, stride: float, to_floor: float) -
         flare = (needed - around) / 4 + 5
         remedies = (
             Remedy(f"Open a slit of {height / 10:.0f} cm in the centre back",
-                   step=StepEntry(kind="slit", values={"piece": "back", "run": "centre_back",
-                                                       "height": math.ceil(height / 10) * 10.0})),
+                   step=StepEntry(kind="slit", values={
+                       "piece": References(kind="pieces", refs=("back",)),
+                       "run": References(kind="edges", refs=("back.centre_back",)),
+                       "height": Number(value=math.ceil(height / 10) * 10.0)})),
             Remedy(f"Flare each side by {flare / 10:.1f} cm",
-                   step=StepEntry(kind="flare", values={"piece": "all", "amount": round(flare, 0)})),
+                   step=StepEntry(kind="flare", values={"piece": References(kind="pieces"),
+                                                        "amount": Number(value=round(flare, 0))})),
         )  # fmt: skip
     return Gate(
         "stride", "Stride clears the hem", around, needed, "front.hem",

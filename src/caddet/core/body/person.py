@@ -9,7 +9,7 @@ from typing import Any, Literal, Self
 from pydantic import BaseModel, ConfigDict, Field
 
 from caddet.core.body.measures import BIGGEST_MM, MEASURES
-from caddet.core.body.readings import MeasureSet
+from caddet.core.body.readings import Code, MeasureSet, Reading
 from caddet.core.errors import InputError
 from caddet.core.lengths import Unit, format_length, parse_length
 
@@ -36,7 +36,7 @@ class Person(BaseModel):
     sets: tuple[MeasureSet, ...] = Field(default=(), max_length=1000)
     born: str = Field(default="", pattern=r"^(\d{4}-(0[1-9]|1[0-2]))?$", description="YYYY-MM, for the growing")
     growth: Growth = Growth()
-    sure: dict[str, float] = {}
+    sure: dict[Code, Reading] = {}
     note: str = Field(default="", max_length=2000)
     photo: str = Field(default="", pattern=r"^([0-9a-f]{32}\.jpg)?$")
 

@@ -18,16 +18,20 @@ OVER = ("underwear", "light clothes", "a jumper and trousers", "outdoor clothes"
 SIZE_ORIGIN = "size "
 
 
-def _checked(readings: dict[str, tuple[float, ...]]) -> dict[str, tuple[float, ...]]:
-    for code, values in readings.items():
-        if code not in MEASURES:
-            raise ValueError(f"there is no measure “{code}”")
-        if not values or len(values) > MOST_READINGS:
-            raise ValueError(f"{code} has {len(values)} readings; expected 1 to {MOST_READINGS}")
-        for value in values:
-            if not math.isfinite(value) or not 0 < value <= BIGGEST_MM:
-                raise ValueError(f"{code} is {value:g} mm; expected more than 0 and at most {BIGGEST_MM:g}")
-    return readings
+def _known_code(code: str) -> str:
+    if code not in MEASURES:
+        raise ValueError(f"there is no measure “{code[:40]}”")
+    return code
+
+
+def _possible(value: float) -> float:
+    if not math.isfinite(value) or not 0 < value <= BIGGEST_MM:
+        raise ValueError(f"{value:g} mm; expected more than 0 and at most {BIGGEST_MM:g}")
+    return value
+
+
+Code = Annotated[str, AfterValidator(_known_code)]
+Reading = Annotated[float, AfterValidator(_possible)]
 
 
 def _real_date(text: str) -> str:
@@ -48,7 +52,7 @@ class MeasureSet(BaseModel):
     date: Annotated[str, Field(pattern=r"^(\d{4}-\d{2}-\d{2})?$"), AfterValidator(_real_date)] = ""
     over: str = Field(default="", max_length=80)
     origin: str = Field(default="tape", max_length=120)
-    readings: Annotated[dict[str, tuple[float, ...]], AfterValidator(_checked)] = {}
+    readings: dict[Code, Annotated[tuple[Reading, ...], Field(min_length=1, max_length=MOST_READINGS)]] = {}
 
     @property
     def from_size(self) -> bool:

@@ -18,8 +18,8 @@ from caddet.core.geometry.segments import Motion, Point, smooth, unit
 from caddet.core.pattern.pattern import LEFT_OF_MIDDLE, RIGHT_OF_MIDDLE, Closure, Dimension, Shown, Term
 from caddet.core.pattern.piece import Dart, Edge, Notch, Piece
 from caddet.core.pattern.seams import EdgeRef, Seam
-from caddet.core.recipe.document import Value
 from caddet.core.recipe.registry import Parameter
+from caddet.core.recipe.values import Plain
 
 SLEEVE_NEEDS = ("upper_arm", "arm_length", "shoulder_to_elbow", "elbow", "wrist", "hand")
 SLEEVE_OPTIONS = (
@@ -36,7 +36,7 @@ SLEEVE_OPTIONS = (
 )  # fmt: skip
 
 
-def sleeve_options(option: str, *values: Value) -> tuple[Parameter, ...]:
+def sleeve_options(option: str, *values: Plain) -> tuple[Parameter, ...]:
     """The options of a sleeve that is there only when another option has one of these values."""
     return tuple(replace(one, only=(option, values)) for one in SLEEVE_OPTIONS)
 

@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
 from caddet.core.body.doubts import Doubt
 from caddet.core.errors import CaddetError, Finding
 from caddet.core.figures.sums import Sum
+from caddet.core.pattern.combine import without_prefix
 from caddet.core.pattern.pattern import Pattern
-from caddet.core.recipe.document import StepEntry
+from caddet.core.recipe.document import Accepted, BlockSource
 from caddet.core.recipe.edits import Remedy
-from caddet.core.recipe.registry import Block
+from caddet.core.recipe.registry import Block, step_entry
+from caddet.core.recipe.stages import SourceOutcome
 from caddet.core.truing.joins import Join, joins
 from caddet.core.truing.walk import walk
 
@@ -35,31 +37,79 @@ class ProofLine:
     place: str
     sentence: str
     remedies: tuple[Remedy, ...] = ()
+    accepted: str = ""  # the reason why it is fine by the user, while that stands
 
     @property
     def holds(self) -> bool:
         return self.verdict == "holds"
 
+    @property
+    def fails(self) -> bool:
+        """Whether it fails and is not accepted."""
+        return self.verdict == "fails" and not self.accepted
 
-_ORDER = {"fails": 0, "look": 1, "holds": 2}
+    @property
+    def off(self) -> float:
+        """How far beyond its limit it is (mm, degrees); 0 for a finding, which has no figure."""
+        match self.kind:
+            case "finding":
+                return 0.0
+            case "gate":
+                return max(self.limit - self.value, 0.0)
+            case "join":
+                return max(self.value - self.limit, 0.0)
+            case _:
+                return abs(self.value - self.limit)
+
+    def accepting(self, reason: str) -> Accepted:
+        """What the document keeps when this line is fine by the user."""
+        return Accepted(kind=self.kind, name=self.name, place=self.place, reason=reason, worse=self.off,
+                        stops=self.verdict == "fails")  # fmt: skip
+
+
+_ORDER = {"fails": 0, "look": 1, "holds": 3}
+WORSE = 0.1  # mm or degrees by which an accepted check has to get worse before it is opened again
 
 
 def prove(
-    block: Block,
+    sources: Sequence[SourceOutcome],
     pattern: Pattern | None,
-    sums: Mapping[str, Sum],
-    measures: Mapping[str, float],
     findings: tuple[Finding, ...] = (),
     doubts: tuple[Doubt, ...] = (),
+    accepted: tuple[Accepted, ...] = (),
 ) -> tuple[ProofLine, ...]:
-    """Every check that applies, worst first."""
+    """Every check that applies, worst first; what is accepted stays listed, behind what is open."""
     lines = [_finding_line(finding) for finding in findings] + [_doubt_line(doubt) for doubt in doubts]
     if pattern is not None:
-        lines += _gates(block, pattern, sums, measures)
+        for source in sources:
+            lines += _source_gates(source, sources[0], pattern)
         lines += _closures(pattern)
         lines += _seams(pattern)
         lines += [_join_line(join) for join in joins(pattern)]
-    return tuple(sorted(lines, key=lambda line: _ORDER[line.verdict]))
+    fine = {(one.kind, one.name, one.place): one for one in accepted}
+    lines = [_judged(line, fine.get((line.kind, line.name, line.place))) for line in lines]
+    return tuple(sorted(lines, key=lambda line: 2 if line.accepted else _ORDER[line.verdict]))
+
+
+def _judged(line: ProofLine, fine: Accepted | None) -> ProofLine:
+    """The line with what was accepted; opened again when it is worse than it was then."""
+    if fine is None or line.holds:
+        return line
+    if line.off > fine.worse + WORSE or (line.verdict == "fails" and not fine.stops):
+        again = f"It was fine by you (“{fine.reason}”), but it has become worse since."
+        return replace(line, sentence=f"{line.sentence} {again}")
+    return replace(line, accepted=fine.reason)
+
+
+def _source_gates(source: SourceOutcome, first: SourceOutcome, pattern: Pattern) -> list[ProofLine]:
+    """The gates of a source, on the pieces that come from it as they are now."""
+    if source.pattern is None or not isinstance(source.entry, BlockSource):
+        return []
+    if source is first:
+        return _gates(source.block, pattern, source.sums, source.measures)
+    prefix = f"{source.entry.id}_"
+    lines = _gates(source.block, without_prefix(pattern, prefix), source.sums, source.measures)
+    return [replace(line, name=prefix + line.name, place=prefix + line.place) for line in lines]
 
 
 def _finding_line(finding: Finding) -> ProofLine:
@@ -136,7 +186,7 @@ def _seams(pattern: Pattern) -> list[ProofLine]:
 
 def _seam_remedies(piece: str, off: float) -> tuple[Remedy, ...]:
     """For two single edges: lengthen or shorten side A at half its height to meet B."""
-    step = StepEntry(kind="lengthen", values={"piece": piece, "at": 400.0, "amount": round(off, 1)})
+    step = step_entry("lengthen", {"piece": piece, "at": 400.0, "amount": round(off, 1)})
     return (Remedy(f"Take it from the {piece}: {off / 10:+.1f} cm at 40 cm below the waist", step=step),)
 
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import hashlib
-import json
 import re
 from pathlib import Path
 
@@ -11,10 +10,11 @@ import platformdirs
 from pydantic import ValidationError
 
 from caddet.core.errors import Finding, InputError
-from caddet.core.formats.files import read_whole, write_whole
+from caddet.core.formats.files import make_folder, read_whole, write_whole
+from caddet.core.formats.migrate import STORE, store_forward
+from caddet.core.formats.strict_json import canonical, read_json
 from caddet.core.recipe.planning import OwnBlock
 
-FORMAT = 1
 BIGGEST = 1024 * 1024
 
 
@@ -29,12 +29,9 @@ def _file_of(name: str) -> Path:
 
 def keep_block(own: OwnBlock) -> None:
     """Keep a block under its name, in place of one that has it. Raises :class:`InputError`."""
-    try:
-        block_folder().mkdir(parents=True, exist_ok=True)
-    except OSError as error:
-        raise InputError(f"this folder can't be made ({error.strerror}).", str(block_folder())) from error
-    data = {"format": FORMAT, "block": own.model_dump(mode="json")}
-    write_whole(_file_of(own.name), json.dumps(data, ensure_ascii=False, indent=1).encode(), keep_previous=True)
+    make_folder(block_folder())
+    data = {"format": STORE, "block": own.model_dump(mode="json")}
+    write_whole(_file_of(own.name), canonical(data).encode(), keep_previous=True, private=True)
 
 
 def forget_block(name: str) -> None:
@@ -51,9 +48,7 @@ def kept_blocks() -> tuple[list[OwnBlock], list[Finding]]:
     folder = block_folder()
     for path in sorted(folder.glob("*.json")) if folder.is_dir() else []:
         try:
-            raw = json.loads(read_whole(path, BIGGEST).decode("utf-8"))
-            if raw["format"] > FORMAT:
-                raise InputError("it was written by a newer Caddet.", str(path))
+            raw = store_forward(read_json(read_whole(path, BIGGEST), str(path)), str(path))
             found.append(OwnBlock.model_validate(raw["block"]))
         except InputError as error:
             findings.append(Finding("blocks.file", f"{path.name} can't be used: {error.sentence}", str(path)))

@@ -1,43 +1,81 @@
-"""Writing files so that nothing is ever half-written, and reading them with a limit."""
+"""Writing files so that nothing is ever half-written, and reading them with a limit.
+
+Only regular files are read and replaced. A file keeps its mode and a symbolic link stays a link; what
+holds people's measures is made readable for its owner only.
+"""
 
 from __future__ import annotations
 
+import contextlib
 import errno
 import os
+import re
 import shutil
+import stat
 import tempfile
+import time
 from pathlib import Path
 
 from caddet.core.errors import InputError
 
-BIGGEST_FILE = 200 * 1024 * 1024
+BIGGEST_FILE = 64 * 1024 * 1024
+LONGEST_FILE_NAME = 200  # bytes; what stands before and behind it is ours
+UNFINISHED = ".unfinished"
+OLD_LITTER = 600.0  # seconds after which an unfinished file is nobody's any more
 
 
-def write_whole(path: Path, data: bytes, *, keep_previous: bool = False) -> None:
+def write_whole(path: Path, data: bytes, *, keep_previous: bool = False, private: bool = False) -> None:
     """Write beside the file, sync, and rename into place; keep the old one as ``NAME.previous``.
 
-    Raises :class:`InputError` with the reason (no such folder, not writable, disk full); the old
-    file is then untouched.
+    A new file that is ``private`` gets mode 0600. Raises :class:`InputError` with the reason (no such
+    folder, not writable, disk full, not a regular file); the old file is then untouched.
     """
     temporary: str | None = None
     try:
-        handle, temporary = tempfile.mkstemp(prefix=f".{path.name}.", dir=path.parent)
+        real = path.resolve()
+        mode = _mode(real, private)
+        handle, temporary = tempfile.mkstemp(prefix=f".{_short(real.name)}.", suffix=UNFINISHED, dir=real.parent)
         with os.fdopen(handle, "wb") as file:
             file.write(data)
             file.flush()
             os.fsync(file.fileno())
-        os.chmod(temporary, 0o666 & ~_umask())
-        if keep_previous and path.exists():
-            shutil.copyfile(path, temporary + ".previous")
-            os.replace(temporary + ".previous", previous_of(path))
-        os.replace(temporary, path)
+        os.chmod(temporary, mode)
+        if keep_previous and real.exists():
+            shutil.copyfile(real, temporary + ".previous")
+            os.chmod(temporary + ".previous", mode)
+            os.replace(temporary + ".previous", previous_of(real))
+        os.replace(temporary, real)
         temporary = None
-    except OSError as error:
-        raise InputError(_reason(error, path), str(path)) from error
+        _sync_folder(real.parent)
+    except (OSError, ValueError, RuntimeError) as error:
+        raise InputError(reason_of(error, path), str(path)) from error
     finally:
         if temporary is not None:
             for leftover in (temporary, temporary + ".previous"):
-                Path(leftover).unlink(missing_ok=True)
+                with contextlib.suppress(OSError):
+                    Path(leftover).unlink(missing_ok=True)
+
+
+def append_synced(path: Path, data: bytes) -> None:
+    """Add bytes to the end of a private file, made if need be, and sync. Raises :class:`OSError`.
+
+    When not all of it could be written, what was is taken back, so that no torn line stays if that
+    can be helped.
+    """
+    handle = os.open(path, os.O_WRONLY | os.O_APPEND | os.O_CREAT | os.O_NOFOLLOW, 0o600)
+    try:
+        before = os.fstat(handle).st_size
+        try:
+            view = memoryview(data)
+            while view:
+                view = view[os.write(handle, view) :]
+            os.fsync(handle)
+        except OSError:
+            with contextlib.suppress(OSError):
+                os.ftruncate(handle, before)
+            raise
+    finally:
+        os.close(handle)
 
 
 def previous_of(path: Path) -> Path:
@@ -46,15 +84,70 @@ def previous_of(path: Path) -> Path:
 
 
 def read_whole(path: Path, limit: int = BIGGEST_FILE) -> bytes:
-    """The bytes of a file. Raises :class:`InputError` when it is missing, unreadable or too large."""
+    """The bytes of a regular file.
+
+    Raises :class:`InputError` when it is missing, unreadable, too large, or a folder, pipe or device.
+    """
     try:
-        if path.is_dir():
-            raise InputError("this is a folder; expected a file.", str(path))
-        if path.stat().st_size > limit:
-            raise InputError(f"the file is larger than {limit // 1_048_576} MiB; that can't be right.", str(path))
-        return path.read_bytes()
-    except OSError as error:
-        raise InputError(_reason(error, path), str(path)) from error
+        handle = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC)
+        try:
+            facts = os.fstat(handle)
+            if stat.S_ISDIR(facts.st_mode):
+                raise InputError("this is a folder; expected a file.", str(path))
+            if not stat.S_ISREG(facts.st_mode):
+                raise InputError("this is not an ordinary file; expected one on a disk.", str(path))
+            if facts.st_size > limit:
+                raise InputError(f"the file is larger than {limit // 1_048_576} MiB; that can't be right.", str(path))
+            with os.fdopen(os.dup(handle), "rb") as file:
+                data = file.read(limit + 1)
+        finally:
+            os.close(handle)
+    except (OSError, ValueError) as error:
+        raise InputError(reason_of(error, path), str(path)) from error
+    if len(data) > limit:
+        raise InputError(f"the file is larger than {limit // 1_048_576} MiB; that can't be right.", str(path))
+    return data
+
+
+def make_folder(folder: Path) -> Path:
+    """A folder for our own files, readable by its owner only when it is new. Raises :class:`InputError`."""
+    try:
+        folder.mkdir(parents=True, exist_ok=True, mode=0o700)
+    except (OSError, ValueError) as error:
+        raise InputError(f"this folder can't be made: {reason_of(error, folder)}", str(folder)) from error
+    return folder
+
+
+def sweep(path: Path) -> None:
+    """Take away what a killed save of this file left behind long ago."""
+    with contextlib.suppress(OSError, RuntimeError):
+        real = path.resolve()
+        name = re.escape(f".{_short(real.name)}.")
+        litter = re.compile(rf"{name}\w{{8}}({re.escape(UNFINISHED)})?(\.previous)?")
+        for one in os.scandir(real.parent):
+            if litter.fullmatch(one.name) and time.time() - one.stat().st_mtime > OLD_LITTER:
+                Path(one.path).unlink(missing_ok=True)
+
+
+def cut_to_bytes(name: str, most: int) -> str:
+    """A name cut to so many bytes of UTF-8, never inside a letter; what can't be UTF-8 is replaced."""
+    return name.encode("utf-8", "replace")[:most].decode("utf-8", "ignore")
+
+
+def _short(name: str) -> str:
+    return cut_to_bytes(name, LONGEST_FILE_NAME)
+
+
+def _mode(path: Path, private: bool) -> int:
+    try:
+        facts = os.stat(path)
+    except FileNotFoundError:
+        return 0o600 if private else 0o666 & ~_umask()
+    if stat.S_ISDIR(facts.st_mode):
+        raise IsADirectoryError(errno.EISDIR, "a folder", str(path))
+    if not stat.S_ISREG(facts.st_mode):
+        raise OSError(errno.EINVAL, "not an ordinary file", str(path))
+    return stat.S_IMODE(facts.st_mode)
 
 
 def _umask() -> int:
@@ -63,15 +156,37 @@ def _umask() -> int:
     return mask
 
 
-def _reason(error: OSError, path: Path) -> str:
-    match error.errno:
+def _sync_folder(folder: Path) -> None:
+    """Make the renaming last; a file system that can't is no reason to fail."""
+    with contextlib.suppress(OSError):
+        handle = os.open(folder, os.O_RDONLY)
+        try:
+            os.fsync(handle)
+        finally:
+            os.close(handle)
+
+
+def reason_of(error: Exception, path: Path) -> str:
+    """Why a file could not be read or written, as a sentence."""
+    match error.errno if isinstance(error, OSError) else None:
         case errno.ENOSPC | errno.EDQUOT:
             return "the disk is full; nothing was written, the file is as it was."
         case errno.EACCES | errno.EPERM | errno.EROFS:
             return "no permission to read or write here; choose a folder of your own."
         case errno.ENOENT:
-            return "there is no such file or folder." if path.parent.exists() else f"there is no folder {path.parent}."
+            there = False
+            with contextlib.suppress(OSError):
+                there = path.parent.exists()
+            return "there is no such file or folder." if there else f"there is no folder {path.parent}."
         case errno.ENOTDIR | errno.EISDIR:
             return "a folder and a file are mixed up in this path."
+        case errno.ENAMETOOLONG:
+            return "this name is too long for a file; choose a shorter one."
+        case errno.ELOOP:
+            return "this link leads round in a circle."
+        case errno.EINVAL:
+            return "this is not an ordinary file; expected one on a disk."
+        case None:
+            return "this can't be the name of a file."
         case _:
-            return f"could not be read or written ({error.strerror or error})."
+            return f"could not be read or written ({getattr(error, 'strerror', None) or error})."

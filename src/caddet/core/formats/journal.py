@@ -1,74 +1,341 @@
-"""The journal: a project's undo, kept outside the project file so that it outlives a crash.
+"""The journal: a project's undo to its first edit, kept outside the project file.
 
-Lines of JSON, only ever appended to, under the XDG state directory, named after the project's path:
-``{"deed", "document"}`` for an edit, ``{"now"}`` for an undo or redo. Losing it loses only the undo; a
-journal that does not end at the project's own document is begun anew; a cut-off last line is passed over.
+Lines of JSON under the XDG state directory, named after the project's path, only ever added to:
+``{"edit", "n", "is", "from", "change"}`` for an edit (a snapshot has ``document`` in place of
+``change``), ``{"now": n}`` for an undo or redo. ``n`` numbers the moments, ``is`` and ``from`` name
+documents by :func:`token_of`. A line that can't be read, or that changes what is not there, is passed
+over and what follows is kept. See ``docs/file-format.md``.
 """
 
 from __future__ import annotations
 
 import hashlib
-import json
-from collections.abc import Sequence
+import threading
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
 import platformdirs
-from pydantic import ValidationError
 
-from caddet.core.errors import InputError
-from caddet.core.recipe.document import Document
+from caddet.core.errors import CaddetError, InputError
+from caddet.core.formats.changes import BrokenChange, change, changed
+from caddet.core.formats.files import append_synced, make_folder, reason_of, write_whole
+from caddet.core.formats.migrate import forward
+from caddet.core.formats.project import raw_of, token_of
+from caddet.core.formats.repair import repaired
+from caddet.core.formats.strict_json import canonical, compact, read_json
+from caddet.core.recipe.document import SCHEMA, Document
 from caddet.core.recipe.history import History, Moment
 
 BIGGEST_JOURNAL = 128 * 1024 * 1024
+COMPACT_FROM = 4 * 1024 * 1024  # bytes; smaller journals are left as they are
+MOST_DEED = 300
+MOST_FOUND = 4000  # documents of the past kept as JSON; what they share is there once
+_DAMAGED = (BrokenChange, InputError, KeyError, TypeError, AttributeError, ValueError)
+
+
+@dataclass(frozen=True, slots=True)
+class Edited:
+    """An edit to be kept: the document before and after it, and its words."""
+
+    before: Document
+    after: Document
+    deed: str
+
+
+@dataclass(frozen=True, slots=True)
+class Moved:
+    """An undo (−1) or redo (+1) to be kept."""
+
+    by: int
+
+
+Entry = Edited | Moved
+
+
+@dataclass(frozen=True, slots=True)
+class Written:
+    """A document with what is written of it: its JSON values, its one text, and the text's token."""
+
+    document: Document
+    raw: dict[str, Any]
+    text: str
+    token: str
+
+    @staticmethod
+    def of(document: Document) -> Written:
+        raw = raw_of(document)
+        text = canonical(raw)
+        return Written(document, raw, text, token_of(text.encode()))
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """A moment as the journal has it. ``was`` names its document as an earlier schema had it."""
+
+    n: int
+    deed: str
+    token: str
+    was: str
+    whole: bool
+    data: bytes
 
 
 def journal_path(project: Path) -> Path:
     """Where the journal of a project lies."""
-    digest = hashlib.sha256(str(project.resolve()).encode()).hexdigest()[:24]
-    return Path(platformdirs.user_state_dir("caddet")) / "journal" / f"{digest}.jsonl"
+    return journal_folder() / f"{journal_name(project)}.{SCHEMA}.jsonl"
 
 
-def edit_line(moment: Moment) -> dict[str, Any]:
-    """What the journal says of an edit (and of the start)."""
-    return {"deed": moment.deed, "document": moment.document.model_dump(mode="json")}
+def journal_folder() -> Path:
+    return Path(platformdirs.user_state_dir("caddet")) / "journal"
 
 
-def now_line(now: int) -> dict[str, Any]:
-    """What the journal says of an undo or redo."""
-    return {"now": now}
+def journal_name(project: Path) -> str:
+    """What the files kept for a project's path are called."""
+    return hashlib.sha256(str(project.resolve()).encode("utf-8", "surrogateescape")).hexdigest()[:24]
 
 
-def append_journal(project: Path, lines: Sequence[dict[str, Any]], *, afresh: bool = False) -> None:
-    """Add lines, or begin the journal afresh with them. Raises :class:`InputError`."""
-    path = journal_path(project)
-    text = "".join(json.dumps(line, ensure_ascii=False) + "\n" for line in lines)
-    try:
-        path.parent.mkdir(parents=True, exist_ok=True)
-        with path.open("w" if afresh else "a", encoding="utf-8") as file:
-            file.write(text)
-    except OSError as error:
-        raise InputError(f"the undo can't be kept ({error.strerror}).", str(path)) from error
+def line_of(words: dict[str, Any]) -> bytes:
+    return compact(words).encode() + b"\n"
 
 
-def read_journal(project: Path) -> History | None:
-    """The undo of a project, or None when there is none that can be read."""
-    path = journal_path(project)
-    try:
-        if path.stat().st_size > BIGGEST_JOURNAL:
-            return None
-        text = path.read_text(encoding="utf-8")
-    except (OSError, UnicodeDecodeError):
-        return None
-    history: History | None = None
-    for line in text.splitlines():
+class Chain:
+    """Moments whose documents are worked out when they are asked for, from any thread."""
+
+    def __init__(self, lines: Sequence[Line]) -> None:
+        self.lines = tuple(lines)
+        self._found: dict[int, Any] = {}
+        self._lock = threading.Lock()
+
+    def raw(self, index: int) -> Any:
+        """The document of a moment as JSON values. Raises one of ``_DAMAGED``."""
+        with self._lock:
+            start = index
+            while start not in self._found and not self.lines[start].whole:
+                start -= 1
+                if start < 0:
+                    raise BrokenChange("no whole document before it")
+            if len(self._found) > MOST_FOUND:
+                self._found = {start: self._found[start]} if start in self._found else {}
+            raw = self._found.get(start)
+            if raw is None:
+                raw = self._found[start] = read_json(self.lines[start].data, "")["document"]
+            for at in range(start + 1, index + 1):
+                raw = self._found[at] = changed(raw, read_json(self.lines[at].data, "")["change"])
+            return raw
+
+    def document(self, index: int) -> Document:
+        """The document of a moment. Raises :class:`CaddetError` when it can't be read any more."""
         try:
-            raw = json.loads(line)
-            if "document" in raw:
-                moment = Moment(Document.model_validate(raw["document"]), str(raw["deed"]))
-                history = history.edited(moment.document, moment.deed) if history else History((moment,))
-            elif history is not None and 0 <= int(raw["now"]) < len(history.moments):
-                history = History(history.moments, int(raw["now"]))
-        except (ValueError, KeyError, TypeError, ValidationError):
-            break
-    return history
+            raw = self.raw(index)
+            if raw["schema_version"] != SCHEMA:
+                raw = forward(dict(raw), "")
+            return repaired(raw, "")[0]
+        except _DAMAGED as error:
+            raise CaddetError(f"what “{self.lines[index].deed}” had made can't be read any more") from error
+
+    def history(self, present: Document, at: int) -> History:
+        """The past as a history in which moment ``at`` is now, and is the document that is present."""
+
+        def finder(index: int) -> Callable[[], Document]:
+            return lambda: self.document(index)
+
+        moments = (Moment(line.deed, present if index == at else None, finder(index))
+                   for index, line in enumerate(self.lines))  # fmt: skip
+        return History(tuple(moments), at)
+
+
+@dataclass(slots=True)
+class Journal:
+    """What the journal of one project holds, and where it is added to. Not for several threads at once."""
+
+    path: Path
+    lines: list[Line] = field(default_factory=list)
+    now: int = 0
+    passed_over: int = 0
+    next_n: int = 0
+    size: int = 0
+    dead: int = 0  # bytes of lines that no undo reaches any more
+    whole: int = 0  # bytes of the last snapshot, and of the changes since
+    since: int = 1
+    last: Written | None = None
+
+    # --- reading ------------------------------------------------------------------------------
+
+    @staticmethod
+    def read(path: Path) -> Journal:
+        """The journal in a file; an empty one when there is none. Raises :class:`InputError`."""
+        journal = Journal(path)
+        try:
+            if path.stat().st_size > BIGGEST_JOURNAL:
+                raise InputError(
+                    "the undo of this project has grown too large to be read; it is left as it is.", str(path)
+                )
+            with path.open("rb") as file:
+                for data in file:
+                    journal.take(data)
+        except FileNotFoundError:
+            pass
+        except OSError as error:
+            raise InputError(f"the undo can't be read: {reason_of(error, path)}", str(path)) from error
+        return journal
+
+    def take(self, data: bytes) -> None:
+        """One line: add what it says, or pass it over (then the next edit is written whole)."""
+        self.size += len(data)
+        if not data.strip():
+            return
+        try:
+            self._taken(data)
+        except _DAMAGED:
+            self.passed_over += 1
+            self.dead += len(data)
+            self.since = self.whole + 1
+
+    def _taken(self, data: bytes) -> None:
+        raw = read_json(data, "")
+        if not data.endswith(b"\n"):
+            raise ValueError("torn")
+        if "now" in raw:
+            self.now = self._index_of(int(raw["now"]))
+            self.dead += len(data)
+            return
+        whole, before = "document" in raw, self._named(raw.get("from"))
+        if not whole and (before is None or not isinstance(raw["change"], dict)):
+            raise ValueError("what it changes is not there")
+        if whole and not isinstance(raw["document"], dict):
+            raise ValueError("no document")
+        line = Line(int(raw["n"]), str(raw["edit"])[:MOST_DEED], str(raw["is"]), str(raw.get("was", "")), whole, data)
+        behind = (self.now if before is None else before) + 1 if self.lines else 0
+        self.dead += sum(len(old.data) for old in self.lines[behind:])
+        del self.lines[behind:]
+        self.lines.append(line)
+        self.now = behind
+        self.next_n = max(self.next_n, line.n + 1)
+        self.whole, self.since = (len(data), 0) if whole else (self.whole, self.since + len(data))
+
+    def _index_of(self, n: int) -> int:
+        for index in range(len(self.lines) - 1, -1, -1):
+            if self.lines[index].n == n:
+                return index
+        raise ValueError("there is no such moment")
+
+    def _named(self, token: Any) -> int | None:
+        """The moment that has this token: the one that is now if it has, else the latest."""
+        if not isinstance(token, str) or not token:
+            return None
+        if self.lines and token in (self.lines[self.now].token, self.lines[self.now].was):
+            return self.now
+        latest = range(len(self.lines) - 1, -1, -1)
+        return next((i for i in latest if token in (self.lines[i].token, self.lines[i].was)), None)
+
+    # --- opening ------------------------------------------------------------------------------
+
+    def open_at(self, document: Document, token: str, *, write: bool = True) -> History:
+        """The past of a project just opened: its last moment equal to the document is now, later ones can be redone.
+
+        When none is, the document becomes a new moment behind what was now (written unless ``write`` is
+        false). Raises :class:`InputError` when that can't be written.
+        """
+        at = self._named(token)
+        if at is not None:
+            self.now = at
+            return Chain(self.lines).history(document, at)
+        written = Written.of(document)
+        words = {"edit": "As the file was opened" if self.lines else "Start", "n": self.next_n, "is": written.token,
+                 "document": written.raw}  # fmt: skip
+        data = line_of(words)
+        if write:
+            self._append(data)
+        self.take(data)
+        self.last = written
+        return Chain(self.lines).history(document, self.now)
+
+    # --- adding -------------------------------------------------------------------------------
+
+    def add(self, entries: Sequence[Entry]) -> None:
+        """Append entries and sync; all or none. Raises :class:`InputError` when they can't be kept."""
+        ahead = Journal(self.path, list(self.lines), self.now, self.passed_over, self.next_n, self.size, self.dead,
+                        self.whole, self.since, self.last)  # fmt: skip
+        data = b"".join(ahead._lines_for(entries))
+        try:
+            self._append(data)
+        except InputError:
+            self.last, self.since = None, self.whole + 1  # whatever got onto the disk, the next edit is written whole
+            raise
+        for name in ("lines", "now", "next_n", "size", "dead", "whole", "since", "last"):
+            setattr(self, name, getattr(ahead, name))
+
+    def _append(self, data: bytes) -> None:
+        try:
+            make_folder(self.path.parent)
+            append_synced(self.path, data if _ends_whole(self.path) else b"\n" + data)
+        except OSError as error:
+            raise InputError(f"the undo can't be kept: {reason_of(error, self.path)}", str(self.path)) from error
+
+    def _lines_for(self, entries: Sequence[Entry]) -> Iterator[bytes]:
+        for entry in entries:
+            if isinstance(entry, Moved):
+                at = min(max(self.now + entry.by, 0), len(self.lines) - 1)
+                data = line_of({"now": self.lines[at].n})
+            else:
+                known = self.last is not None and self.last.document is entry.before
+                before = self.last if known and self.last is not None else Written.of(entry.before)
+                after = Written.of(entry.after)
+                words = {"edit": entry.deed[:MOST_DEED], "n": self.next_n, "is": after.token, "from": before.token}
+                if self.since > self.whole or self._named(before.token) is None:
+                    words["document"] = after.raw
+                else:
+                    words["change"] = change(before.raw, after.raw)
+                data, self.last = line_of(words), after
+            self.take(data)
+            yield data
+
+    # --- compaction ---------------------------------------------------------------------------
+
+    @property
+    def wants_compacting(self) -> bool:
+        """Whether most of the file is of no use any more: undone branches, or snapshot after snapshot."""
+        wholes = [len(line.data) for line in self.lines if line.whole]
+        spare = self.dead + sum(wholes) - max(wholes, default=0)
+        return self.size > COMPACT_FROM and spare > self.size / 2
+
+    def compacted(self) -> Journal:
+        """The same moments in fewer bytes; the file is replaced whole. Raises :class:`InputError`."""
+        chain, fresh = Chain(self.lines), Journal(self.path)
+        written: list[bytes] = []
+        before: Any = None
+        for index, line in enumerate(self.lines):
+            try:
+                raw = chain.raw(index)
+            except _DAMAGED:
+                continue
+            words: dict[str, Any] = {"edit": line.deed, "n": line.n, "is": line.token}
+            words |= {"was": line.was} if line.was else {}
+            words |= {"from": fresh.lines[-1].token} if fresh.lines else {}
+            if before is None or fresh.since > fresh.whole:
+                words["document"] = raw
+            else:
+                words["change"] = change(before, raw)
+            written.append(line_of(words))
+            fresh.take(written[-1])
+            before = raw
+        if fresh.lines:
+            fresh.now = next((i for i, line in enumerate(fresh.lines) if line.n == self.lines[self.now].n), fresh.now)
+            written.append(line_of({"now": fresh.lines[fresh.now].n}))
+            fresh.size += len(written[-1])
+        write_whole(self.path, b"".join(written), private=True)
+        return fresh
+
+
+def _ends_whole(path: Path) -> bool:
+    """Whether a file is empty, not there, or ends with a line's end."""
+    try:
+        with path.open("rb") as file:
+            if not file.seek(0, 2):
+                return True
+            file.seek(-1, 2)
+            return file.read(1) == b"\n"
+    except FileNotFoundError:
+        return True

@@ -8,20 +8,19 @@ from __future__ import annotations
 
 import hashlib
 import io
-import json
 import re
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any
 
 import platformdirs
 from pydantic import ValidationError
 
 from caddet.core.body.person import Person
 from caddet.core.errors import Finding, InputError
-from caddet.core.formats.files import read_whole, write_whole
+from caddet.core.formats.files import make_folder, read_whole, write_whole
+from caddet.core.formats.migrate import STORE, store_forward
+from caddet.core.formats.strict_json import canonical, read_json
 
-FORMAT = 1
 BIGGEST_PERSON = 4 * 1024 * 1024
 BIGGEST_PHOTO = 40 * 1024 * 1024
 PHOTO_SIDE = 720  # pixels
@@ -48,19 +47,11 @@ def _file_of(name: str) -> Path:
     return people_folder() / f"{plain}-{hashlib.sha256(name.encode()).hexdigest()[:8]}.json"
 
 
-def _made(folder: Path) -> Path:
-    try:
-        folder.mkdir(parents=True, exist_ok=True)
-    except OSError as error:
-        raise InputError(f"this folder can't be made ({error.strerror}).", str(folder)) from error
-    return folder
-
-
 def keep_person(person: Person, *, archived: bool = False) -> None:
     """Keep somebody in the Workroom, in place of whoever has their name. Raises :class:`InputError`."""
-    _made(people_folder())
-    data = {"format": FORMAT, "archived": archived, "person": person.model_dump(mode="json")}
-    write_whole(_file_of(person.name), json.dumps(data, ensure_ascii=False, indent=1).encode(), keep_previous=True)
+    make_folder(people_folder())
+    data = {"format": STORE, "archived": archived, "person": person.model_dump(mode="json")}
+    write_whole(_file_of(person.name), canonical(data).encode(), keep_previous=True, private=True)
 
 
 def kept_people() -> tuple[list[Kept], list[Finding]]:
@@ -78,9 +69,7 @@ def kept_people() -> tuple[list[Kept], list[Finding]]:
 
 def _read(path: Path) -> Kept:
     try:
-        raw: Any = json.loads(read_whole(path, BIGGEST_PERSON).decode("utf-8"))
-        if raw["format"] > FORMAT:
-            raise InputError("it was written by a newer Caddet.", str(path))
+        raw = store_forward(read_json(read_whole(path, BIGGEST_PERSON), str(path)), str(path))
         return Kept(Person.model_validate(raw["person"]), bool(raw["archived"]))
     except (ValueError, KeyError, TypeError, RecursionError, ValidationError) as error:
         raise InputError("it is damaged, or not a person of Caddet's.", str(path)) from error
@@ -124,9 +113,9 @@ def keep_photo(path: Path) -> str:
 def store_photo(data: bytes) -> str:
     """Keep the bytes of a photograph under a name made from them."""
     name = f"{hashlib.sha256(data).hexdigest()[:32]}.jpg"
-    path = _made(photo_folder()) / name
+    path = make_folder(photo_folder()) / name
     if not path.exists():
-        write_whole(path, data)
+        write_whole(path, data, private=True)
     return name
 
 

@@ -1,81 +1,105 @@
 """The project file ``NAME.caddet``: a zip with ``document.json`` and photographs. See ``docs/file-format.md``.
 
-Written whole or not at all, with the version before kept beside it. A newer file is refused, an
-older one migrated, a damaged one opened as far as it can be read, with a finding for what could not.
+Written whole or not at all, with the version before kept beside it. A newer file is refused, an older
+one taken forward, a damaged one opened with only the fault set aside and named. Reading writes nothing.
 """
 
 from __future__ import annotations
 
-import contextlib
 import hashlib
 import io
-import json
 import os
 import re
 import zipfile
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Any
-
-from pydantic import ValidationError
 
 from caddet.core import library as library  # registers every block
 from caddet.core.errors import Finding, InputError
 from caddet.core.formats.files import previous_of, read_whole, write_whole
-from caddet.core.formats.people_store import photo_bytes, store_photo
-from caddet.core.recipe.document import SCHEMA, Document
+from caddet.core.formats.migrate import forward
+from caddet.core.formats.people_store import photo_bytes
+from caddet.core.formats.repair import SetAside, findings_of, repaired
+from caddet.core.formats.strict_json import canonical, read_json
+from caddet.core.recipe.document import SCHEMA, BlockSource, Document
 from caddet.core.recipe.registry import BLOCKS
 
 ENTRY = "document.json"
 PHOTOGRAPHS = "photographs/"
-BIGGEST_DOCUMENT = 64 * 1024 * 1024
+BIGGEST_PROJECT = 96 * 1024 * 1024
+BIGGEST_DOCUMENT = 24 * 1024 * 1024
 MOST_ENTRIES = 1000
-BIGGEST_PICTURE = 8 * 1024 * 1024
-MOST_REPAIRS = 200
+BIGGEST_PICTURE = 2 * 1024 * 1024
+BIGGEST_PICTURES = 64 * 1024 * 1024
+_EPOCH = (1980, 1, 1, 0, 0, 0)
 
-
-def _dated_sets(raw: dict[str, Any]) -> dict[str, Any]:
-    """1 to 2: a person's measures become one set of readings without a date."""
-    people = raw.get("people")
-    for person in people if isinstance(people, list) else ():
-        measures = person.pop("measures", None) if isinstance(person, dict) else None
-        if isinstance(measures, dict) and measures:
-            person["sets"] = [{"readings": {code: [value] for code, value in measures.items()}}]
-    return raw
-
-
-# from a schema version to the next: add a function when SCHEMA grows
-MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _dated_sets}
+Pictures = Callable[[str], bytes | None]
 
 
 @dataclass(frozen=True, slots=True)
 class Opened:
-    """A project as read: the document, what had to be left out, and whether it may be written."""
+    """A project as read: the document, what was set aside or has to be said, and whether it may be written.
+
+    ``token`` names the document as its schema has it (see :func:`token_of`; empty when something was
+    mended), ``bytes_token`` the file's bytes; ``pictures`` are the photographs that came with it.
+    """
 
     document: Document
     findings: tuple[Finding, ...] = ()
     read_only: bool = False
+    aside: tuple[SetAside, ...] = ()
+    token: str = ""
+    bytes_token: str = ""
+    schema: int = 0
+    pictures: dict[str, bytes] = field(default_factory=dict)
+    damaged: bytes = b""  # the whole file, when the version before it had to be opened
+
+    @property
+    def whole(self) -> bool:
+        """Whether everything could be read."""
+        return not self.findings
 
 
-def to_bytes(document: Document) -> bytes:
-    """The file's bytes; the same document gives the same bytes."""
-    text = json.dumps(document.model_dump(mode="json"), ensure_ascii=False, indent=1, allow_nan=False)
+def token_of(data: bytes) -> str:
+    """A short name for what some bytes say."""
+    return hashlib.blake2b(data, digest_size=12).hexdigest()
+
+
+def raw_of(document: Document) -> dict[str, Any]:
+    """The document as plain JSON values."""
+    raw: dict[str, Any] = document.model_dump(mode="json")
+    return raw
+
+
+def packed(text: str, files: frozenset[str], pictures: Pictures) -> bytes:
+    """The bytes of a project file: the document's text, and the photographs that it refers to."""
     buffer = io.BytesIO()
-    with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
-        entry = zipfile.ZipInfo(ENTRY, (1980, 1, 1, 0, 0, 0))
+    with zipfile.ZipFile(buffer, "w") as archive:
+        entry = zipfile.ZipInfo(ENTRY, _EPOCH)
         entry.compress_type = zipfile.ZIP_DEFLATED
-        archive.writestr(entry, text.encode())
-        for name in sorted({person.photo for person in document.people if person.photo}):
-            picture = photo_bytes(name)
+        archive.writestr(entry, text.encode(), compresslevel=1)
+        for name in sorted(files):
+            picture = pictures(name)
             if picture is not None:
-                archive.writestr(zipfile.ZipInfo(PHOTOGRAPHS + name, (1980, 1, 1, 0, 0, 0)), picture)
+                archive.writestr(zipfile.ZipInfo(PHOTOGRAPHS + name, _EPOCH), picture)
     return buffer.getvalue()
 
 
-def save_project(document: Document, path: Path) -> None:
-    """Write the project; the version before stays as ``NAME.caddet.previous``. Raises InputError."""
-    write_whole(path, to_bytes(document), keep_previous=True)
+def to_bytes(document: Document, pictures: Pictures = photo_bytes) -> bytes:
+    """The file's bytes; the same document gives the same bytes."""
+    return packed(canonical(raw_of(document)), document.photo_files(), pictures)
+
+
+def save_project(document: Document, path: Path, pictures: Pictures = photo_bytes) -> bytes:
+    """Write the project; the version before stays as ``NAME.caddet.previous``. Raises InputError.
+
+    Returns what was written.
+    """
+    data = to_bytes(document, pictures)
+    write_whole(path, data, keep_previous=True, private=True)
+    return data
 
 
 def open_project(path: Path) -> Opened:
@@ -84,143 +108,111 @@ def open_project(path: Path) -> Opened:
     A file that is broken through and through is replaced by the version before it, if there is one.
     """
     opened = _opened(path)
-    block = opened.document.recipe.block
-    if block not in BLOCKS:
-        raise InputError(
-            f"this project is made with the block “{block}”, which this Caddet doesn't have; "
-            f"expected one of {', '.join(sorted(BLOCKS))}.",
-            str(path),
-        )
+    for source in opened.document.recipe.sources:
+        if isinstance(source, BlockSource) and source.block not in BLOCKS:
+            raise InputError(
+                f"this project is made with the block “{source.block}”, which this Caddet doesn't have; "
+                f"expected one of {', '.join(sorted(BLOCKS))}.",
+                str(path),
+            )
     return opened
 
 
 def _opened(path: Path) -> Opened:
+    data = b""
     try:
-        raw = _raw(read_whole(path), str(path))
+        data = read_whole(path, BIGGEST_PROJECT)
+        opened = read_project(data, str(path))
     except InputError as error:
         before = previous_of(path)
-        if not path.exists() or not before.exists() or "newer" in error.sentence:
+        if not data or "newer" in error.sentence:
+            if not (data == b"" and path.is_file() and before.is_file()):
+                raise
+        elif not before.is_file():
             raise
-        document, findings = _document(_raw(read_whole(before), str(before)), str(before))
-        told = Finding(
-            "file.damaged",
-            f"{path.name} is damaged ({error.sentence}) The version saved before it was opened.",
-            str(path),
-        )
-        return Opened(document, (told, *findings), not os.access(path, os.W_OK))
-    document, findings = _document(raw, str(path))
-    return Opened(document, findings, not (os.access(path, os.W_OK) and os.access(path.parent, os.W_OK)))
+        opened = read_project(read_whole(before, BIGGEST_PROJECT), str(before))
+        told = Finding("file.damaged", f"{path.name} is damaged ({error.sentence}) The version saved before it was opened.",
+                       str(path))  # fmt: skip
+        opened = replace(opened, findings=(told, *opened.findings), token="", damaged=data)
+    writable = os.access(path, os.W_OK) and os.access(path.resolve().parent, os.W_OK)
+    return replace(opened, read_only=not writable, bytes_token=token_of(data))
 
 
-def _raw(data: bytes, place: str) -> dict[str, Any]:
-    try:
-        with zipfile.ZipFile(io.BytesIO(data)) as archive:
-            if len(archive.infolist()) > MOST_ENTRIES:
-                raise InputError(f"the file holds more than {MOST_ENTRIES} entries; expected a Caddet project.", place)
-            if ENTRY not in archive.namelist():
-                raise InputError(f"there is no {ENTRY} in this file; expected a Caddet project.", place)
-            if archive.getinfo(ENTRY).file_size > BIGGEST_DOCUMENT:
-                raise InputError(f"{ENTRY} unpacks to more than 64 MiB; that can't be a project.", place)
-            with archive.open(ENTRY) as file:
-                text = file.read(BIGGEST_DOCUMENT + 1)
-            _take_photographs(archive)
-    except (zipfile.BadZipFile, zipfile.LargeZipFile, EOFError, OSError, RuntimeError) as error:
-        raise InputError("this is not a whole Caddet project; it is cut short or of another kind.", place) from error
-    except Exception as error:
-        if isinstance(error, InputError):
-            raise
-        raise InputError("the packing of this file is damaged.", place) from error
-    if len(text) > BIGGEST_DOCUMENT:
-        raise InputError(f"{ENTRY} unpacks to more than 64 MiB; that can't be a project.", place)
-    try:
-        raw = json.loads(text.decode("utf-8"))
-    except (UnicodeDecodeError, json.JSONDecodeError, RecursionError) as error:
-        where = f" (line {error.lineno}, column {error.colno})" if isinstance(error, json.JSONDecodeError) else ""
-        raise InputError(f"{ENTRY} can't be read{where}; expected JSON.", place) from error
+def read_project(data: bytes, place: str) -> Opened:
+    """A project from its bytes. Raises :class:`InputError` when nothing of it can be used."""
+    text, archive_pictures = _unpacked(data, place)
+    raw = read_json(text, place, ENTRY)
     if not isinstance(raw, dict):
         raise InputError(f"{ENTRY} is not a project; expected an object with a schema_version.", place)
-    return _migrated(raw, place)
+    schema = raw.get("schema_version")
+    token = "" if schema == SCHEMA else token_of(canonical(raw).encode())
+    document, aside = repaired(forward(raw, place), place)
+    if schema == SCHEMA and not aside:
+        token = token_of(canonical(raw_of(document)).encode())
+    pictures = {name: picture for name in document.photo_files() if (picture := archive_pictures(name)) is not None}
+    return Opened(document, findings_of(aside), aside=aside, token=token, schema=schema if isinstance(schema, int) else 0,
+                  pictures=pictures)  # fmt: skip
 
 
-def _take_photographs(archive: zipfile.ZipFile) -> None:
-    """Keep the photographs of a project where the desk finds them; one that is damaged is left out."""
-    for info in archive.infolist():
-        name = info.filename.removeprefix(PHOTOGRAPHS)
-        if name == info.filename or not re.fullmatch(r"[0-9a-f]{32}\.jpg", name) or info.file_size > BIGGEST_PICTURE:
-            continue
-        if photo_bytes(name) is None:
-            with contextlib.suppress(InputError, zipfile.BadZipFile, OSError), archive.open(info) as file:
-                data = file.read(BIGGEST_PICTURE + 1)
-                if hashlib.sha256(data).hexdigest().startswith(name[:32]):
-                    store_photo(data)
+def _unpacked(data: bytes, place: str) -> tuple[bytes, Pictures]:
+    """The text of the document, and a way to the photographs beside it."""
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as archive:
+            entries = {info.filename: info for info in archive.infolist()[: MOST_ENTRIES + 1]}
+            if len(archive.filelist) > MOST_ENTRIES:
+                raise InputError(f"the file holds more than {MOST_ENTRIES} entries; expected a Caddet project.", place)
+            if ENTRY not in entries:
+                raise InputError(f"there is no {ENTRY} in this file; expected a Caddet project.", place)
+            text = b""
+            if entries[ENTRY].file_size <= BIGGEST_DOCUMENT:
+                with archive.open(ENTRY) as file:
+                    text = file.read(BIGGEST_DOCUMENT + 1)
+            if (not text and entries[ENTRY].file_size) or len(text) > BIGGEST_DOCUMENT:
+                raise InputError(
+                    f"{ENTRY} unpacks to more than {BIGGEST_DOCUMENT >> 20} MiB; that can't be a project.", place
+                )
+    except (zipfile.BadZipFile, zipfile.LargeZipFile, EOFError, OSError, RuntimeError) as error:
+        raise InputError("this is not a whole Caddet project; it is cut short or of another kind.", place) from error
+    except InputError:
+        raise
+    except Exception as error:  # zipfile and zlib raise many things on damaged packing
+        raise InputError("the packing of this file is damaged.", place) from error
+    left = [BIGGEST_PICTURES]
 
-
-def _migrated(raw: dict[str, Any], place: str) -> dict[str, Any]:
-    version = raw.get("schema_version")
-    if not isinstance(version, int) or isinstance(version, bool) or version < 1:
-        raise InputError("the project does not say its schema_version; expected a whole number from 1.", place)
-    if version > SCHEMA:
-        raise InputError(
-            f"this project was written by a newer Caddet (format {version}, this one knows {SCHEMA}); "
-            "open it there. It has not been changed.",
-            place,
-        )
-    while version < SCHEMA:
-        raw = MIGRATIONS[version](raw)
-        version += 1
-        raw["schema_version"] = version
-    return raw
-
-
-def _document(raw: dict[str, Any], place: str) -> tuple[Document, tuple[Finding, ...]]:
-    """The document, with whatever does not fit the schema left out and reported."""
-    findings: list[Finding] = []
-    for _ in range(MOST_REPAIRS):
-        try:
-            return Document.model_validate(raw), tuple(findings)
-        except ValidationError as error:
-            first = error.errors()[0]
-            where = ".".join(str(part) for part in first["loc"]) or "the whole"
-            if not _left_out(raw, list(first["loc"])):
-                break
-            findings.append(
-                Finding("file.repaired", f"{where} could not be read ({first['msg']}) and was left out.", where)
-            )
-    raise InputError("too little of this project can be read to open it.", place)
-
-
-def _left_out(raw: dict[str, Any], location: list[Any]) -> bool:
-    """Take away the deepest thing on the path that can be taken away, or give what is missing."""
-    if not location:
-        people = [p for p in raw.get("people", []) if isinstance(p, dict)]
-        names = [p.get("name") for p in people]
-        if len(set(map(str, names))) != len(names):
-            unique = {str(p.get("name")): p for p in reversed(people)}
-            raw["people"] = list(reversed(unique.values()))
-            return True
-        if people and raw.get("wearer") not in names:
-            raw["wearer"] = names[0]
-            return True
-        cloths = [c.get("name") for c in raw.get("cloths", []) if isinstance(c, dict)]
-        if cloths and raw.get("cloth") not in cloths:
-            raw["cloth"] = cloths[0]
-            return True
-        return False
-    if location == ["title"]:
-        raw["title"] = "Unnamed"
-        return True
-    holder: Any = raw
-    trail: list[tuple[Any, Any]] = []
-    for part in location:
-        if (isinstance(holder, dict) and part in holder) or (
-            isinstance(holder, list) and isinstance(part, int) and 0 <= part < len(holder)
+    def picture(name: str) -> bytes | None:
+        info = entries.get(PHOTOGRAPHS + name)
+        if (
+            info is None
+            or info.file_size > min(BIGGEST_PICTURE, left[0])
+            or not re.fullmatch(r"[0-9a-f]{32}\.jpg", name)
         ):
-            trail.append((holder, part))
-            holder = holder[part]
-        else:
-            break
-    for container, part in reversed(trail):
-        if isinstance(container, list) or container is not raw or part not in ("people", "cloths", "recipe"):
-            del container[part]
-            return True
-    return False
+            return None
+        try:
+            with zipfile.ZipFile(io.BytesIO(data)) as archive, archive.open(info) as file:
+                found = file.read(BIGGEST_PICTURE + 1)
+        except Exception:  # a damaged photograph is left out; the document counts
+            return None
+        left[0] -= len(found)
+        good = found[:3] == b"\xff\xd8\xff" and hashlib.sha256(found).hexdigest()[:32] == name[:32]
+        return found if good and len(found) <= BIGGEST_PICTURE else None
+
+    return text, picture
+
+
+def keep_aside(opened: Opened, path: Path) -> Path | None:
+    """Keep what was set aside (or the whole damaged file) beside the file, once, under a name of its own.
+
+    Returns where, or None when nothing was. Raises :class:`InputError`.
+    """
+    if opened.damaged:
+        whole = path.with_name(f"{path.stem[:120]}.damaged-{token_of(opened.damaged)[:8]}{path.suffix}")
+        if not whole.exists():
+            write_whole(whole, opened.damaged, private=True)
+    if not opened.aside:
+        return whole if opened.damaged else None
+    kept = [{"place": one.place, "why": one.why, "value": one.value} for one in opened.aside]
+    text = canonical({"set_aside": kept, "from": path.name}).encode()
+    beside = path.with_name(f"{path.stem[:120]}.set-aside-{token_of(text)[:8]}.json")
+    if not beside.exists():
+        write_whole(beside, text, private=True)
+    return beside

@@ -6,11 +6,13 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from caddet.core.recipe.values import Ref
+
 
 class Cloth(BaseModel):
     """A cloth: usable width without the selvedges, and how it behaves."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid")
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
     name: str = Field(min_length=1, max_length=80)
     width: float = Field(gt=100, le=6000)
@@ -33,7 +35,7 @@ class Cloth(BaseModel):
 class LayChoices(BaseModel):
     """How the cloth is laid, the gap between pieces, and what is bought over."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid")
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
     fold: Literal["open", "folded", "better"] = "better"
     gap: float = Field(default=3.0, ge=0, le=100)
@@ -44,14 +46,14 @@ Allowance = Annotated[float, Field(ge=0, le=150)]
 
 
 class Finishing(BaseModel):
-    """Allowances: the usual ones, and exceptions by ``piece.run``."""
+    """Allowances: the usual ones, and exceptions by edge reference (``front.side``)."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid")
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
     seam: Allowance = 15.0
     hem: Allowance = 40.0
     opening: Allowance = 20.0
     slit: Allowance = 40.0
     edge: Allowance = 10.0
-    exceptions: dict[str, Allowance] = {}
+    exceptions: dict[Ref, Allowance] = {}
     notches: Literal["slit", "t", "inside"] = "slit"

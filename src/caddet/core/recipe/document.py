@@ -2,76 +2,165 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any
+from collections.abc import Iterator, Mapping
+from typing import Annotated, Any, Final, Literal
 
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field
+from pydantic import Field
 
 from caddet.core.body.person import Person
 from caddet.core.errors import CaddetError
-from caddet.core.recipe.choices import Cloth, Finishing, LayChoices
+from caddet.core.recipe.choices import Allowance, Cloth, Finishing, LayChoices
+from caddet.core.recipe.entries import BlockSource, Lengths, Outline, OutlineSource, Source, StepEntry
+from caddet.core.recipe.values import Bounded, Frozen, Plain, Ref, Value, as_value
 
-SCHEMA = 2
-Value = float | str | bool
+SCHEMA: Final = 3
+MOST_STEPS = 1000
+MOST_SOURCES = 20
+MAIN = "main"  # the cloth role that every document has
 
-
-def _finite(values: dict[str, float]) -> dict[str, float]:
-    for name, value in values.items():
-        if not abs(value) <= 20_000:
-            raise ValueError(f"{name} is {value}; expected a length in mm")
-    return values
-
-
-Lengths = Annotated[dict[str, float], AfterValidator(_finite)]
+Role = Annotated[str, Field(pattern=r"^[a-z_]{1,40}$")]
+Day = Annotated[str, Field(pattern=r"^(\d{4}-\d{2}-\d{2})?$")]
+PhotoFile = Annotated[str, Field(pattern=r"^[0-9a-f]{32}\.jpg$")]
 
 
-class StepEntry(BaseModel):
-    """One step of the recipe: its kind, its values (lengths in mm), and whether it is done."""
+class Recipe(Frozen):
+    """The sources, the steps on top, and the counter that their ids come from."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid")
+    sources: tuple[Source, ...] = Field(default=(), max_length=MOST_SOURCES)
+    steps: tuple[StepEntry, ...] = Field(default=(), max_length=MOST_STEPS)
+    next_id: int = Field(default=1, ge=1, le=1_000_000_000, description="the number the next source or step gets")
 
-    kind: str = Field(min_length=1, max_length=60)
-    values: dict[str, Value] = {}
-    on: bool = True
+    def model_post_init(self, context: Any) -> None:
+        del context
+        ids = [entry.id for entry in (*self.sources, *self.steps)]
+        if len(set(ids)) != len(ids) or "" in ids:
+            raise ValueError("every source and step needs an id of its own")
+        if any(int(name[1:]) >= self.next_id for name in ids):
+            raise ValueError("next_id must be larger than the number of every id")
+
+    @staticmethod
+    def of(
+        block: str,
+        *,
+        fit: str = "",
+        options: Mapping[str, Plain | Value] | None = None,
+        ease: Mapping[str, float] | None = None,
+        overrides: Mapping[str, str] | None = None,
+        steps: tuple[StepEntry, ...] = (),
+    ) -> Recipe:
+        """A recipe that begins with one block; the steps get their ids here."""
+        source = BlockSource(
+            block=block, fit=fit, ease=dict(ease or {}), overrides=dict(overrides or {}),
+            options={name: as_value(value) for name, value in (options or {}).items()},
+        )  # fmt: skip
+        recipe = Recipe(sources=(source,), next_id=2)
+        for step in steps:
+            recipe = recipe.with_step(step)
+        return recipe
+
+    def with_step(self, step: StepEntry) -> Recipe:
+        """The recipe with one more step at its end, under an id that was never given before."""
+        numbered = StepEntry.model_validate({**step.parts(), "id": f"s{self.next_id}"})
+        return Recipe(sources=self.sources, steps=(*self.steps, numbered), next_id=self.next_id + 1)
+
+    def with_source(self, source: BlockSource | OutlineSource) -> Recipe:
+        """The recipe with one more source, under an id that was never given before."""
+        numbered = source.model_copy(update={"id": f"b{self.next_id}"})
+        return Recipe(sources=(*self.sources, numbered), steps=self.steps, next_id=self.next_id + 1)
+
+    def stages(self) -> Iterator[BlockSource | OutlineSource | StepEntry]:
+        """Sources and steps in the order in which they are made."""
+        there = {step.id for step in self.steps}
+        yield from (source for source in self.sources if source.after not in there)
+        for step in self.steps:
+            yield step
+            yield from (source for source in self.sources if source.after == step.id)
+
+    @property
+    def main(self) -> BlockSource | None:
+        """The block that the garment begins with; None when it has only outlines."""
+        return next((source for source in self.sources if isinstance(source, BlockSource)), None)
+
+    @property
+    def block(self) -> str:
+        """The name of the main block; empty when there is none."""
+        return self.main.block if self.main else ""
+
+    @property
+    def fit(self) -> str:
+        return self.main.fit if self.main else ""
+
+    @property
+    def options(self) -> Mapping[str, Value]:
+        return self.main.options if self.main else {}
+
+    @property
+    def ease(self) -> Mapping[str, float]:
+        return self.main.ease if self.main else {}
+
+    @property
+    def overrides(self) -> Mapping[str, str]:
+        return self.main.overrides if self.main else {}
 
 
-class Recipe(BaseModel):
-    """A block with its fit, options, ease (mm in all), overrides (formulas), and the steps on top."""
-
-    model_config = ConfigDict(frozen=True, extra="forbid")
-
-    block: str
-    fit: str = Field(default="", max_length=40)
-    options: dict[str, Value] = {}
-    ease: Lengths = {}
-    overrides: dict[str, str] = {}
-    steps: tuple[StepEntry, ...] = Field(default=(), max_length=500)
-
-
-class Placement(BaseModel):
+class Placement(Frozen):
     """Where a piece lies on the table: shift in mm and turn in degrees."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid")
-
-    x: float
-    y: float
-    turn: float = 0.0
+    x: Bounded
+    y: Bounded
+    turn: float = Field(default=0.0, ge=-3600, le=3600, allow_inf_nan=False)
 
 
-class Document(BaseModel):
+class CutRecord(Frozen):
+    """A piece as it was cut from cloth: its net outline, the allowances (edge to mm), the cloth's role, the day."""
+
+    outline: Outline
+    allowances: dict[Ref, Allowance] = {}
+    cloth: Role = MAIN
+    date: Day = ""
+
+
+class Accepted(Frozen):
+    """A finding or failing check that is fine by the user, with the reason.
+
+    ``kind``, ``name`` and ``place`` say which; ``worse`` is how far off it was (mm, degrees; 0 for a
+    finding without a figure), ``stops`` whether it stopped the draft.
+    """
+
+    kind: Annotated[str, Field(max_length=40)]
+    name: Annotated[str, Field(max_length=200)]
+    place: Annotated[str, Field(max_length=300)] = ""
+    reason: str = Field(min_length=1, max_length=500)
+    worse: float = Field(default=0.0, ge=0, le=1e9, allow_inf_nan=False)
+    stops: bool = False
+
+
+class LogEntry(Frozen):
+    """A note of the wearing log: the day, the words, and the photographs (by name) that go with it."""
+
+    date: Day = ""
+    text: str = Field(max_length=4000)
+    photographs: tuple[Annotated[str, Field(max_length=80)], ...] = Field(default=(), max_length=100)
+
+
+class Document(Frozen):
     """A project. Immutable: every edit makes a new one."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid")
-
-    schema_version: int = SCHEMA
+    schema_version: Literal[3] = SCHEMA
     title: str = Field(min_length=1, max_length=120)
     people: tuple[Person, ...] = Field(min_length=1, max_length=10_000)
     wearer: str
     cloths: tuple[Cloth, ...] = Field(min_length=1, max_length=500)
-    cloth: str
+    roles: dict[Role, str]
     recipe: Recipe
     finishing: Finishing = Finishing()
-    lay: LayChoices = LayChoices()
-    table: dict[str, Placement] = {}
+    lays: dict[Role, LayChoices] = {}
+    table: dict[Ref, Placement] = {}
+    photographs: dict[Annotated[str, Field(min_length=1, max_length=80)], PhotoFile] = {}
+    cut: dict[Ref, CutRecord] = {}
+    made: dict[Ref, Annotated[float, Field(gt=0, le=20_000, allow_inf_nan=False)]] = {}
+    accepted: tuple[Accepted, ...] = Field(default=(), max_length=5000)
+    log: tuple[LogEntry, ...] = Field(default=(), max_length=10_000)
     notes: str = Field(default="", max_length=100_000)
 
     def model_post_init(self, context: Any) -> None:
@@ -81,8 +170,14 @@ class Document(BaseModel):
             raise ValueError("two people have one name; each needs a name of their own")
         if self.wearer not in names:
             raise ValueError(f"the wearer “{self.wearer}” is not among the people")
-        if self.cloth not in [cloth.name for cloth in self.cloths]:
-            raise ValueError(f"the cloth “{self.cloth}” is not among the cloths")
+        cloths = [cloth.name for cloth in self.cloths]
+        if len(set(cloths)) != len(cloths):
+            raise ValueError("two cloths have one name; each needs a name of its own")
+        if MAIN not in self.roles:
+            raise ValueError("no cloth is chosen for the role “main”")
+        for role, name in self.roles.items():
+            if name not in cloths:
+                raise ValueError(f"the cloth “{name}” ({role}) is not among the cloths")
 
     @property
     def person(self) -> Person:
@@ -95,5 +190,31 @@ class Document(BaseModel):
         raise CaddetError(f"there is no person “{name}”")
 
     @property
+    def cloth(self) -> str:
+        """The name of the main cloth."""
+        return self.roles[MAIN]
+
+    @property
     def chosen_cloth(self) -> Cloth:
-        return next(cloth for cloth in self.cloths if cloth.name == self.cloth)
+        """The main cloth."""
+        return self.cloth_for(MAIN)
+
+    def cloth_for(self, role: str) -> Cloth:
+        """The cloth of a role; the main one where the role has none of its own."""
+        name = self.roles.get(role, self.cloth)
+        return next(cloth for cloth in self.cloths if cloth.name == name)
+
+    @property
+    def lay(self) -> LayChoices:
+        """How the main cloth is laid."""
+        return self.lays.get(MAIN, LayChoices())
+
+    def photo_files(self) -> frozenset[str]:
+        """Every photograph the document refers to."""
+        return frozenset([*(person.photo for person in self.people if person.photo), *self.photographs.values()])
+
+
+__all__ = [
+    "MAIN", "MOST_STEPS", "SCHEMA", "Accepted", "BlockSource", "CutRecord", "Document", "Lengths", "LogEntry",
+    "Outline", "OutlineSource", "Placement", "Recipe", "StepEntry", "Value",
+]  # fmt: skip

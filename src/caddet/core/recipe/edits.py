@@ -6,8 +6,22 @@ from dataclasses import dataclass
 
 from caddet.core.body.person import Person
 from caddet.core.errors import CaddetError
-from caddet.core.recipe.choices import Cloth
-from caddet.core.recipe.document import Document, Placement, Recipe, StepEntry, Value
+from caddet.core.recipe.choices import Cloth, LayChoices
+from caddet.core.recipe.document import (
+    MAIN,
+    MOST_STEPS,
+    Accepted,
+    BlockSource,
+    CutRecord,
+    Document,
+    LogEntry,
+    OutlineSource,
+    Placement,
+    Recipe,
+    StepEntry,
+    Value,
+)
+from caddet.core.recipe.values import Plain, as_value
 
 
 def set_measure(document: Document, code: str, mm: float | None, date: str | None = None) -> Document:
@@ -46,7 +60,7 @@ def take_in_people(document: Document, newcomers: tuple[Person, ...]) -> Documen
     """The project with these people; one of a name that is there replaces them."""
     fresh = {person.name: person for person in newcomers}
     people = tuple(fresh.pop(person.name, person) for person in document.people)
-    return Document.model_validate({**dict(document), "people": (*people, *fresh.values())})
+    return Document.model_validate({**document.parts(), "people": (*people, *fresh.values())})
 
 
 def set_person(document: Document, name: str, person: Person) -> Document:
@@ -70,48 +84,71 @@ def choose_wearer(document: Document, name: str) -> Document:
     return document.model_copy(update={"wearer": name})
 
 
-def choose_cloth(document: Document, name: str) -> Document:
+def choose_cloth(document: Document, name: str, role: str = MAIN) -> Document:
+    """The cloth of a role, the main one by default."""
     if name not in [cloth.name for cloth in document.cloths]:
         raise CaddetError(f"there is no cloth “{name}”")
-    return document.model_copy(update={"cloth": name})
+    return _checked(document, roles={**document.roles, role: name})
 
 
 def change_cloth(document: Document, **changes: object) -> Document:
-    """Change properties of the chosen cloth; the new values are checked."""
+    """Change properties of the main cloth; the new values are checked, and its name must be its own."""
     cloth = document.chosen_cloth
     changed = Cloth.model_validate({**cloth.model_dump(), **changes})
+    if changed.name != cloth.name and any(other.name == changed.name for other in document.cloths):
+        raise CaddetError(f"There is already a cloth called {changed.name}.")
     cloths = tuple(changed if other.name == cloth.name else other for other in document.cloths)
-    return document.model_copy(update={"cloths": cloths, "cloth": changed.name})
-
-
-def _with_recipe(document: Document, **changes: object) -> Document:
-    recipe = Recipe.model_validate({**document.recipe.model_dump(), **changes})
-    return document.model_copy(update={"recipe": recipe})
-
-
-def set_fit(document: Document, fit: str) -> Document:
-    """Another way of fitting; the ease that was set by hand gives way to its."""
-    return _with_recipe(document, fit=fit, ease={})
-
-
-def clear_ease(document: Document, level: str) -> Document:
-    """The usual ease of a level again."""
-    return _with_recipe(document, ease={name: mm for name, mm in document.recipe.ease.items() if name != level})
+    roles = {role: changed.name if name == cloth.name else name for role, name in document.roles.items()}
+    return document.model_copy(update={"cloths": cloths, "roles": roles})
 
 
 def add_cloth(document: Document, cloth: Cloth) -> Document:
     """Add a cloth and choose it. Raises :class:`CaddetError` when its name is taken."""
     if any(other.name == cloth.name for other in document.cloths):
         raise CaddetError(f"There is already a cloth called {cloth.name}.")
-    return document.model_copy(update={"cloths": (*document.cloths, cloth), "cloth": cloth.name})
+    roles = {**document.roles, MAIN: cloth.name}
+    return _checked(document, cloths=(*document.cloths, cloth), roles=roles)
 
 
-def set_option(document: Document, name: str, value: Value) -> Document:
-    return _with_recipe(document, options={**document.recipe.options, name: value})
+def _checked(document: Document, **changes: object) -> Document:
+    """The document with other parts, checked as a whole."""
+    return Document.model_validate({**document.parts(), **changes})
+
+
+# --- the recipe -----------------------------------------------------------------------------------
+
+
+def _with_recipe(document: Document, **changes: object) -> Document:
+    return document.model_copy(update={"recipe": Recipe.model_validate({**document.recipe.parts(), **changes})})
+
+
+def _with_block(document: Document, **changes: object) -> Document:
+    """The document with its main block changed; the new values are checked."""
+    main = document.recipe.main
+    if main is None:
+        raise CaddetError("This garment has no block; it is made of outlines only.")
+    changed = BlockSource.model_validate({**main.parts(), **changes})
+    sources = tuple(changed if source.id == main.id else source for source in document.recipe.sources)
+    return _with_recipe(document, sources=sources)
+
+
+def set_fit(document: Document, fit: str) -> Document:
+    """Another way of fitting; the ease that was set by hand gives way to its."""
+    return _with_block(document, fit=fit, ease={})
+
+
+def clear_ease(document: Document, level: str) -> Document:
+    """The usual ease of a level again."""
+    return _with_block(document, ease={name: mm for name, mm in document.recipe.ease.items() if name != level})
+
+
+def set_option(document: Document, name: str, value: Plain | Value) -> Document:
+    """An option of the main block: a plain value (mm, a choice, yes or no), or one as the document keeps it."""
+    return _with_block(document, options={**document.recipe.options, name: as_value(value)})
 
 
 def set_ease(document: Document, level: str, mm: float) -> Document:
-    return _with_recipe(document, ease={**document.recipe.ease, level: mm})
+    return _with_block(document, ease={**document.recipe.ease, level: mm})
 
 
 def set_override(document: Document, figure: str, formula: str | None) -> Document:
@@ -119,20 +156,67 @@ def set_override(document: Document, figure: str, formula: str | None) -> Docume
     overrides = {name: text for name, text in document.recipe.overrides.items() if name != figure}
     if formula is not None:
         overrides[figure] = formula
-    return _with_recipe(document, overrides=overrides)
+    return _with_block(document, overrides=overrides)
+
+
+def add_source(document: Document, source: BlockSource | OutlineSource) -> Document:
+    """One more source, under an id of its own; ``after`` must name a step that is there."""
+    if source.after and source.after not in [step.id for step in document.recipe.steps]:
+        raise CaddetError(f"there is no step {source.after} for the source to stand behind")
+    return document.model_copy(update={"recipe": document.recipe.with_source(source)})
+
+
+def change_source(document: Document, source_id: str, **changes: object) -> Document:
+    """Change values of one source (but not its id); they are checked."""
+    for source in document.recipe.sources:
+        if source.id == source_id:
+            changed = type(source).model_validate({**source.parts(), **changes, "id": source_id})
+            sources = tuple(changed if s is source else s for s in document.recipe.sources)
+            return _with_recipe(document, sources=sources)
+    raise CaddetError(f"there is no source {source_id}")
+
+
+def take_out_source(document: Document, source_id: str) -> Document:
+    """The recipe without one source. Raises :class:`CaddetError` for the last one."""
+    sources = tuple(source for source in document.recipe.sources if source.id != source_id)
+    if len(sources) == len(document.recipe.sources):
+        raise CaddetError(f"there is no source {source_id}")
+    if not sources:
+        raise CaddetError("A garment needs a block or outlines to begin with.")
+    return _with_recipe(document, sources=sources)
 
 
 def add_step(document: Document, step: StepEntry) -> Document:
-    return _with_recipe(document, steps=(*document.recipe.steps, step))
+    """The step at the end of the recipe, under an id that was never given before."""
+    if len(document.recipe.steps) >= MOST_STEPS:
+        raise CaddetError(f"A recipe can't have more than {MOST_STEPS} steps.")
+    return document.model_copy(update={"recipe": document.recipe.with_step(step)})
 
 
 def set_step(document: Document, index: int, step: StepEntry | None) -> Document:
-    """Replace one step; None takes it out."""
+    """Replace one step, which keeps its id; None takes it out (what stood behind it moves up)."""
     steps = list(document.recipe.steps)
     if not 0 <= index < len(steps):
         raise CaddetError(f"the recipe has no step {index + 1}")
-    steps[index : index + 1] = [] if step is None else [step]
-    return _with_recipe(document, steps=tuple(steps))
+    old = steps[index]
+    if step is not None:
+        steps[index] = StepEntry.model_validate({**step.parts(), "id": old.id})
+        return _with_recipe(document, steps=tuple(steps))
+    del steps[index]
+    behind = steps[index - 1].id if index else ""
+    sources = tuple(
+        source.model_copy(update={"after": behind}) if source.after == old.id else source
+        for source in document.recipe.sources
+    )
+    return _with_recipe(document, steps=tuple(steps), sources=sources)
+
+
+def change_step(document: Document, step_id: str, **changes: object) -> Document:
+    """Change a step's values, note, group, or whether it is on; the new ones are checked."""
+    for index, step in enumerate(document.recipe.steps):
+        if step.id == step_id:
+            return set_step(document, index, StepEntry.model_validate({**step.parts(), **changes}))
+    raise CaddetError(f"the recipe has no step {step_id}")
 
 
 def move_step(document: Document, index: int, to: int) -> Document:
@@ -144,22 +228,26 @@ def move_step(document: Document, index: int, to: int) -> Document:
     return _with_recipe(document, steps=tuple(steps))
 
 
+# --- finishing, laying, the table -----------------------------------------------------------------
+
+
 def set_finishing(document: Document, **changes: object) -> Document:
     finishing = type(document.finishing).model_validate({**document.finishing.model_dump(), **changes})
     return document.model_copy(update={"finishing": finishing})
 
 
 def set_allowance(document: Document, edge: str, mm: float | None) -> Document:
-    """The allowance of one ``piece.run``; None goes back to the usual one."""
+    """The allowance of one edge, by reference; None goes back to the usual one."""
     exceptions = {name: value for name, value in document.finishing.exceptions.items() if name != edge}
     if mm is not None:
         exceptions[edge] = mm
     return set_finishing(document, exceptions=exceptions)
 
 
-def set_lay(document: Document, **changes: object) -> Document:
-    lay = type(document.lay).model_validate({**document.lay.model_dump(), **changes})
-    return document.model_copy(update={"lay": lay})
+def set_lay(document: Document, role: str = MAIN, **changes: object) -> Document:
+    """How the cloth of a role is laid."""
+    lay = LayChoices.model_validate({**document.lays.get(role, LayChoices()).model_dump(), **changes})
+    return _checked(document, lays={**document.lays, role: lay})
 
 
 def place_piece(document: Document, piece: str, placement: Placement | None) -> Document:
@@ -167,7 +255,60 @@ def place_piece(document: Document, piece: str, placement: Placement | None) -> 
     table = {name: place for name, place in document.table.items() if name != piece}
     if placement is not None:
         table[piece] = placement
-    return document.model_copy(update={"table": table})
+    return _checked(document, table=table)
+
+
+# --- what was cut and made, photographs, the log, what is fine by the user ------------------------
+
+
+def mark_cut(document: Document, piece: str, record: CutRecord | None) -> Document:
+    """A piece has been cut as the record says; None takes that back."""
+    cut = {name: old for name, old in document.cut.items() if name != piece}
+    if record is not None:
+        cut[piece] = record
+    return _checked(document, cut=cut)
+
+
+def set_made(document: Document, edge: str, mm: float | None) -> Document:
+    """The length of an edge as it was made, in mm; None takes that back."""
+    made = {name: old for name, old in document.made.items() if name != edge}
+    if mm is not None:
+        made[edge] = mm
+    return _checked(document, made=made)
+
+
+def set_photograph(document: Document, name: str, file: str | None) -> Document:
+    """A photograph of the project under a name; None takes it out (also of the log)."""
+    photographs = {key: old for key, old in document.photographs.items() if key != name}
+    if file is not None:
+        return _checked(document, photographs={**photographs, name: file})
+    log = tuple(
+        entry.model_copy(update={"photographs": tuple(photo for photo in entry.photographs if photo != name)})
+        for entry in document.log
+    )
+    return _checked(document, photographs=photographs, log=log)
+
+
+def add_log(document: Document, entry: LogEntry) -> Document:
+    """One more note in the wearing log."""
+    return _checked(document, log=(*document.log, entry))
+
+
+def accept(document: Document, accepted: Accepted) -> Document:
+    """A finding or failing check is fine, for a reason."""
+    return _checked(document, accepted=(*_others(document, accepted), accepted))
+
+
+def take_back_accepted(document: Document, accepted: Accepted) -> Document:
+    """What was fine is looked at again."""
+    return _checked(document, accepted=_others(document, accepted))
+
+
+def _others(document: Document, accepted: Accepted) -> tuple[Accepted, ...]:
+    def which(one: Accepted) -> tuple[str, str, str]:
+        return one.kind, one.name, one.place
+
+    return tuple(one for one in document.accepted if which(one) != which(accepted))
 
 
 @dataclass(frozen=True, slots=True)
@@ -177,7 +318,7 @@ class Remedy:
     label: str
     step: StepEntry | None = None
     override: tuple[str, str] | None = None
-    option: tuple[str, Value] | None = None
+    option: tuple[str, Plain] | None = None
     ease: tuple[str, float] | None = None
     measure: tuple[str, float | None] | None = None
     sure: str = ""

@@ -2,17 +2,39 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from caddet.core.recipe.document import Document
 
 
-@dataclass(frozen=True, slots=True)
 class Moment:
-    """A document and the words for what was just done to it."""
+    """A document and the words for what was just done to it.
 
-    document: Document
-    deed: str
+    The document of a moment long past is looked up when it is first asked for; ``find`` raises
+    :class:`CaddetError` when it can't be read any more.
+    """
+
+    __slots__ = ("_document", "_find", "deed")
+
+    def __init__(self, deed: str, document: Document | None = None, find: Callable[[], Document] | None = None) -> None:
+        self.deed, self._document, self._find = deed, document, find
+
+    @property
+    def document(self) -> Document:
+        if self._document is None:
+            assert self._find is not None, "a moment has a document or a way to find it"
+            self._document = self._find()
+        return self._document
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, Moment) and (self.deed, self.document) == (other.deed, other.document)
+
+    def __hash__(self) -> int:
+        return hash(self.deed)
+
+    def __repr__(self) -> str:
+        return f"Moment({self.deed!r})"
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,7 +46,7 @@ class History:
 
     @staticmethod
     def begin(document: Document) -> History:
-        return History((Moment(document, "Start"),))
+        return History((Moment("Start", document),))
 
     @property
     def document(self) -> Document:
@@ -34,13 +56,19 @@ class History:
         """After an edit; what had been undone is gone. An edit that changes nothing is no moment."""
         if document == self.document:
             return self
-        return History((*self.moments[: self.now + 1], Moment(document, deed)), self.now + 1)
+        return History((*self.moments[: self.now + 1], Moment(deed, document)), self.now + 1)
 
     def undone(self) -> History:
         return History(self.moments, max(self.now - 1, 0))
 
     def redone(self) -> History:
         return History(self.moments, min(self.now + 1, len(self.moments) - 1))
+
+    def after(self, past: History) -> History:
+        """This history with a past before it: ``past``'s present document is this one's first."""
+        if len(self.moments) == 1:
+            return past
+        return History((*past.moments[: past.now + 1], *self.moments[1:]), past.now + self.now)
 
     @property
     def undo_deed(self) -> str | None:

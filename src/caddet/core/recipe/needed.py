@@ -17,15 +17,16 @@ from caddet.core.body.person import Person
 from caddet.core.errors import CaddetError
 from caddet.core.figures.language import Binary, Call, FormulaError, Name, Negative, Node, names_in, parse, work_out
 from caddet.core.figures.sums import Sum
-from caddet.core.recipe.document import Document, Recipe, Value
+from caddet.core.recipe.document import MAIN, Document, Recipe
 from caddet.core.recipe.evaluate import evaluate
 from caddet.core.recipe.registry import Block, block_named
 from caddet.core.recipe.suitability import plain_cloth
+from caddet.core.recipe.values import Plain
 
 # a figure of middle size; what else it measures is estimated from these
 MIDDLE = Person.of("Middle", {"height": 1680.0, "bust": 920.0, "waist": 760.0, "hip": 1000.0})
 T = TypeVar("T")
-_Options = tuple[tuple[str, Value], ...]
+_Options = tuple[tuple[str, Plain], ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,9 +75,9 @@ def wanted(recipe: Recipe) -> Wanted:
 def _wanted(name: str, options: _Options, formulas: tuple[tuple[str, str], ...], numbers: frozenset[str]) -> Wanted:
     """``formulas`` are the user's own; for ``numbers`` there is a plain number, whose size does not matter here."""
     block = block_named(name)
-    recipe = Recipe(block=name, options=dict(options), overrides=dict(formulas))
+    recipe = Recipe.of(name, options=dict(options), overrides=dict(formulas))
     cloth = plain_cloth(block)
-    made = evaluate(Document(title=name, people=(MIDDLE,), wearer=MIDDLE.name, cloths=(cloth,), cloth=cloth.name, recipe=recipe))  # fmt: skip
+    made = evaluate(Document(title=name, people=(MIDDLE,), wearer=MIDDLE.name, cloths=(cloth,), roles={MAIN: cloth.name}, recipe=recipe))  # fmt: skip
     if made.pattern is None:
         return Wanted(block.needs, block.uses)
     figures: set[str] = set()

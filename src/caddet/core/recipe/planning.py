@@ -63,11 +63,11 @@ def ease_of(document: Document, level: EaseLevel) -> float:
 class OwnBlock(BaseModel):
     """A block of one's own: one of the library's with other formulas, options and ease, under a name."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid")
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
     name: str = Field(min_length=1, max_length=80)
-    block: str
-    fit: str = ""
+    block: str = Field(max_length=80)
+    fit: str = Field(default="", max_length=40)
     options: dict[str, Value] = {}
     ease: Lengths = {}
     overrides: dict[str, str] = {}
@@ -81,18 +81,26 @@ class OwnBlock(BaseModel):
             name=name,
             block=recipe.block,
             fit=recipe.fit,
-            options=recipe.options,
-            ease=recipe.ease,
-            overrides=recipe.overrides,
+            options=dict(recipe.options),
+            ease=dict(recipe.ease),
+            overrides=dict(recipe.overrides),
             note=note,
         )
 
     def recipe(self) -> Recipe:
         """A recipe to begin with. Raises :class:`CaddetError` when the library no longer has the block."""
         block_named(self.block)
-        return Recipe(block=self.block, fit=self.fit, options=self.options, ease=self.ease, overrides=self.overrides)
+        return Recipe.of(self.block, fit=self.fit, options=self.options, ease=self.ease, overrides=self.overrides)
 
 
 def begin_with(document: Document, recipe: Recipe) -> Document:
-    """The document with another block; the steps made on the old one are not carried over."""
-    return document.model_copy(update={"recipe": recipe, "table": {}})
+    """The document with another block; the steps made on the old one are not carried over.
+
+    The counter of ids goes on, so that no id of the old recipe is given again.
+    """
+    fresh = Recipe(next_id=max(document.recipe.next_id, 1))
+    for source in recipe.sources:
+        fresh = fresh.with_source(source)
+    for step in recipe.steps:
+        fresh = fresh.with_step(step)
+    return document.model_copy(update={"recipe": fresh, "table": {}})

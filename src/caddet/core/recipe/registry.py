@@ -7,18 +7,24 @@ register with a decorator when their package is imported (``core.library`` does 
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
+from contextlib import suppress
 from dataclasses import dataclass, field
+from types import MappingProxyType
 from typing import Any, Literal
 
 from caddet.core.errors import CaddetError
+from caddet.core.figures.language import FormulaError, Quantity, parse, work_out
 from caddet.core.figures.sums import Figure, Sums
 from caddet.core.geometry.segments import Point
 from caddet.core.lengths import Unit
+from caddet.core.pattern.ids import Reference, reference
 from caddet.core.pattern.pattern import Pattern
-from caddet.core.recipe.document import Value
 from caddet.core.recipe.ease import EaseLevel as EaseLevel
 from caddet.core.recipe.edits import Remedy
+from caddet.core.recipe.entries import StepEntry
+from caddet.core.recipe.values import Choice, Flag, Formula, Named, Number, Plain, References, as_value
 
+NOTHING: Mapping[str, Quantity] = MappingProxyType({})
 ParameterKind = Literal["length", "number", "choice", "flag", "piece", "dart", "run"]
 
 
@@ -49,14 +55,14 @@ class Parameter:
     name: str
     label: str
     kind: ParameterKind
-    default: Value
+    default: Plain
     low: float = 0.0
     high: float = 0.0
     choices: tuple[tuple[str, str], ...] = ()
     why: str = ""
-    only: tuple[str, tuple[Value, ...]] | None = None
+    only: tuple[str, tuple[Plain, ...]] | None = None
 
-    def checked(self, value: Value) -> Value:
+    def checked(self, value: Plain) -> Plain:
         """The value if it is allowed. Raises :class:`CaddetError` with what was expected."""
         if self.kind in ("length", "number"):
             if isinstance(value, bool) or not isinstance(value, int | float):
@@ -75,12 +81,78 @@ class Parameter:
             raise CaddetError(f"{self.label}: expected one of {', '.join(n for n, _ in self.choices)}, not “{value}”")
         return value
 
-    def or_default(self, value: Value) -> Value:
+    def or_default(self, value: Plain) -> Plain:
         """The value if it is allowed, else the default."""
         try:
             return self.checked(value)
         except CaddetError:
             return self.default
+
+    def plain(self, value: Any, names: Mapping[str, Quantity] = NOTHING) -> Plain:
+        """A document's value as a draft works with it; formulas are worked out with these names.
+
+        Raises :class:`CaddetError` when it is of the wrong kind, not allowed, or can't be worked out.
+        """
+        match value:
+            case Number(value=number) if self.kind in ("length", "number"):
+                return self.checked(number)
+            case Formula(text=text) if self.kind in ("length", "number"):
+                return self.checked(self._worked_out(text, names))
+            case Flag(on=on) if self.kind == "flag":
+                return on
+            case Choice(name=name) if self.kind == "choice":
+                return self.checked(name)
+            case References(kind="pieces", refs=refs) if self.kind == "piece":
+                return self._one(refs, "all").name
+            case References(kind="dart", refs=refs) if self.kind == "dart":
+                return self._one(refs, "").own
+            case References(kind="edges", refs=refs) if self.kind == "run":
+                return self._one(refs, "").own
+        raise CaddetError(f"{self.label}: expected {_EXPECTED[self.kind]}, not {_described(value)}")
+
+    def _one(self, refs: tuple[str, ...], none: str) -> Reference:
+        if len(refs) > 1:
+            raise CaddetError(f"{self.label}: expected one, not {len(refs)}")
+        one = reference(refs[0]) if refs else Reference(none)
+        if one.marks or one.mirrored:
+            raise CaddetError(f"{self.label}: nothing here is called “{one}”")
+        return one
+
+    def _worked_out(self, text: str, names: Mapping[str, Quantity]) -> float:
+        try:
+            found = work_out(parse(text), names)
+        except FormulaError as error:
+            raise CaddetError(
+                f"{self.label}: {error.reason} (character {error.position + 1} of “{text[:60]}”)"
+            ) from error
+        wanted = 1 if self.kind == "length" else 0
+        if found.dimension != wanted:
+            what = "a length" if wanted else "a plain number"
+            raise CaddetError(f"{self.label}: “{text[:60]}” must come out as {what}")
+        return found.value
+
+    def tagged(self, plain: Any, piece: str = "") -> Any:
+        """A plain value as a document keeps it; a run or dart is named below its piece."""
+        if not isinstance(plain, str) or self.kind == "choice":
+            return as_value(plain)
+        kind: Named = {"piece": "pieces", "dart": "dart", "run": "edges"}.get(self.kind, "edges")  # type: ignore[assignment]
+        if not plain or (self.kind == "piece" and plain == "all"):
+            return References(kind=kind)
+        own = f"{piece}.{plain}" if self.kind != "piece" and piece not in ("", "all") else plain
+        return References(kind=kind, refs=(own,))
+
+
+_EXPECTED: dict[ParameterKind, str] = {
+    "length": "a length", "number": "a number", "choice": "a choice", "flag": "yes or no", "piece": "a piece",
+    "dart": "a dart", "run": "an edge",
+}  # fmt: skip
+
+
+def _described(value: Any) -> str:
+    return {
+        "number": "a number", "formula": "a formula", "choice": "a choice", "flag": "yes or no", "text": "words",
+        "pieces": "pieces", "edges": "edges", "dart": "a dart", "place": "a place on an edge",
+    }.get(getattr(value, "kind", ""), f"a value of kind “{getattr(value, 'kind', '')}”")  # fmt: skip
 
 
 Values = Mapping[str, Any]
@@ -123,17 +195,21 @@ class Block:
     wants: tuple[str, ...] = ()
     schools: Mapping[str, str] = field(default_factory=dict)
 
-    def option_values(self, given: Mapping[str, Value]) -> dict[str, Value]:
-        """Every option with the given or default value. Raises :class:`CaddetError`."""
+    def option_values(self, given: Mapping[str, Any], names: Mapping[str, Quantity] = NOTHING) -> dict[str, Plain]:
+        """Every option with the given or default value, plain. Raises :class:`CaddetError`."""
         known = {option.name for option in self.options}
         for name in given:
             if name not in known:
                 raise CaddetError(f"{self.label} has no option “{name}”; it has {', '.join(sorted(known))}")
-        return {option.name: option.checked(given.get(option.name, option.default)) for option in self.options}
+        return {o.name: o.plain(as_value(given[o.name]), names) if o.name in given else o.default for o in self.options}
 
-    def asked(self, given: Mapping[str, Value]) -> tuple[Parameter, ...]:
+    def shown_options(self, given: Mapping[str, Any], names: Mapping[str, Quantity] = NOTHING) -> dict[str, Plain]:
+        """Every option for showing: the given value where it makes sense, the default elsewhere."""
+        return _shown(self.options, given, names)
+
+    def asked(self, given: Mapping[str, Any]) -> tuple[Parameter, ...]:
         """The options that mean anything with these values."""
-        values = {option.name: option.or_default(given.get(option.name, option.default)) for option in self.options}
+        values = self.shown_options(given)
         return tuple(o for o in self.options if o.only is None or values[o.only[0]] in o.only[1])
 
 
@@ -148,8 +224,8 @@ class Grip:
     piece: str
     at: Point
     label: str
-    drag: Callable[[Point], dict[str, Value]]
-    nudge: Callable[[float], dict[str, Value]]
+    drag: Callable[[Point], dict[str, Plain]]
+    nudge: Callable[[float], dict[str, Plain]]
 
 
 @dataclass(frozen=True, slots=True)
@@ -163,22 +239,51 @@ class Step:
     apply: Callable[[Pattern, Values], Pattern]
     describe: Callable[[Values, Unit], str]
     grips: Callable[[Pattern], Sequence[Grip]] = field(default=lambda pattern: ())
-    merge: Callable[[Values, Values], dict[str, Value] | None] = field(default=lambda old, new: None)
+    merge: Callable[[Values, Values], dict[str, Plain] | None] = field(default=lambda old, new: None)
 
-    def shown_values(self, given: Mapping[str, Value]) -> dict[str, Value]:
+    def shown_values(self, given: Mapping[str, Any], names: Mapping[str, Quantity] = NOTHING) -> dict[str, Plain]:
         """Every parameter for showing: the given value where it makes sense, the default elsewhere."""
-        return {p.name: p.or_default(given.get(p.name, p.default)) for p in self.parameters}
+        return _shown(self.parameters, given, names)
 
-    def values(self, given: Mapping[str, Value]) -> dict[str, Value]:
-        """Every parameter with the given or default value, checked. Raises :class:`Stuck`."""
+    def values(self, given: Mapping[str, Any], names: Mapping[str, Quantity] = NOTHING) -> dict[str, Plain]:
+        """Every parameter with the given or default value, plain. Raises :class:`Stuck` naming the parameter."""
         known = {parameter.name for parameter in self.parameters}
         for name in given:
             if name not in known:
                 raise Stuck(f"{self.label} has no value called “{name}”", name)
-        try:
-            return {p.name: p.checked(given.get(p.name, p.default)) for p in self.parameters}
-        except CaddetError as error:
-            raise Stuck(str(error)) from error
+        found: dict[str, Plain] = {}
+        for p in self.parameters:
+            try:
+                found[p.name] = p.plain(given[p.name], names) if p.name in given else p.default
+            except CaddetError as error:
+                raise Stuck(str(error), p.name) from error
+        return found
+
+    def tagged(self, plain: Mapping[str, Any]) -> dict[str, Any]:
+        """Plain values as a document keeps them."""
+        kinds = {parameter.name: parameter for parameter in self.parameters}
+        piece = str(plain.get("piece", "")) if isinstance(plain.get("piece", ""), str) else ""
+        return {name: kinds[name].tagged(value, piece) if name in kinds else as_value(value)
+                for name, value in plain.items()}  # fmt: skip
+
+
+def _shown(
+    parameters: Sequence[Parameter], given: Mapping[str, Any], names: Mapping[str, Quantity]
+) -> dict[str, Plain]:
+    found: dict[str, Plain] = {}
+    for parameter in parameters:
+        found[parameter.name] = parameter.default
+        if parameter.name in given:
+            with suppress(CaddetError):
+                found[parameter.name] = parameter.plain(as_value(given[parameter.name]), names)
+    return found
+
+
+def step_entry(kind: str, plain: Mapping[str, Any], **fields: Any) -> StepEntry:
+    """A step of these plain values, not yet in a recipe."""
+    step = STEPS.get(kind)
+    values = step.tagged(plain) if step else {name: as_value(value) for name, value in plain.items()}
+    return StepEntry(kind=kind, values=values, **fields)
 
 
 BLOCKS: dict[str, Block] = {}
@@ -201,8 +306,20 @@ def register_step(step: Step) -> Step:
     return step
 
 
+def _no_draft(sums: Sums, values: Values) -> Pattern:
+    raise CannotDraft("a garment of outlines only is not drafted", "recipe")
+
+
+OUTLINES_ONLY = Block("", "Outlines", "Pieces traced or imported.", (), (), (), (), (), _no_draft, lambda p, s, m: ())
+
+
 def block_named(name: str) -> Block:
-    """Raises :class:`CaddetError` naming the blocks there are."""
+    """The block of that name; for a recipe without one, :data:`OUTLINES_ONLY`.
+
+    Raises :class:`CaddetError` naming the blocks there are.
+    """
+    if not name:
+        return OUTLINES_ONLY
     try:
         return BLOCKS[name]
     except KeyError:

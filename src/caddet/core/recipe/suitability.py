@@ -40,7 +40,7 @@ def suitability(block: Block, cloth: Cloth) -> list[Finding]:
         if not suits(want, cloth):
             label, sentence = WANTS[want]
             words = f"{block.label} wants {label}; {cloth.name} is not one: {sentence}"
-            found.append(Finding("cloth.suits", words, "cloth"))
+            found.append(Finding("cloth.suits", words, f"cloth.{want}"))
     if any(want.startswith("stretch") for want in block.wants) and not cloth.recovers:
         words = f"{cloth.name} does not go back after stretching: it will hang out at seat, knees and elbows."
         found.append(Finding("cloth.recovery", words, "cloth"))

@@ -9,10 +9,11 @@ from caddet.core.errors import CaddetError
 from caddet.core.figures.language import Quantity
 from caddet.core.figures.sums import Given, add_up
 from caddet.core.lengths import Unit, format_length
+from caddet.core.pattern.combine import free_letter
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.seams import EdgeRef, Seam, SeamKind
-from caddet.core.recipe.document import Value
 from caddet.core.recipe.registry import Block, Parameter, Step, Stuck, Values, block_named, register_step
+from caddet.core.recipe.values import Plain, as_value
 
 PARTS = (("neckband", "Neckband"), ("collar", "Collar"), ("cuff", "Cuff"), ("waistband", "Waistband"), ("hood", "Hood"))
 _RUN = {"neckband": "neckline", "collar": "neckline", "cuff": "sleeve", "waistband": "waist", "hood": "neckline"}
@@ -35,9 +36,9 @@ def edges_of(pattern: Pattern, piece: str, run: str, part: str) -> tuple[EdgeRef
     return tuple(found)
 
 
-def _drafted(block: Block, options: Mapping[str, Value], head: float) -> Pattern:
+def _drafted(block: Block, options: Mapping[str, Plain], head: float) -> Pattern:
     """The band's block with the edge's length given; what it would measure on a body is not asked for."""
-    values = block.option_values(options)
+    values = block.option_values({name: as_value(value) for name, value in options.items()})
     givens = [Given(code, code, Quantity(head if code == "head" else 0.0, 1)) for code in block.needs]
     givens += [Given(f"ease_{level.level}", "ease", Quantity(0.0, 1)) for level in block.ease]
     givens += [
@@ -70,7 +71,7 @@ def fit_band(pattern: Pattern, values: Values) -> Pattern:
     name, number = part, 2
     while pattern.has(name):
         name, number = f"{part}_{number}", number + 1
-    options: dict[str, Value] = {"edge": per}
+    options: dict[str, Plain] = {"edge": per}
     depth = float(values["depth"])
     if part != "hood":
         options["depth"] = depth
@@ -96,18 +97,10 @@ def fit_band(pattern: Pattern, values: Values) -> Pattern:
     amount = 0.0
     if part == "neckband" and values["ratio"] < 1:
         kind, amount = "stretched", 1 / float(values["ratio"])
-    letter = _free_letter(pattern)
+    letter = free_letter({one.name for one in pattern.seams})
     sewn = refs[:1] if part in _PER_PIECE else refs
     seam = Seam(letter, f"{block.label} to the {run.replace('_', ' ')}", own, sewn, kind, amount, corners=True)
     return replace(pattern, pieces=(*pattern.pieces, piece), seams=(*pattern.seams, seam))
-
-
-def _free_letter(pattern: Pattern) -> str:
-    taken = {seam.name for seam in pattern.seams}
-    free: str = next(
-        letter for letter in (*"ABCDEFGHIJKLMNOPQRSTUVWXYZ", *(f"Z{n}" for n in range(500))) if letter not in taken
-    )
-    return free
 
 
 def _describe(values: Values, unit: Unit) -> str:

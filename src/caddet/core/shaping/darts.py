@@ -14,8 +14,8 @@ from caddet.core.lengths import Unit, format_length
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Edge, Mark, Piece
 from caddet.core.pattern.surgery import split_edge
-from caddet.core.recipe.document import Value
 from caddet.core.recipe.registry import Grip, Parameter, Step, Stuck, Values, register_step
+from caddet.core.recipe.values import Plain
 
 CLEAR = 6.0  # mm a new dart keeps from the end of an edge and from other darts
 PARAMETERS = (
@@ -171,7 +171,7 @@ def _grips(pattern: Pattern) -> list[Grip]:
 
 
 def _grip(piece: Piece, dart: str, label: str, at: Point) -> Grip:
-    def place(to: Point) -> dict[str, Value]:
+    def place(to: Point) -> dict[str, Plain]:
         best: tuple[float, str, float] = (float("inf"), "", 0.0)
         for run in piece.runs():
             if piece.run(run)[0].role not in ("fold", "opening"):
@@ -180,7 +180,7 @@ def _grip(piece: Piece, dart: str, label: str, at: Point) -> Grip:
                 best = min(best, (off, run, min(max(along, CLEAR), max(room - CLEAR, CLEAR))))
         return {"piece": piece.name, "dart": dart, "to": best[1], "at": round(best[2], 1), "share": 1.0}
 
-    def nudge(by: float) -> dict[str, Value]:
+    def nudge(by: float) -> dict[str, Plain]:
         start = place(at)
         return {**start, "at": max(CLEAR, float(start["at"]) + by)}
 

@@ -12,8 +12,8 @@ from caddet.core.lengths import Unit, format_length
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Edge, Piece
 from caddet.core.pattern.surgery import renotched, stretch_edge
-from caddet.core.recipe.document import Value
 from caddet.core.recipe.registry import Grip, Parameter, Step, Stuck, Values, register_step
+from caddet.core.recipe.values import Plain
 
 _PIECES = Parameter("piece", "Pieces", "piece", "all", why="“all” takes every piece that has a hem.")
 
@@ -84,14 +84,14 @@ def _lengthen_grip(piece: Piece, corner: Point) -> Grip:
     top = hip.parts[0].start.imag if hip else 0.0
     level = round((top + corner.imag) / 2 - 1, 0)
 
-    def drag(to: Point) -> dict[str, Value]:
+    def drag(to: Point) -> dict[str, Plain]:
         return {"piece": "all", "at": level, "amount": round(max(to.imag - corner.imag, level - corner.imag + 10), 0)}
 
     return Grip("lengthen", piece.name, corner, "Lengthen or shorten", drag,
                 lambda by: {"piece": "all", "at": level, "amount": by})  # fmt: skip
 
 
-def _merge_lengthen(old: Values, new: Values) -> dict[str, Value] | None:
+def _merge_lengthen(old: Values, new: Values) -> dict[str, Plain] | None:
     if old.get("piece", "all") != new.get("piece", "all"):
         return None
     # the same hold again: the amounts add up, at the line where it was first cut
@@ -181,14 +181,14 @@ def _flare_grips(pattern: Pattern) -> list[Grip]:
 
 
 def _flare_grip(piece: Piece, corner: Point) -> Grip:
-    def drag(to: Point) -> dict[str, Value]:
+    def drag(to: Point) -> dict[str, Plain]:
         return {"piece": "all", "amount": round(max(to.real - corner.real, 0.0), 0), "above": 0.0}
 
     return Grip("flare", piece.name, corner, "Flare the side", drag,
                 lambda by: {"piece": "all", "amount": max(by, 0.0), "above": 0.0})  # fmt: skip
 
 
-def _merge_flare(old: Values, new: Values) -> dict[str, Value] | None:
+def _merge_flare(old: Values, new: Values) -> dict[str, Plain] | None:
     if (old.get("piece", "all"), old.get("above", 0.0)) != (new.get("piece", "all"), new.get("above", 0.0)):
         return None
     return {**dict(old), "amount": float(old["amount"]) + float(new["amount"])}

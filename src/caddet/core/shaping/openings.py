@@ -9,8 +9,8 @@ from caddet.core.lengths import Unit, format_length
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.surgery import split_edge
-from caddet.core.recipe.document import Value
 from caddet.core.recipe.registry import Grip, Parameter, Step, Stuck, Values, register_step
+from caddet.core.recipe.values import Plain
 
 
 def slit(pattern: Pattern, values: Values) -> Pattern:
@@ -82,7 +82,7 @@ def _grips(pattern: Pattern) -> list[Grip]:
 
 
 def _grip(piece: Piece, run: str, corner: Point) -> Grip:
-    def drag(to: Point) -> dict[str, Value]:
+    def drag(to: Point) -> dict[str, Plain]:
         _, along = piece.nearest_on_run(run, to)
         return {"piece": piece.name, "run": run, "height": round(min(max(along, 10.0), 1200.0), 0)}
 

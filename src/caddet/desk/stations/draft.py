@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from functools import partial
 
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import QCheckBox, QGridLayout, QVBoxLayout, QWidget
 
 from caddet.core.errors import CaddetError
+from caddet.core.figures.language import Quantity
 from caddet.core.geometry.paths import Path
 from caddet.core.lengths import Unit, in_unit
 from caddet.core.recipe import edits
@@ -63,6 +64,10 @@ class DraftStation(Station):
         self.table.figure_dropped.connect(self._drop)
         self._dragged_from: float | None = None
 
+    def _names(self) -> Mapping[str, Quantity]:
+        """The measures that a formula in an option sees."""
+        return self.made.evaluated.names if self.made is not None else {}
+
     def refresh(self) -> None:
         document = self.bench.document
         block = block_named(document.recipe.block)
@@ -70,8 +75,9 @@ class DraftStation(Station):
         if (block.name, self.bench.unit) != self._built:
             self._built = (block.name, self.bench.unit)
             self._build_options()
+        shown = block.shown_options(document.recipe.options, self._names())
         for option in block.options:
-            value = option.or_default(document.recipe.options.get(option.name, option.default))
+            value = shown[option.name]
             if option.name in self.choices:
                 self.choices[option.name].show_choice(str(value))
             elif option.name in self.flags:
@@ -281,9 +287,10 @@ class DraftStation(Station):
         document = self.bench.document
         block = block_named(document.recipe.block)
         found = [("", "Nothing laid over")]
+        shown = block.shown_options(document.recipe.options, self._names())
         for option in block.asked(document.recipe.options):
             if option.kind == "choice":
-                now = option.or_default(document.recipe.options.get(option.name, option.default))
+                now = shown[option.name]
                 found += [
                     (f"{option.name}={key}", f"{option.label}: {words.lower()}")
                     for key, words in option.choices

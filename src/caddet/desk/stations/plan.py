@@ -188,7 +188,7 @@ class PlanStation(Station):
             for number, name in enumerate(names, start=1):
                 if task.cancelled:
                     return
-                task.report((number, name, drawn(begin_with(document, Recipe(block=name)))))
+                task.report((number, name, drawn(begin_with(document, Recipe.of(name)))))
 
         def progressed(report: tuple[int, str, Views | None]) -> None:
             number, name, views = report

@@ -8,25 +8,27 @@ from typing import Any
 
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
+from caddet.core.figures.language import Quantity
 from caddet.core.lengths import in_unit
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe import edits
-from caddet.core.recipe.document import Document, StepEntry, Value
-from caddet.core.recipe.registry import STEPS, Grip, Parameter, Step
+from caddet.core.recipe.document import Document, StepEntry
+from caddet.core.recipe.registry import STEPS, Grip, Parameter, Step, step_entry
+from caddet.core.recipe.values import Plain
 from caddet.desk.stations.base import Station, Status, empty
 from caddet.desk.table.piece_item import Showing
 from caddet.desk.widgets.fields import LengthField, Row, button, label, read_number
 
 
-def with_step(document: Document, kind: str, values: Mapping[str, Value]) -> Document:
+def with_step(document: Document, kind: str, values: Mapping[str, Plain]) -> Document:
     """The document with a step done by hand: merged into the last one when it is the same hold."""
     steps = document.recipe.steps
     step = STEPS[kind]
     if steps and steps[-1].kind == kind and steps[-1].on:
         merged = step.merge(step.shown_values(steps[-1].values), values)
         if merged is not None:
-            return edits.set_step(document, len(steps) - 1, StepEntry(kind=kind, values=merged))
-    return edits.add_step(document, StepEntry(kind=kind, values=dict(values)))
+            return edits.change_step(document, steps[-1].id, values=step.tagged(merged))
+    return edits.add_step(document, step_entry(kind, values))
 
 
 class ShapeStation(Station):
@@ -83,7 +85,7 @@ class ShapeStation(Station):
 
     def _slip(self, index: int, entry: StepEntry, stuck: str) -> Row:
         step = STEPS.get(entry.kind)
-        words = step.describe(step.shown_values(entry.values), self.bench.unit) if step else entry.kind
+        words = step.describe(step.shown_values(entry.values, self._names()), self.bench.unit) if step else entry.kind
         row = Row(f"{index + 1}  {words[:1].upper()}{words[1:]}")
         row.chosen.connect(partial(self._open, index))
         if stuck:
@@ -105,12 +107,12 @@ class ShapeStation(Station):
         grid = QGridLayout(inside)
         grid.setContentsMargins(0, 6, 0, 4)
         pattern = self._before(index)
+        shown = step.shown_values(entry.values, self._names())
         for line, parameter in enumerate(step.parameters):
-            value = parameter.or_default(entry.values.get(parameter.name, parameter.default))
             caption = label(parameter.label, wrap=True)
             caption.setToolTip(in_unit(parameter.why, self.bench.unit))
             grid.addWidget(caption, line, 0)
-            grid.addWidget(self._field(index, entry, parameter, value, pattern), line, 1)
+            grid.addWidget(self._field(index, entry, parameter, shown, pattern), line, 1)
         row = QHBoxLayout()
         row.addWidget(button("Earlier", partial(self._move, index, -1)))
         row.addWidget(button("Later", partial(self._move, index, 1)))
@@ -118,6 +120,10 @@ class ShapeStation(Station):
         row.addWidget(button("Take out", partial(self._take_out, index)))
         grid.addLayout(row, len(step.parameters), 0, 1, 2)
         return inside
+
+    def _names(self) -> Mapping[str, Quantity]:
+        """The measures and figures that a formula in a step sees."""
+        return self.made.evaluated.names if self.made is not None else {}
 
     def _before(self, index: int) -> Pattern | None:
         """The pattern that a step works on."""
@@ -128,8 +134,9 @@ class ShapeStation(Station):
         return made.evaluated.drafted if index == 0 else outcomes[index - 1].pattern if index <= len(outcomes) else None
 
     def _field(
-        self, index: int, entry: StepEntry, parameter: Parameter, value: Value, pattern: Pattern | None
+        self, index: int, entry: StepEntry, parameter: Parameter, shown: Mapping[str, Plain], pattern: Pattern | None
     ) -> QWidget:
+        value = shown[parameter.name]
         name = f"Step {index + 1}: {parameter.label}"
         if parameter.kind in ("length", "number"):
             field = LengthField(name, self.bench.unit)
@@ -143,7 +150,7 @@ class ShapeStation(Station):
             return field
         box = QComboBox()
         box.setAccessibleName(name)
-        choices = _names(parameter, pattern, str(entry.values.get("piece", "")))
+        choices = _names(parameter, pattern, str(shown.get("piece", "")))
         if str(value) not in dict(choices):
             choices.append((str(value), str(value).replace("_", " ") or "—"))
         for key, words in choices:
@@ -152,13 +159,18 @@ class ShapeStation(Station):
         box.activated.connect(lambda at: self._set(index, entry, parameter.name, box.itemData(at)))
         return box
 
-    def _set(self, index: int, entry: StepEntry, name: str, value: Value) -> None:
-        changed = entry.model_copy(update={"values": {**entry.values, name: value}})
-        self.bench.edit(f"Step {index + 1} changed", lambda d: edits.set_step(d, index, changed))
+    def _set(self, index: int, entry: StepEntry, name: str, value: Plain) -> None:
+        step = STEPS[entry.kind]
+        plain = {**step.shown_values(entry.values, self._names()), name: value}
+        values = {**entry.values, name: step.tagged(plain)[name]}
+        if name == "piece":  # what is named below a piece follows it
+            below = {p.name for p in step.parameters if p.kind in ("run", "dart") and p.name in entry.values}
+            values |= {key: kept for key, kept in step.tagged(plain).items() if key in below}
+        self.bench.edit(f"Step {index + 1} changed", lambda d: edits.change_step(d, entry.id, values=values))
 
     def _switch(self, index: int, on: bool) -> None:
-        entry = self.bench.history.document.recipe.steps[index].model_copy(update={"on": on})
-        self.bench.edit(f"Step {index + 1} {'on' if on else 'off'}", lambda d: edits.set_step(d, index, entry))
+        entry = self.bench.history.document.recipe.steps[index]
+        self.bench.edit(f"Step {index + 1} {'on' if on else 'off'}", lambda d: edits.change_step(d, entry.id, on=on))
 
     def _take_out(self, index: int) -> None:
         self.open_index = -1
@@ -183,16 +195,16 @@ class ShapeStation(Station):
             if grips:
                 values = {**values, **grips[0].nudge(20.0)}
         self.open_index = len(self.bench.history.document.recipe.steps)
-        self.bench.edit(step.label, lambda d: edits.add_step(d, StepEntry(kind=step.kind, values=values)))
+        self.bench.edit(step.label, lambda d: edits.add_step(d, step_entry(step.kind, values)))
 
     # --- by hand ------------------------------------------------------------------------------
 
-    def _dragged(self, grip: Grip, values: dict[str, Value]) -> None:
+    def _dragged(self, grip: Grip, values: dict[str, Plain]) -> None:
         self.bench.preview(with_step(self.bench.history.document, grip.step, values))
         words = STEPS[grip.step].describe(values, self.bench.unit)
         self.bench.said.emit(words[:1].upper() + words[1:])
 
-    def _dropped(self, grip: Grip, values: dict[str, Value]) -> None:
+    def _dropped(self, grip: Grip, values: dict[str, Plain]) -> None:
         before = self.bench.history.document
         self.bench.edit(STEPS[grip.step].label, lambda d: with_step(d, grip.step, values))
         if len(self.bench.history.document.recipe.steps) > len(before.recipe.steps):

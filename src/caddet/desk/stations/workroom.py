@@ -26,7 +26,7 @@ from caddet.core.body.person import Person
 from caddet.core.errors import CaddetError, Finding
 from caddet.core.formats.files import write_whole
 from caddet.core.formats.people_csv import parse_people, read_people, write_people
-from caddet.core.formats.people_store import keep_photo, photo_bytes
+from caddet.core.formats.people_store import keep_photo
 from caddet.core.lengths import Unit
 from caddet.core.recipe import edits
 from caddet.desk.clock import today
@@ -54,7 +54,7 @@ class WorkroomPlace(Station):
     )
 
     def build(self) -> None:
-        self.roster = Roster()
+        self.roster = Roster(self.bench.picture)
         self.task: Task | None = None
         self._read_again: Callable[[Unit], tuple[list[Person], list[Finding]]] | None = None
         self.search = QLineEdit()
@@ -223,7 +223,7 @@ class WorkroomPlace(Station):
         self.details_head.setText(f"About {one.name}" if one else f"{len(chosen)} chosen")
         self.own_name.setText(one.name if one else "")
         self.own_note.setPlainText(one.person.note if one else "")
-        picture = photo_bytes(one.person.photo) if one else None
+        picture = self.bench.picture(one.person.photo) if one else None
         self.photo.setVisible(picture is not None)
         self.photo_away.setVisible(picture is not None)
         if picture is not None:

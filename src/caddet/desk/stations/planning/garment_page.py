@@ -124,7 +124,7 @@ class GarmentPage(QWidget):
         if key.startswith("own:"):
             own = self.own.get(key[4:])
             return own.recipe() if own is not None and own.block in BLOCKS else None
-        return Recipe(block=key) if key in BLOCKS else None
+        return Recipe.of(key) if key in BLOCKS else None
 
     def _looked(self) -> None:
         self.refresh()

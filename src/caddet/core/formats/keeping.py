@@ -1,0 +1,160 @@
+"""Keeping one open project: its file, its journal, and whether somebody else has it open or changed it.
+
+The journal is written and synced before the save it belongs to; a save looks first whether the file is
+still as it was last read or written. All of it may run off the main thread, one call at a time.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import fcntl
+import os
+from collections.abc import Sequence
+from pathlib import Path
+
+from caddet.core.errors import InputError
+from caddet.core.formats.files import make_folder, read_whole, sweep, write_whole
+from caddet.core.formats.journal import Entry, Journal, Written, journal_folder, journal_name, journal_path
+from caddet.core.formats.older_journal import older_journal_path, taken_over
+from caddet.core.formats.people_store import photo_bytes
+from caddet.core.formats.project import BIGGEST_PROJECT, Opened, open_project, packed, token_of
+from caddet.core.recipe.document import Document
+from caddet.core.recipe.history import History
+
+
+class ChangedElsewhere(InputError):
+    """The file is no longer as it was last read or written here: another program changed it."""
+
+
+class Hold:
+    """A project held by one window: as long as it is, another one only reads it. Ends with the process."""
+
+    def __init__(self, path: Path) -> None:
+        self.handle = -1
+        self.taken = False
+        try:
+            folder = make_folder(journal_folder())
+            self.handle = os.open(folder / f"{journal_name(path)}.lock", os.O_RDWR | os.O_CREAT | os.O_CLOEXEC, 0o600)
+            fcntl.flock(self.handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except BlockingIOError:
+            self.taken = True
+            self.release()
+        except (OSError, InputError):
+            self.release()  # where there can't be locks, one does without
+
+    def release(self) -> None:
+        if self.handle >= 0:
+            os.close(self.handle)
+            self.handle = -1
+
+
+class Keeper:
+    """Keeps one project. ``opened`` is what was read from the path, or None for a file made just now."""
+
+    def __init__(self, path: Path, opened: Opened, *, read_only: bool = False) -> None:
+        self.path = path
+        self.read_only = read_only or opened.read_only
+        self.token = opened.token
+        self.seen = opened.bytes_token
+        self.schema = opened.schema
+        self.pictures = dict(opened.pictures)
+        self.journal: Journal | None = None
+        self.undo_error = ""
+        self._waiting: list[Entry] = []
+        self._stat = _stat(path) if self.seen else None
+        if not self.read_only:
+            sweep(path)
+
+    def picture(self, name: str) -> bytes | None:
+        """A photograph that the project refers to: its own, or the Workroom's."""
+        return self.pictures.get(name) or photo_bytes(name)
+
+    def past(self, document: Document) -> History:
+        """The undo of the project as just opened. Raises :class:`InputError` when it can't be read or begun."""
+        path, old = journal_path(self.path), older_journal_path(self.path)
+        try:
+            if not path.exists() and old.exists():
+                journal = taken_over(old, path, self.token)
+            else:
+                journal = Journal.read(path)
+                if journal.wants_compacting and not self.read_only:
+                    journal = journal.compacted()
+            history = journal.open_at(document, self.token, write=not self.read_only)
+        except InputError as error:
+            self.undo_error = str(error)
+            raise
+        self.journal = journal
+        return history
+
+    def keep(self, document: Document, entries: Sequence[Entry]) -> None:
+        """Write the edits to the journal, then the project. Raises :class:`InputError` when it is not saved.
+
+        Raises :class:`ChangedElsewhere` before anything is written over what another program wrote. When
+        only the journal can't be written, the project is saved, ``undo_error`` says why, and the edits
+        are tried again with the next save.
+        """
+        self._waiting += entries
+        self._look()
+        self._keep_undo()
+        last = self.journal.last if self.journal is not None else None
+        written = last if last is not None and last.document is document else Written.of(document)
+        data = packed(written.text, document.photo_files(), self.picture)
+        write_whole(self.path, data, keep_previous=True, private=True)
+        self.seen, self._stat = token_of(data), _stat(self.path)
+
+    def _keep_undo(self) -> None:
+        if self.journal is None or not self._waiting:
+            return
+        try:
+            self.journal.add(self._waiting)
+        except InputError as error:
+            self.undo_error = str(error)
+            return
+        self._waiting, self.undo_error = [], ""
+
+    def copy_undo_to(self, path: Path) -> None:
+        """Take the journal along to a copy of the project, unless that has one of its own."""
+        mine, other = journal_path(self.path), journal_path(path)
+        with contextlib.suppress(InputError, OSError):
+            if mine.exists() and not other.exists():
+                write_whole(other, mine.read_bytes(), private=True)
+
+    def _look(self) -> None:
+        """Whether the file is still ours; a file that went away is simply written again."""
+        now = _stat(self.path)
+        if now is None or (self._stat is not None and now == self._stat):
+            return
+        if token_of(read_whole(self.path, BIGGEST_PROJECT)) != self.seen:
+            raise ChangedElsewhere("another program has changed this file since it was opened here.", str(self.path))
+        self._stat = now
+
+    def theirs(self) -> Opened:
+        """The project as another program left it. Raises :class:`InputError`."""
+        return open_project(self.path)
+
+    def set_theirs_aside(self) -> Path:
+        """Keep what another program wrote beside the file, under a name of its own, and go on with ours."""
+        data = read_whole(self.path, BIGGEST_PROJECT)
+        beside = free_path(self.path, "changed elsewhere")
+        write_whole(beside, data, private=True)
+        self.seen, self._stat = token_of(data), _stat(self.path)
+        return beside
+
+
+def free_path(path: Path, words: str) -> Path:
+    """A path beside another that no file has yet: ``NAME (words).caddet``, ``NAME (words 2).caddet`` …"""
+    number = 1
+    while True:
+        more = f" ({words})" if number == 1 else f" ({words} {number})"
+        beside = path.with_name(f"{path.stem[:100]}{more}{path.suffix}")
+        if not beside.exists():
+            return beside
+        number += 1
+
+
+def _stat(path: Path) -> tuple[int, int, int] | None:
+    try:
+        facts = path.stat()
+    except (OSError, ValueError):
+        return None
+    return facts.st_mtime_ns, facts.st_size, facts.st_ino

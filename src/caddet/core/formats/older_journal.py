@@ -1,0 +1,125 @@
+"""Journals of schema 1 and 2 taken over: whole documents, a line each, whose steps had no ids.
+
+The old file is only read and stays as it is. Every moment's steps get ids from one counter, so that a
+step keeps its id from moment to moment; in the moment that the project file holds they are the ids that
+the file itself gets when it is migrated.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from caddet.core.errors import InputError
+from caddet.core.formats.changes import change
+from caddet.core.formats.files import make_folder, write_whole
+from caddet.core.formats.journal import BIGGEST_JOURNAL, Journal, journal_folder, journal_name, line_of
+from caddet.core.formats.migrate import StepIds, forward, steps_of
+from caddet.core.formats.project import raw_of, token_of
+from caddet.core.formats.repair import repaired
+from caddet.core.formats.strict_json import canonical, read_json
+
+
+@dataclass(slots=True)
+class _Old:
+    """A moment of an old journal: where it stands in the file, its words, token and steps."""
+
+    at: int
+    deed: str
+    token: str
+    steps: list[Any]
+    ids: list[str]
+
+
+def older_journal_path(project: Path) -> Path:
+    """Where the versions that wrote schema 1 and 2 kept the journal of a project."""
+    return journal_folder() / f"{journal_name(project)}.jsonl"
+
+
+def taken_over(old: Path, new: Path, token: str) -> Journal:
+    """The journal at ``new``, written from the one at ``old``; ``token`` is that of the project file.
+
+    Raises :class:`InputError` when the new one can't be written. What can't be read is passed over.
+    """
+    moments, now = _moments(old)
+    if not moments:
+        return Journal(new)
+    start = next((i for i in (now, *range(len(moments) - 1, -1, -1)) if moments[i].token == token), len(moments) - 1)
+    ids = StepIds()
+    for moment in reversed(moments[: start + 1]):
+        moment.ids = ids.given(moment.steps)
+    ids.steps, ids.ids = moments[start].steps, moments[start].ids
+    for moment in moments[start + 1 :]:
+        moment.ids = ids.given(moment.steps)
+    journal = Journal(new)
+    lines: list[bytes] = []
+    for data in _written(old, moments, journal):
+        lines.append(data)
+        journal.take(data)
+    if not lines:
+        return journal
+    here = next((i for i, line in enumerate(journal.lines) if line.was == moments[now].token), journal.now)
+    lines.append(line_of({"now": journal.lines[here].n}))
+    journal.take(lines[-1])
+    make_folder(new.parent)
+    write_whole(new, b"".join(lines), private=True)
+    return journal
+
+
+def _rows(path: Path) -> Iterator[tuple[int, Any]]:
+    """Each line that can be read, with where it begins."""
+    try:
+        if path.stat().st_size > BIGGEST_JOURNAL:
+            return
+        with path.open("rb") as file:
+            at = 0
+            for data in file:
+                here, at = at, at + len(data)
+                try:
+                    raw = read_json(data, "")
+                except InputError:
+                    continue
+                if isinstance(raw, dict):
+                    yield here, raw
+    except OSError:
+        return
+
+
+def _moments(path: Path) -> tuple[list[_Old], int]:
+    """The moments that undo and redo could reach, and which of them was now."""
+    moments: list[_Old] = []
+    now = 0
+    for at, raw in _rows(path):
+        if isinstance(raw.get("document"), dict):
+            token = token_of(canonical(raw["document"]).encode())
+            if moments and moments[now].token == token:
+                continue
+            del moments[now + 1 :]
+            moments.append(_Old(at, str(raw.get("deed", "")), token, steps_of(raw["document"]), []))
+            now = len(moments) - 1
+        elif isinstance(raw.get("now"), int) and 0 <= raw["now"] < len(moments):
+            now = raw["now"]
+    return moments, now
+
+
+def _written(path: Path, moments: list[_Old], journal: Journal) -> Iterator[bytes]:
+    """The lines of the new journal, one moment after the other."""
+    before: Any = None
+    with path.open("rb") as file:
+        for n, moment in enumerate(moments):
+            file.seek(moment.at)
+            try:
+                raw = raw_of(repaired(forward(read_json(file.readline(), "")["document"], "", moment.ids), "")[0])
+            except (InputError, KeyError, TypeError, ValueError):
+                continue
+            token = token_of(canonical(raw).encode())
+            words: dict[str, Any] = {"edit": moment.deed, "n": n, "is": token, "was": moment.token}
+            words |= {"from": journal.lines[-1].token} if journal.lines else {}
+            if before is None or journal.since > journal.whole:
+                words["document"] = raw
+            else:
+                words["change"] = change(before, raw)
+            before = raw
+            yield line_of(words)

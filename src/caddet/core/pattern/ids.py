@@ -1,0 +1,63 @@
+"""References: how a document names an edge, a piece, a dart, a level or a seam.
+
+A reference is a name and a set of marks, and means every thing of that name that has all the marks.
+The name says where a thing was made (``front.side``, ``s4.cut``) and never changes; marks (``s3.2``,
+``s3a``) are left by the steps that divide it. ``X'`` is the mirrored counterpart of X. Written as
+text: ``front.side``, ``front.side[s3.2]``, ``front.side[s3.2,s5.1]'``.
+"""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from functools import lru_cache
+
+from caddet.core.errors import CaddetError
+
+LONGEST_NAME = 120
+MOST_MARKS = 40
+
+_NAME = r"[A-Za-z0-9_]+(?:\.[A-Za-z0-9_]+)*"
+_MARK = r"s[0-9]{1,9}(?:\.[12]|[ab])?"
+_REFERENCE = re.compile(rf"(?P<name>{_NAME})(?:\[(?P<marks>{_MARK}(?:,{_MARK})*)\])?(?P<other>')?", re.ASCII)
+
+
+@dataclass(frozen=True, slots=True)
+class Reference:
+    """A name, the marks that are asked for, and whether the mirrored counterpart is meant."""
+
+    name: str
+    marks: frozenset[str] = frozenset()
+    mirrored: bool = False
+
+    def __str__(self) -> str:
+        marks = f"[{','.join(sorted(self.marks))}]" if self.marks else ""
+        return f"{self.name}{marks}{chr(39) if self.mirrored else ''}"
+
+    @property
+    def piece(self) -> str:
+        """What stands before the last point: of an edge ``front.side``, the piece ``front``."""
+        return self.name.rpartition(".")[0]
+
+    @property
+    def own(self) -> str:
+        """The last part of the name: of an edge ``front.side``, the run ``side``."""
+        return self.name.rpartition(".")[2]
+
+
+@lru_cache(maxsize=4096)
+def reference(text: str) -> Reference:
+    """Read a reference. Raises :class:`CaddetError` with what was expected."""
+    match = _REFERENCE.fullmatch(text) if len(text) <= LONGEST_NAME * 2 else None
+    marks = frozenset((match["marks"] or "").split(",")) - {""} if match else frozenset()
+    if match is None or len(match["name"]) > LONGEST_NAME or len(marks) > MOST_MARKS:
+        raise CaddetError(f"“{text[:60]}” does not name an edge or piece; expected one such as front.side")
+    return Reference(match["name"], marks, match["other"] is not None)
+
+
+def canonical(text: str) -> str:
+    """The text of a reference with its marks in order. Raises :class:`ValueError`, as a validator does."""
+    try:
+        return str(reference(text))
+    except CaddetError as error:
+        raise ValueError(str(error)) from error

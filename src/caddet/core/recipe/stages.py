@@ -1,0 +1,214 @@
+"""The stages of a recipe, each a pure function: draft a block, take outlines, do one step.
+
+Whatever a stage raises, of any kind, becomes a finding at that stage, so that the rest of the recipe
+goes on; a fault in a piece's shape is laid at the stage that made it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+
+from caddet.core.body.estimates import Estimate
+from caddet.core.body.known import Known
+from caddet.core.body.measures import MEASURES
+from caddet.core.errors import CaddetError, Finding
+from caddet.core.figures.language import FormulaError, Quantity
+from caddet.core.figures.sums import Given, Sum, add_up
+from caddet.core.geometry.paths import Path
+from caddet.core.geometry.segments import Cubic, Line, Segment
+from caddet.core.pattern.pattern import Pattern
+from caddet.core.pattern.piece import Dart, Edge, Piece
+from caddet.core.pattern.soundness import fault
+from caddet.core.recipe.choices import Cloth
+from caddet.core.recipe.ease import stretch_remark, usual_ease
+from caddet.core.recipe.entries import BlockSource, Outline, OutlineSource, StepEntry
+from caddet.core.recipe.registry import STEPS, Block, CannotDraft, Stuck, block_named
+from caddet.core.recipe.suitability import suitability
+from caddet.core.recipe.values import Plain
+
+
+@dataclass(frozen=True, slots=True)
+class StepOutcome:
+    """How one step of the recipe went. ``pattern`` is the pattern after it."""
+
+    entry: StepEntry
+    pattern: Pattern
+    stuck: str = ""
+    parameter: str = ""
+    findings: tuple[Finding, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class SourceOutcome:
+    """What one source gave: its pieces (None when it can't be drafted), sums, findings, what it knew."""
+
+    entry: BlockSource | OutlineSource
+    block: Block
+    pattern: Pattern | None
+    sums: Mapping[str, Sum]
+    names: Mapping[str, Quantity]
+    findings: tuple[Finding, ...]
+    measures: Mapping[str, float]
+    estimates: Mapping[str, Estimate]
+
+
+# --- steps ----------------------------------------------------------------------------------------
+
+
+def do_step(entry: StepEntry, pattern: Pattern, names: Mapping[str, Quantity]) -> StepOutcome:
+    """One step done on a pattern; formulas in its values see ``names``. Raises nothing."""
+    if not entry.on:
+        return StepOutcome(entry, pattern)
+    step = STEPS.get(entry.kind)
+    if step is None:
+        unknown = f"There is no step called “{entry.kind}” in this version of Caddet. It is kept and passed over."
+        return StepOutcome(entry, pattern, unknown)
+    try:
+        after = step.apply(pattern, step.values(entry.values, names))
+    except Stuck as stuck:
+        return StepOutcome(entry, pattern, f"{step.label}: {stuck}", stuck.parameter)
+    except CaddetError as error:
+        return StepOutcome(entry, pattern, f"{step.label}: {error}")
+    except Exception as error:  # a fault of ours in one step must not take the other steps with it
+        return StepOutcome(entry, pattern, f"{step.label}: this can't be done here ({type(error).__name__}: {error})")
+    return StepOutcome(entry, after, findings=_unsound(pattern, after, entry))
+
+
+def _unsound(before: Pattern, after: Pattern, entry: StepEntry) -> tuple[Finding, ...]:
+    old = {id(piece) for piece in before.pieces}
+    return tuple(
+        Finding("step.shape", f"{sentence} The step before it left it whole.", f"recipe[{entry.id}]", "stops")
+        for piece in after.pieces
+        if id(piece) not in old and (sentence := fault(piece))
+    )
+
+
+# --- sources --------------------------------------------------------------------------------------
+
+
+def take_outlines(source: OutlineSource) -> SourceOutcome:
+    """The pieces of a source of outlines. Raises nothing: what can't be a piece is a finding."""
+    pieces: list[Piece] = []
+    findings: list[Finding] = []
+    for outline in source.outlines:
+        try:
+            piece = piece_of(outline)
+        except (CaddetError, ArithmeticError, ValueError) as error:
+            findings.append(Finding("draft", f"{outline.label or outline.name} can't be used: {error}.",
+                                    f"recipe[{source.id}]", "stops"))  # fmt: skip
+            continue
+        pieces.append(piece)
+        if sentence := fault(piece):
+            findings.append(Finding("draft.shape", sentence, piece.name, "stops"))
+    return SourceOutcome(source, block_named(""), Pattern(tuple(pieces)), {}, {}, tuple(findings), {}, {})
+
+
+def piece_of(outline: Outline) -> Piece:
+    """The net piece of an outline. Raises :class:`CaddetError` when a part of it has no length."""
+    at = complex(*outline.start)
+    edges: list[Edge] = []
+    for number, edge in enumerate(outline.edges):
+        segments: list[Segment] = []
+        for part in edge.segments:
+            points = [complex(x, y) for x, y in zip(part[::2], part[1::2], strict=True)]
+            if len(points) > 1 or abs(points[-1] - at) > 1e-6:
+                segments.append(Line(at, points[0]) if len(points) == 1 else Cubic(at, *points))
+            at = points[-1]
+        if number == len(outline.edges) - 1 and abs(at - complex(*outline.start)) > 1e-6:
+            segments.append(Line(at, complex(*outline.start)))
+        if not segments:
+            raise CaddetError(f"the edge “{edge.name}” has no length")
+        edges.append(Edge(edge.name, Path(tuple(segments)), edge.role, edge.dart))
+    darts = tuple(Dart(name) for name in dict.fromkeys(edge.dart for edge in outline.edges if edge.dart))
+    grain = (complex(*outline.grain[0]), complex(*outline.grain[1]))
+    return Piece(outline.name, outline.label or outline.name, tuple(edges), darts, grain=grain, cut=outline.count,
+                 pair=outline.pair, cloth=outline.cloth)  # fmt: skip
+
+
+def draft_block(
+    source: BlockSource, person_name: str, facts: Mapping[str, Known | None], cloth: Cloth
+) -> SourceOutcome:
+    """A block drafted on a body of which these facts are known. Raises :class:`CaddetError` for an unknown block."""
+    block = block_named(source.block)
+    measures: dict[str, float] = {}
+    estimates: dict[str, Estimate] = {}
+    findings: list[Finding] = []
+    givens: list[Given] = []
+    for code, found in facts.items():
+        if found is not None:
+            measures[code] = found.value
+            if found.guess is not None:
+                estimates[code] = found.guess
+            label = MEASURES[code].label.lower().removesuffix(" girth") + (" with growth" if found.growth else "")
+            givens.append(Given(code, label, Quantity(found.value, 1), found.guess is not None))
+        elif code in block.needs:
+            findings.append(
+                Finding(
+                    "measure.missing",
+                    f"{MEASURES[code].label} of {person_name} is missing and nothing measured so far supports an "
+                    f"estimate. {block.label} needs it: measure it, or the height to estimate it from.",
+                    f"person.{code}",
+                    "stops",
+                )
+            )
+    empty = SourceOutcome(source, block, None, {}, {}, tuple(findings), measures, estimates)
+    if findings:
+        return empty
+    try:
+        options = block.option_values(source.options, {given.name: given.quantity for given in givens})
+    except CaddetError as error:
+        return replace(empty, findings=(Finding("option", f"{error}.", "recipe.options", "stops"),))
+    remarks = suitability(block, cloth)
+    for level in block.ease:
+        measure = measures.get(level.measure, 0.0)
+        ease = source.ease.get(level.level, usual_ease(level, source.fit, measure, cloth))
+        givens.append(Given(f"ease_{level.level}", "ease", Quantity(ease, 1)))
+        sentence, stops = stretch_remark(level, ease, measure, cloth)
+        if sentence:
+            remarks.append(
+                Finding("ease.stretch", sentence, f"recipe.ease.{level.level}", "stops" if stops else "look")
+            )
+    givens.append(Given("stretch", "stretch", Quantity(cloth.stretch, 0)))
+    givens.append(Given("stretch_along", "stretch along", Quantity(cloth.stretch_along, 0)))
+    givens.append(Given("cloth_width", "cloth width", Quantity(cloth.width, 1)))
+    givens.extend(_option_givens(block, options))
+    try:
+        sums, doubts = add_up(block.figures, givens, source.overrides)
+    except FormulaError as error:
+        return replace(
+            empty, findings=(Finding("figure", f"A figure can't be worked out: {error}", "figures", "stops"),)
+        )
+    try:
+        pattern = block.draft(sums, options)
+    except CannotDraft as error:
+        finding = Finding("draft", str(error), error.place, "stops")
+        return replace(empty, sums=sums, findings=(*remarks, *doubts, finding))
+    except Exception as error:  # whatever a draft raises, the rest of the document stays usable
+        sentence = f"These figures do not make a {block.label.lower()}: {error}. Look at the measures and the options."
+        return replace(empty, sums=sums, findings=(*remarks, *doubts, Finding("draft", sentence, "figures", "stops")))
+    for name, value in pattern.solved:
+        sums[name] = replace(sums[name], solved=value)
+    unsound = [Finding("draft.shape", sentence, piece.name, "stops") for piece in pattern.pieces
+               if (sentence := fault(piece))]  # fmt: skip
+    names = {given.name: given.quantity for given in givens}
+    names |= {name: Quantity(sum_.value, sum_.quantity.dimension) for name, sum_ in sums.items()}
+    return replace(
+        empty, pattern=pattern, sums=sums, names=names, findings=(*remarks, *doubts, *pattern.findings, *unsound)
+    )
+
+
+def _option_givens(block: Block, options: Mapping[str, Plain]) -> list[Given]:
+    """Options as formulas see them: of a choice, each of its keys as 1 or 0."""
+    givens: list[Given] = []
+    for option in block.options:
+        chosen = options[option.name]
+        if option.kind == "choice":
+            givens.extend(
+                Given(f"{option.name}_{name}", text.lower(), Quantity(float(chosen == name), 0))
+                for name, text in option.choices
+            )
+        elif option.kind in ("length", "number", "flag"):
+            dimension = 1 if option.kind == "length" else 0
+            givens.append(Given(option.name, option.label.lower(), Quantity(float(chosen), dimension)))
+    return givens
