@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 from caddet.core.body.person import Growth, Person
 from caddet.core.body.readings import MeasureSet
 from caddet.core.recipe.choices import Cloth, Finishing, LayChoices
@@ -88,6 +90,11 @@ def demo_document() -> Document:
         lays={MAIN: LayChoices(fold="better")},
         notes="The band walks the quay in a line: stride first, then looks.",
     )
+
+
+def title_of(path: Path) -> str:
+    """The title of a new project in a file of that name."""
+    return path.stem.encode("utf-8", "replace").decode()[:120].strip() or "New skirt"
 
 
 def new_document(title: str = "New skirt") -> Document:

@@ -2,39 +2,25 @@
 
 from __future__ import annotations
 
-import os
 import signal
 import sys
-import traceback
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 from types import TracebackType
 
-import platformdirs
 from PyQt6.QtCore import QSettings, Qt, QTimer
 from PyQt6.QtWidgets import QApplication
 
-from caddet.core.demo import new_document
-from caddet.core.errors import InputError
+from caddet.core.demo import new_document, title_of
+from caddet.core.faults import write_fault
 from caddet.core.formats.project import Opened, open_project, save_project
 from caddet.core.recipe.document import Document
+from caddet.desk.display import need_display
 from caddet.desk.places import demo_path, work_folder
 from caddet.desk.theme import LOOK, load_fonts
 from caddet.desk.window import MainWindow
 from caddet.desk.workbench import Workbench
-
-
-def need_display() -> None:
-    """Raise :class:`InputError` with one clear sentence when there is no screen to open a window on."""
-    if os.environ.get("QT_QPA_PLATFORM", "").split(":")[0] in ("offscreen", "minimal", "vnc", "linuxfb", "eglfs"):
-        return
-    if sys.platform.startswith("linux") and not (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")):
-        raise InputError(
-            "there is no screen here (neither DISPLAY nor WAYLAND_DISPLAY is set), so no window can be opened. "
-            "The commands work without one: caddet --help.",
-            "display",
-        )
 
 
 def make_app() -> QApplication:
@@ -62,20 +48,15 @@ def open_bench(file: Path | None, demo: Callable[[], Document] | None) -> tuple[
         last = Path(str(QSettings("caddet", "caddet").value("last", "")))
         file = last if last.is_file() else work_folder() / "My first skirt.caddet"
     if not file.exists():
-        save_project(new_document(file.stem[:120] or "New skirt"), file)
+        save_project(new_document(title_of(file)), file)
     opened = open_project(file)
     return Workbench(opened, file), opened
 
 
 def _mishap(window: MainWindow, kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
     """A fault of ours: it is written to a log and said in one sentence; the work goes on."""
-    log = Path(platformdirs.user_state_dir("caddet")) / "faults.log"
-    try:
-        log.parent.mkdir(parents=True, exist_ok=True)
-        with log.open("a", encoding="utf-8") as file:
-            file.writelines(traceback.format_exception(kind, error, trace))
-    except OSError:
-        pass  # a fault that can't be logged must not become a second one
+    del kind
+    log = write_fault(error.with_traceback(trace))
     window.say(f"Something went wrong inside Caddet; your work is saved. What happened is written in {log}.")
 
 

@@ -6,7 +6,17 @@ import textwrap
 
 from PyQt6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFont, QFontMetricsF, QPainter, QPaintEvent, QPen, QPolygonF
-from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QMenu, QScrollArea, QWidget
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QFrame,
+    QHBoxLayout,
+    QLineEdit,
+    QMenu,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
 
 from caddet.core.fitting.proof import ProofLine
 from caddet.core.lengths import Unit, format_fine, format_length, in_unit
@@ -20,6 +30,8 @@ _COLORS = {"fails": "madder", "look": "weld", "holds": "verdigris"}
 
 def figure_of(line: ProofLine, unit: Unit) -> str:
     """The figure that a line of the proof shows."""
+    if line.accepted:
+        return "fine by you"
     if line.kind == "finding":
         return "look here" if line.verdict == "look" else "can’t go on"
     if line.kind == "gate":
@@ -51,6 +63,7 @@ class ProofChip(QAbstractButton):
         self.line, self.unit, self.figure = line, unit, figure_of(line, unit)
         self.setText(line.label)
         verdict = {"fails": "fails", "look": "look at this", "holds": "holds"}[line.verdict]
+        verdict += f", accepted: {line.accepted}" if line.accepted else ""
         self.setAccessibleName(f"{line.label}: {self.figure}, {verdict}")
         wide = max(
             QFontMetricsF(self.title_font).horizontalAdvance(line.label),
@@ -62,13 +75,17 @@ class ProofChip(QAbstractButton):
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        name = _COLORS[self.line.verdict]
+        name = "iron" if self.line.accepted else _COLORS[self.line.verdict]
         box = QRectF(self.rect()).adjusted(1, 1, -1, -1)
         painter.setPen(QPen(LOOK.color("woad"), 2) if self.hasFocus() else Qt.PenStyle.NoPen)
-        painter.setBrush(LOOK.color(f"{name}_tint"))
+        painter.setBrush(LOOK.color("table" if name == "iron" else f"{name}_tint"))
         painter.drawRoundedRect(box, 6, 6)
         painter.setPen(QPen(LOOK.color(name), 2.2))
-        if self.line.verdict == "holds":
+        if self.line.accepted:  # a knot tied in the thread: left so on purpose
+            painter.drawLine(QPointF(8, 18), QPointF(22, 18))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawEllipse(QPointF(15, 14.5), 3.5, 3.5)
+        elif self.line.verdict == "holds":
             painter.drawPolyline(QPolygonF([QPointF(10, 16), QPointF(14, 20), QPointF(21, 11)]))
         else:
             painter.setFont(LOOK.figure_font(18))
@@ -84,11 +101,42 @@ class ProofChip(QAbstractButton):
         painter.drawText(QRectF(30, half - 1, self.width(), half), Qt.AlignmentFlag.AlignVCenter, self.figure)
 
 
+class ReasonBox(QFrame):
+    """Asks why a finding or failing check is fine; Enter keeps the reason, Esc leaves it open."""
+
+    given = pyqtSignal(object, str)
+
+    def __init__(self, parent: QWidget, line: ProofLine) -> None:
+        super().__init__(parent, Qt.WindowType.Popup)
+        self.setObjectName("reason")
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.line = line
+        column = QVBoxLayout(self)
+        column.addWidget(label(f"{line.label}: fine by me, because", "heading"))
+        self.reason = QLineEdit()
+        self.reason.setMaxLength(500)
+        self.reason.setMinimumWidth(LOOK.px(320))
+        self.reason.setPlaceholderText("why, then Enter")
+        self.reason.setAccessibleName("Why it is fine")
+        self.reason.returnPressed.connect(self._keep)
+        column.addWidget(self.reason)
+        column.addWidget(label("It stays listed, and opens again when it gets worse.", "faint", wrap=True))
+
+    def _keep(self) -> None:
+        words = self.reason.text().strip()
+        if words:
+            self.given.emit(self.line, words)
+            self.close()
+
+
 class ProofStrip(QWidget):
     """The strip. A chip opens its sentence, its place and its remedies."""
 
     go_to = pyqtSignal(str)
     remedy = pyqtSignal(object)
+    accepted = pyqtSignal(object, str)  # a line, and why it is fine by the user
+    opened_again = pyqtSignal(object)
+    unsaved_clicked = pyqtSignal()
 
     def __init__(self) -> None:
         super().__init__()
@@ -100,6 +148,12 @@ class ProofStrip(QWidget):
         row.addWidget(label("Proof", "heading"))
         self.summary = label("", "faint")
         row.addWidget(self.summary)
+        self.unsaved = QPushButton("Not saved!")
+        self.unsaved.setObjectName("unsaved")
+        self.unsaved.setAccessibleName("Not saved: what to do about it")
+        self.unsaved.clicked.connect(self.unsaved_clicked)
+        self.unsaved.hide()
+        row.addWidget(self.unsaved)
         self.scroller = QScrollArea()
         self.scroller.setWidgetResizable(True)
         self.scroller.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -119,8 +173,8 @@ class ProofStrip(QWidget):
             return
         same = self._shown is not None and state[2:] == self._shown[2:]
         self._shown = state
-        good = sum(line.verdict == "holds" for line in lines)
-        self.summary.setText(f"{good} of {len(lines)} hold")
+        good, fine = sum(line.holds for line in lines), sum(bool(line.accepted) for line in lines)
+        self.summary.setText(f"{good} of {len(lines)} hold" + (f", {fine} fine by you" if fine else ""))
         if same and [(c.line.kind, c.line.name) for c in self.chips] == [(line.kind, line.name) for line in lines]:
             for chip, line in zip(self.chips, lines, strict=True):
                 chip.show_line(line, unit)
@@ -133,6 +187,11 @@ class ProofStrip(QWidget):
             self.chips.append(chip)
             self.chips_row.addWidget(chip)
         self.chips_row.addStretch(1)
+
+    def show_unsaved(self, why: str) -> None:
+        """Say that the project is not saved, as long as it is so; an empty reason takes it away."""
+        self.unsaved.setVisible(bool(why))
+        self.unsaved.setToolTip("\n".join(textwrap.wrap(why, 70)))
 
     def menu_of(self, chip: ProofChip) -> QMenu:
         """The sentence, where to go, and the remedies."""
@@ -148,7 +207,26 @@ class ProofStrip(QWidget):
                 where.triggered.connect(lambda: self.go_to.emit(chip.line.place))
         for remedy in chip.line.remedies:
             self._add_remedy(menu, remedy, chip.unit)
+        if chip.line.accepted:
+            words, act = f"Fine by you: “{chip.line.accepted}”. Look at it again", self.opened_again.emit
+            again = menu.addAction(words)
+            if again is not None:
+                again.triggered.connect(lambda: act(chip.line))
+        elif not chip.line.holds:
+            fine = menu.addAction("Fine by me…")
+            if fine is not None:
+                fine.triggered.connect(lambda: self.ask_reason(chip))
         return menu
+
+    def ask_reason(self, chip: ProofChip) -> ReasonBox:
+        """Ask beside a chip why it is fine."""
+        box = ReasonBox(self, chip.line)
+        box.given.connect(self.accepted)
+        box.adjustSize()
+        box.move(chip.mapToGlobal(QPoint(0, -box.sizeHint().height() - 6)))
+        box.show()
+        box.reason.setFocus()
+        return box
 
     def _add_remedy(self, menu: QMenu, remedy: Remedy, unit: Unit) -> None:
         action = menu.addAction(f"Remedy: {in_unit(remedy.label, unit)}")

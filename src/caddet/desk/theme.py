@@ -102,6 +102,9 @@ class Look(QObject):
         QLabel#faint, QLabel#working {{ color: {c("iron")}; font-size: {px(13)}px; }}
         QLabel#why {{ color: {c("iron")}; font-size: {px(13)}px; }}
         QLabel#whyhead {{ color: {c("woad")}; font-weight: 600; }}
+        QPushButton#unsaved {{ background: {c("madder_tint")}; color: {c("madder")}; border: 1px solid {c("madder")};
+            font-weight: 600; }}
+        QFrame#reason {{ background: {c("paper")}; border: 1px solid {c("grid_five")}; border-radius: 6px; }}
         QLabel#wrong {{ color: {c("madder")}; font-size: {px(13)}px; }}
         QLabel#holds {{ color: {c("verdigris")}; font-size: {px(13)}px; }}
         QLabel#value {{ font-family: "{FIGURES}"; font-size: {px(22)}px; font-weight: 600; }}

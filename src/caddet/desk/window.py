@@ -21,8 +21,9 @@ from PyQt6.QtWidgets import (
 )
 
 from caddet.core.body.measures import MEASURES
-from caddet.core.demo import demo_document, new_document
+from caddet.core.demo import demo_document, new_document, title_of
 from caddet.core.errors import CaddetError, InputError
+from caddet.core.fitting.proof import ProofLine
 from caddet.core.formats.project import Opened, open_project, save_project
 from caddet.core.recipe import edits
 from caddet.core.recipe.registry import STEPS
@@ -129,6 +130,12 @@ class MainWindow(QMainWindow):
         self.header.project.connect(self._project_menu)
         self.strip.go_to.connect(self.go_to_place)
         self.strip.remedy.connect(lambda remedy: bench.edit(remedy.label, remedy.apply))
+        self.strip.accepted.connect(self._accept)
+        self.strip.opened_again.connect(
+            lambda line: bench.edit(f"Look again: {line.label}", lambda d: edits.take_back_accepted(d, line.accepting("again")))
+        )
+        self.strip.unsaved_clicked.connect(self._unsaved)
+        bench.saved.connect(self._tell_saved)
         self.table.figure_chosen.connect(self._figure)
         self.plan.measure_wanted.connect(self._measure)
         LOOK.changed.connect(self._restyle)
@@ -137,6 +144,7 @@ class MainWindow(QMainWindow):
 
     def _edited(self) -> None:
         self.header.refresh()
+        self._tell_saved()
         self.station.refresh()  # the others are refreshed when they are entered
         if self.here == self.measure.key:
             self.measure.draw()
@@ -218,6 +226,19 @@ class MainWindow(QMainWindow):
             if self.here not in ("draft", "shape", "mark"):
                 self.go("draft")
             self.table.light({head: {rest: "weld"}} if rest else {})
+
+    def _accept(self, line: ProofLine, reason: str) -> None:
+        self.bench.edit(f"Fine by me: {line.label}", lambda d: edits.accept(d, line.accepting(reason)))
+
+    def _tell_saved(self) -> None:
+        self.strip.show_unsaved(self.bench.save_error)
+
+    def _unsaved(self) -> None:
+        """Try to save again what could not be saved, and ask what to do when that fails."""
+        if self.bench.conflict:
+            self._changed_elsewhere()
+        elif self.may_leave() and not self.bench.save_error:
+            self.say("Saved.")
 
     def _figure(self, name: str) -> None:
         if self.here != "draft":
@@ -471,7 +492,7 @@ class MainWindow(QMainWindow):
         if not self.may_leave():
             return
         try:
-            save_project(new_document(path.stem[:120] or "New skirt"), path)
+            save_project(new_document(title_of(path)), path)
             opened = open_project(path)
         except CaddetError as error:
             self.say(str(error))

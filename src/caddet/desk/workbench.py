@@ -13,7 +13,7 @@ from typing import Any
 from pydantic import ValidationError
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
-from caddet.core.errors import CaddetError
+from caddet.core.errors import CaddetError, expected
 from caddet.core.formats.journal import Edited, Entry, Moved
 from caddet.core.formats.keeping import ChangedElsewhere, Hold, Keeper, free_path
 from caddet.core.formats.people_store import photo_bytes
@@ -151,7 +151,7 @@ class Workbench(QObject):
         except ValidationError as error:
             first = error.errors()[0]
             self.preview(None)
-            self.said.emit(f"{'.'.join(map(str, first['loc']))}: {first['msg']}")
+            self.said.emit(f"{'.'.join(map(str, first['loc']))}: {expected(first['type'], first.get('ctx', {}), first['msg'])}")
             return False
         except CaddetError as error:
             self.preview(None)

@@ -18,6 +18,8 @@ from caddet.core.lengths import MM, Unit, format_length
 
 LONGEST_FORMULA = 500
 DEEPEST = 40
+LARGEST = 1e12  # mm, mm² or plain: larger results are slips
+MOST_DIMENSIONS = 12
 
 
 class Quantity(NamedTuple):
@@ -167,9 +169,9 @@ class _Reader:
                     if over and below[1][:-2].isdigit() and digits.isdigit():
                         self.index += 2
                         mm = float(digits) / over * 25.4
-                        return Number(Quantity(mm, 1), f'{digits}/{below[1][:-2]}"', at)
-            return Number(Quantity(float(digits), 0), digits, at)
-        return Number(Quantity(float(digits) * float(MM[unit]), 1), text, at)
+                        return Number(_bounded(mm, 1, at), f'{digits}/{below[1][:-2]}"', at)
+            return Number(_bounded(float(digits), 0, at), digits, at)
+        return Number(_bounded(float(digits) * float(MM[unit]), 1, at), text, at)
 
     def _call(self, name: str, at: int) -> Node:
         if name not in FUNCTIONS:
@@ -235,23 +237,24 @@ def _binary(node: Binary, names: Mapping[str, Quantity]) -> Quantity:
     a, b = work_out(node.left, names), work_out(node.right, names)
     sign = node.sign
     if sign == "*":
-        return Quantity(_finite(a.value * b.value, node.position), a.dimension + b.dimension)
+        return _bounded(a.value * b.value, a.dimension + b.dimension, node.position)
     if sign == "/":
         if b.value == 0:
             raise FormulaError("division by zero", node.position)
-        return Quantity(_finite(a.value / b.value, node.position), a.dimension - b.dimension)
+        return _bounded(a.value / b.value, a.dimension - b.dimension, node.position)
     if sign in "+-":
         _same(a, b, "plus" if sign == "+" else "less", node.position)
-        return Quantity(a.value + b.value if sign == "+" else a.value - b.value, a.dimension)
+        return _bounded(a.value + b.value if sign == "+" else a.value - b.value, a.dimension, node.position)
     _same(a, b, "compared with", node.position)
     holds = {"<": a.value < b.value, ">": a.value > b.value, "<=": a.value <= b.value, ">=": a.value >= b.value}
     return Quantity(float(holds[sign]), 0)
 
 
-def _finite(value: float, at: int) -> float:
-    if not math.isfinite(value):
+def _bounded(value: float, dimension: int, at: int) -> Quantity:
+    """A result that is finite and not larger than anything on earth. Raises :class:`FormulaError`."""
+    if not abs(value) <= LARGEST or abs(dimension) > MOST_DIMENSIONS:
         raise FormulaError("the result is too large", at)
-    return value
+    return Quantity(value, dimension)
 
 
 # a quantity and a plain number: part of a circle, stretch as a share, ratio of gathering
@@ -268,7 +271,7 @@ def _scaled(name: str, values: list[Quantity], at: int) -> Quantity:
     if second.dimension:
         raise FormulaError(f"the second value of “{name}” is a plain number", at)
     try:
-        return Quantity(_finite(_SCALED[name](first.value, second.value), at), first.dimension)
+        return _bounded(_SCALED[name](first.value, second.value), first.dimension, at)
     except ZeroDivisionError:
         raise FormulaError("division by zero", at) from None
 
@@ -304,7 +307,7 @@ def _call(node: Call, names: Mapping[str, Quantity]) -> Quantity:
         case "quarter":
             return Quantity(numbers[0] / 4, first.dimension)
         case "slant":
-            return Quantity(math.hypot(numbers[0], numbers[1]), first.dimension)
+            return _bounded(math.hypot(numbers[0], numbers[1]), first.dimension, at)
         case "abs":
             return Quantity(abs(numbers[0]), first.dimension)
         case "sqrt":
@@ -315,7 +318,7 @@ def _call(node: Call, names: Mapping[str, Quantity]) -> Quantity:
         raise FormulaError(f"“{name}” takes a plain number", at)
     if name in ("ceil", "floor"):
         return Quantity(float(math.ceil(numbers[0]) if name == "ceil" else math.floor(numbers[0])), 0)
-    return Quantity(_PLAIN[name](numbers[0]), 0)
+    return _bounded(_PLAIN[name](numbers[0]), 0, at)
 
 
 def written(node: Node, names: Mapping[str, Quantity], labels: Mapping[str, str], unit: Unit) -> str:

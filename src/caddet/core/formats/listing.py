@@ -12,6 +12,7 @@ from typing import Any
 from caddet.core.body.measures import MEASURES
 from caddet.core.finishing.finish import allowance
 from caddet.core.laying.plan import LayPlan
+from caddet.core.recipe.choices import Cloth
 from caddet.core.recipe.registry import BLOCKS, Block
 from caddet.core.truing.walk import walk
 from caddet.core.workroom import Made
@@ -97,7 +98,8 @@ def proof_listing(made: Made) -> Json:
     return {
         "proof": [
             {"name": line.name, "kind": line.kind, "label": line.label, "value": line.value, "limit": line.limit,
-             "holds": line.verdict != "fails", "verdict": line.verdict, "place": line.place,
+             "holds": line.verdict != "fails", "accepted": bool(line.accepted), "reason": line.accepted,
+             "verdict": line.verdict, "place": line.place,
              "sentence": line.sentence, "remedies": [remedy.label for remedy in line.remedies]}
             for line in made.proof
         ]
@@ -119,6 +121,12 @@ def lay_listing(plan: LayPlan) -> Json:
             for p in plan.placed
         ],
     }  # fmt: skip
+
+
+def no_lay_listing(cloth: Cloth, why: str) -> Json:
+    """A lay that can't be made, with the reason."""
+    return {"length": 0.0, "width": cloth.width, "folded": False, "utilisation": 0.0, "buy": 0.0, "cost": 0.0,
+            "placed": [], "refused": why}  # fmt: skip
 
 
 def csv_pieces(made: Made) -> str:

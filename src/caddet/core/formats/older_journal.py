@@ -79,8 +79,8 @@ def _rows(path: Path) -> Iterator[tuple[int, Any]]:
                 here, at = at, at + len(data)
                 try:
                     raw = read_json(data, "")
-                except InputError:
-                    continue
+                except InputError:  # a torn moment still counts, or the numbers after it would be off
+                    raw = {"deed": "", "document": None} if data.startswith(b'{"deed"') else None
                 if isinstance(raw, dict):
                     yield here, raw
     except OSError:
@@ -92,16 +92,18 @@ def _moments(path: Path) -> tuple[list[_Old], int]:
     moments: list[_Old] = []
     now = 0
     for at, raw in _rows(path):
-        if isinstance(raw.get("document"), dict):
-            token = token_of(canonical(raw["document"]).encode())
-            if moments and moments[now].token == token:
+        if "document" in raw:
+            whole = isinstance(raw["document"], dict)
+            token = token_of(canonical(raw["document"]).encode()) if whole else ""
+            if moments and whole and moments[now].token == token:
                 continue
             del moments[now + 1 :]
-            moments.append(_Old(at, str(raw.get("deed", "")), token, steps_of(raw["document"]), []))
+            moments.append(_Old(at, str(raw.get("deed", "")), token, steps_of(raw["document"]) if whole else [], []))
             now = len(moments) - 1
         elif isinstance(raw.get("now"), int) and 0 <= raw["now"] < len(moments):
             now = raw["now"]
-    return moments, now
+    before = [moment for moment in moments[: now + 1] if moment.token]
+    return [moment for moment in moments if moment.token], max(len(before) - 1, 0)
 
 
 def _written(path: Path, moments: list[_Old], journal: Journal) -> Iterator[bytes]:

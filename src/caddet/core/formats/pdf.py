@@ -52,6 +52,9 @@ class Tile:
                 return f"{letters}{self.column + 1}"
 
 
+MOST_PAGES = 4000
+
+
 @dataclass(frozen=True, slots=True)
 class Tiling:
     """How a drawing is cut into pages: window and step in mm, and the tiles that carry a line."""
@@ -93,6 +96,10 @@ def tiling(sheet: Sheet, paper: str) -> Tiling:
     step = (window[0] - OVERLAP, window[1] - OVERLAP)
     columns = max(1, math.ceil((sheet.width - OVERLAP) / step[0] - 1e-9))
     rows = max(1, math.ceil((sheet.height - OVERLAP) / step[1] - 1e-9))
+    if rows * columns > MOST_PAGES:
+        raise CaddetError(
+            f"printed on {paper} this would take more than {MOST_PAGES:,} pages; a measure or a length must be wrong"
+        )
     lines = shapely.union_all(
         [
             shapely.LineString([(p.real, p.imag) for p in stroke.path.flattened(0.5)])

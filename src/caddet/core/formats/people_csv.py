@@ -14,9 +14,10 @@ import codecs
 import csv
 import io
 import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 from pathlib import Path
+from typing import Any
 
 from caddet.core.body.measures import MEASURES
 from caddet.core.body.person import Person, read_measure
@@ -27,6 +28,11 @@ from caddet.core.lengths import Unit
 
 MOST_PEOPLE = 10_000
 MOST_FINDINGS = 500
+MOST_COLUMNS = 500
+LONGEST_CELL = 5000
+LONGEST_HEADING = 80
+MOST_HEAD = 200_000
+BIGGEST_CSV = 16 * 1024 * 1024
 BESIDES = ("name", "date", "born", "over", "note")
 _UNITS: dict[str, Unit] = {"cm": "cm", "in": "in", "inch": "in", "inches": "in"}
 
@@ -63,7 +69,7 @@ def read_people(
     Raises :class:`InputError` naming file, line and column when a value can't be used; read gently,
     only when nothing of the file can.
     """
-    return parse_people(_text(read_whole(path, 50 * 1024 * 1024)), unit, str(path), gently=gently, today=today)
+    return parse_people(_text(read_whole(path, BIGGEST_CSV)), unit, str(path), gently=gently, today=today)
 
 
 def _text(data: bytes) -> str:
@@ -82,30 +88,54 @@ def parse_people(
     text = text.removeprefix("\ufeff")
     if "\0" in text:
         raise InputError("this is not a text file; expected a CSV with a header row.", place)
-    lines = text.splitlines()
-    head = next((line for line in lines if line.strip()), "")
+    head = _head_of(text)
     delimiter = max(";\t,", key=lambda sign: (head.count(sign), sign == ","))
+    if head.count(delimiter) >= MOST_COLUMNS:
+        raise InputError(f"the header row has more than {MOST_COLUMNS} columns; expected name and measure codes.", place)
     rows = csv.reader(io.StringIO(text), delimiter=delimiter)
     reading = _Reading(unit, place, gently, today)
     try:
-        _people(rows, reading)
+        _people(_numbered(rows, reading), reading)
     except csv.Error as error:
         raise InputError(f"the CSV can't be read: {error}.", place) from error
     return reading.people, reading.findings
 
 
+def _head_of(text: str) -> str:
+    """The first line that is not blank."""
+    at = 0
+    while at < len(text):
+        end = text.find("\n", at)
+        line = text[at : end if end >= 0 else len(text)][:MOST_HEAD]
+        if line.strip():
+            return line
+        at = end + 1 if end >= 0 else len(text)
+    return ""
+
+
+def _numbered(rows: Any, reading: _Reading) -> Iterator[tuple[int, list[str]]]:
+    """The rows with the line that each begins on, which a cell of several lines moves on."""
+    begins = 1
+    for row in rows:
+        if len(row) > MOST_COLUMNS or any(len(cell) > LONGEST_CELL for cell in row):
+            where = f"{reading.place}, line {begins}" if reading.place else f"line {begins}"
+            raise InputError(f"a row has more than {MOST_COLUMNS} cells, or a cell more than {LONGEST_CELL} letters.", where)
+        yield begins, row
+        begins = rows.line_num + 1
+
+
 def _column(cell: str) -> tuple[str, Unit | None]:
     """A column's code and, when its heading says one, its unit."""
-    words = cell.strip().lower()
+    words = " ".join(cell.lower().split())[:LONGEST_HEADING]
     match = re.fullmatch(r"(.*?)[\s_]*[(\[]?\b(cm|in|inch|inches)\b[)\]]?", words.replace("_", " "))
     unit = _UNITS[match[2]] if match and match[1].strip() else None
     name = match[1] if match and unit else words
     return re.sub(r"[\s\-_]+", "_", name.strip()), unit
 
 
-def _people(rows: Iterable[list[str]], reading: _Reading) -> None:
+def _people(rows: Iterable[tuple[int, list[str]]], reading: _Reading) -> None:
     header: list[tuple[str, Unit | None]] | None = None
-    for number, row in enumerate(rows, start=1):
+    for number, row in rows:
         if not any(cell.strip() for cell in row):
             continue
         where = f"{reading.place}, line {number}" if reading.place else f"line {number}"

@@ -14,7 +14,7 @@ from pydantic import BaseModel, TypeAdapter, ValidationError, create_model
 
 from caddet.core.body.person import Person
 from caddet.core.body.readings import MeasureSet
-from caddet.core.errors import Finding, InputError
+from caddet.core.errors import Finding, InputError, expected
 from caddet.core.recipe.choices import Cloth, Finishing, LayChoices
 from caddet.core.recipe.document import (
     MAIN,
@@ -290,7 +290,7 @@ def _mend(raw: dict[str, Any], location: list[Any], fault: Any, place: str, repa
     trail = _trail(raw, location)
     holder = trail[-1][0][trail[-1][1]] if trail else raw
     where = ".".join([place, *(str(key) for _, key in trail)]).strip(".")
-    why = str(fault["msg"]).removeprefix("Value error, ")
+    why = expected(fault["type"], fault.get("ctx", {}), str(fault["msg"]))
     if fault["type"] == "missing":
         name = str(location[-1])
         if name in _FALLBACK and isinstance(holder, dict):

@@ -11,7 +11,7 @@ from caddet.core.body.person import Person
 from caddet.core.errors import CaddetError
 from caddet.core.recipe.choices import Allowance, Cloth, Finishing, LayChoices
 from caddet.core.recipe.entries import BlockSource, Lengths, Outline, OutlineSource, Source, StepEntry
-from caddet.core.recipe.values import Bounded, Frozen, Plain, Ref, Value, as_value
+from caddet.core.recipe.values import Frozen, Plain, Ref, Value, as_value
 
 SCHEMA: Final = 3
 MOST_STEPS = 1000
@@ -106,8 +106,8 @@ class Recipe(Frozen):
 class Placement(Frozen):
     """Where a piece lies on the table: shift in mm and turn in degrees."""
 
-    x: Bounded
-    y: Bounded
+    x: float = Field(ge=-20_000, le=20_000, allow_inf_nan=False)
+    y: float = Field(ge=-20_000, le=20_000, allow_inf_nan=False)
     turn: float = Field(default=0.0, ge=-3600, le=3600, allow_inf_nan=False)
 
 

@@ -14,6 +14,7 @@ from caddet.desk.theme import LOOK
 if TYPE_CHECKING:
     from caddet.desk.table.view import TableView
 
+MOST_TICKS = 600
 THICK = 26
 
 
@@ -58,6 +59,8 @@ class Tape(QWidget):
         every = next((n for n in (1, 2, 5, 10, 20, 50, 100) if n * step * scale >= 34), 200)
         fine = next((n for n in (parts, 2, 1) if step * scale / n >= 4 and (n != parts or parts)), 1)
         index = int(first // step) - 1
+        crowd = int((last - first) / step) // MOST_TICKS  # far out, a tick every so many
+        every, fine = (every, fine) if not crowd else (max(every, 10 * crowd), 1)
         while index * step <= last:
             for part in range(fine):
                 value = (index + part / fine) * step
@@ -65,7 +68,7 @@ class Tape(QWidget):
                 self._tick(painter, value, long)
             if index % every == 0:
                 self._number(painter, index * step, str(abs(index)))
-            index += 1
+            index += 1 + crowd
         painter.setPen(QPen(LOOK.color("madder"), 1.4))
         self._tick(painter, self.pointer, THICK)
 

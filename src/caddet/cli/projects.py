@@ -1,0 +1,102 @@
+"""Commands about one project: list its pieces, check it, write it out, lay it."""
+
+from __future__ import annotations
+
+import argparse
+from pathlib import Path
+from typing import Any
+
+from pydantic import ValidationError
+
+from caddet.cli.words import EXIT_FAILS, EXIT_FINE, drafted, opened_and_made, print_json, say
+from caddet.core.errors import InputError
+from caddet.core.formats.files import write_whole
+from caddet.core.lengths import parse_length
+from caddet.core.recipe.choices import Cloth
+
+
+def pieces(arguments: argparse.Namespace) -> int:
+    from caddet.core.formats.listing import pieces_listing
+
+    made = drafted(arguments)
+    listing = pieces_listing(made)
+    if arguments.json:
+        print_json(listing)
+        return EXIT_FINE
+    for piece in listing["pieces"]:
+        fold = ", on the fold" if piece["on_fold"] else ""
+        print(f"{piece['label']}: cut {piece['cut']}{fold}")
+        for edge in piece["edges"]:
+            print(f"  {edge['name']:<16}{edge['length'] / 10:8.1f} cm")
+    for seam in listing["seams"]:
+        print(f"seam {seam['name']} {seam['label']}: {seam['length_a'] / 10:.1f} / {seam['length_b'] / 10:.1f} cm")
+    for figure in listing["figures"]:
+        print(f"{figure['label']}: {figure['sum']} = {figure['value'] / 10:.1f}")
+    return EXIT_FINE
+
+
+def check(arguments: argparse.Namespace) -> int:
+    from caddet.core.formats.listing import proof_listing
+
+    made = opened_and_made(arguments)
+    if arguments.json:
+        print_json(proof_listing(made))
+    else:
+        for line in made.proof:
+            word = "fine " if line.accepted else {"fails": "FAILS", "look": "look ", "holds": "holds"}[line.verdict]
+            values = "" if line.kind == "finding" else f"  {line.value:.1f} / {line.limit:.1f}"
+            print(f"{word}  {line.label}{values}")
+            if line.verdict != "holds":
+                print(f"       {line.place}: {line.sentence}")
+            if line.accepted:
+                print(f"       accepted: {line.accepted}")
+    return EXIT_FAILS if any(line.fails for line in made.proof) else EXIT_FINE
+
+
+def export(arguments: argparse.Namespace) -> int:
+    from caddet.core.formats.export import export_bytes
+
+    output: Path = arguments.output
+    made = drafted(arguments)
+    write_whole(output, export_bytes(made, output.suffix, paper=arguments.paper, lines=arguments.line))
+    print(f"wrote {output}")
+    return EXIT_FINE
+
+
+def lay(arguments: argparse.Namespace) -> int:
+    from caddet.core.formats.export import lay_bytes
+    from caddet.core.formats.listing import lay_listing, no_lay_listing
+    from caddet.core.laying.items import WontFit
+    from caddet.core.laying.plan import plan_lay
+
+    made = drafted(arguments)
+    cloth, choices = made.document.chosen_cloth, made.document.lay
+    changes: dict[str, Any] = {"nap": True} if arguments.nap else {}
+    if arguments.width:
+        changes["width"] = parse_length(arguments.width)
+    try:
+        cloth = Cloth.model_validate({**cloth.model_dump(), **changes})
+    except ValidationError as error:
+        raise InputError(f"{arguments.width}: expected a cloth between 10 cm and 6 m wide.", "--width") from error
+    if not 0 <= arguments.seconds <= 3600:
+        raise InputError(f"{arguments.seconds:g} seconds; expected 0 to 3600.", "--seconds")
+    if arguments.open or arguments.folded:
+        choices = choices.model_copy(update={"fold": "open" if arguments.open else "folded"})
+    if arguments.output and arguments.output.suffix.lower() not in (".pdf", ".svg"):
+        raise InputError("a lay is written as .pdf or .svg.", str(arguments.output))
+    try:
+        plan = plan_lay(made.cut, cloth, choices, seconds=arguments.seconds, seed=arguments.seed)
+    except WontFit as refusal:
+        say(str(refusal))
+        if arguments.json:
+            print_json(no_lay_listing(cloth, str(refusal)))
+        return EXIT_FAILS
+    if arguments.output:
+        write_whole(arguments.output, lay_bytes(plan, made.document, cloth, arguments.output.suffix))
+    if arguments.json:
+        print_json(lay_listing(plan))
+        return EXIT_FINE
+    how = "folded" if plan.folded else "open"
+    print(f"{how}, {plan.length / 10:.1f} cm of {cloth.width / 10:.0f} cm cloth used ({plan.utilisation:.0%})")
+    print(f"to buy: {plan.buy / 1000:.2f} m" + (f", {plan.cost:.2f}" if plan.cost else ""))
+    return EXIT_FINE

@@ -1,0 +1,83 @@
+"""What all commands share: exit codes, how they speak, how a project is opened."""
+
+from __future__ import annotations
+
+import argparse
+import contextlib
+import json
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Any, NoReturn
+
+from caddet.core.errors import Finding, InputError
+from caddet.core.formats.project import keep_aside, open_project
+from caddet.core.lengths import Unit, in_unit
+from caddet.core.workroom import EvaluateRequest, Made, make
+
+EXIT_FINE, EXIT_FAILS, EXIT_INPUT = 0, 1, 2
+
+
+class Parser(argparse.ArgumentParser):
+    """A parser whose complaints are sentences like all others."""
+
+    def error(self, message: str) -> NoReturn:
+        raise InputError(f"{message}. See: {self.prog} --help", "command line")
+
+
+def add_json(sub: argparse.ArgumentParser) -> None:
+    """The flag for output that other programs read."""
+    sub.add_argument("--json", action="store_true", help="one JSON document on standard output, lengths in mm")
+
+
+def refuse(sentence: str) -> int:
+    """Say in one line why the input can't be used."""
+    say(sentence)
+    return EXIT_INPUT
+
+
+def say(sentence: str) -> None:
+    """One line on standard error, where there is one."""
+    with contextlib.suppress(OSError, ValueError, AttributeError):  # where nobody listens, the exit code still tells
+        print("caddet: " + " ".join(sentence.split()), file=sys.stderr)
+
+
+def remark(findings: Sequence[Finding], where: str = "", unit: Unit = "cm") -> None:
+    """Say each finding with its place."""
+    for finding in findings:
+        say(f"{where}{finding.place}: {in_unit(finding.sentence, unit)}")
+
+
+def print_json(value: Any) -> None:
+    """One JSON document on standard output; letters are escaped where the output can't carry them."""
+    if sys.stdout is None:
+        raise InputError("standard output is closed.", "output")
+    plain = (sys.stdout.encoding or "ascii").lower().replace("-", "") != "utf8"
+    sys.stdout.write(json.dumps(value, ensure_ascii=plain, indent=1, allow_nan=False) + "\n")
+
+
+def opened_and_made(arguments: argparse.Namespace) -> Made:
+    """The project in the file that a command names, evaluated; what could not be read is said and kept beside it."""
+    path: Path = arguments.file
+    opened = open_project(path)
+    remark(opened.findings)
+    if opened.findings:
+        arguments.set_aside = True
+        try:
+            beside = keep_aside(opened, path)
+        except InputError as error:
+            say(f"what was set aside can't be kept beside the file: {error}")
+        else:
+            say(f"{path}: what could not be read is kept as {beside.name}" if beside else f"{path}: read as well as may be")
+    return make(EvaluateRequest(opened.document))
+
+
+def drafted(arguments: argparse.Namespace) -> Made:
+    """A project that has a pattern. Raises :class:`InputError` with the reason when it can't be drafted."""
+    made = opened_and_made(arguments)
+    if made.pattern is None:
+        reason = next((f for f in made.findings if f.severity == "stops"), None)
+        if reason is None:
+            raise InputError("nothing can be drafted.", str(arguments.file))
+        raise InputError(reason.sentence, f"{arguments.file}: {reason.place}")
+    return made

@@ -1,0 +1,217 @@
+"""Files that an earlier version wrote: every one opens, with its undo to the first edit.
+
+``tests/data/older/v2`` was written by the version before schema 3, ``first.caddet`` there is of schema 1.
+"""
+
+from __future__ import annotations
+
+import json
+import shutil
+import zipfile
+from pathlib import Path
+
+import pytest
+
+from caddet.core.body.person import Person
+from caddet.core.errors import InputError
+from caddet.core.formats.block_store import block_folder, kept_blocks
+from caddet.core.formats.journal import Edited, Journal, journal_path
+from caddet.core.formats.keeping import Keeper
+from caddet.core.formats.listing import pieces_listing
+from caddet.core.formats.migrate import StepIds, forward, store_forward
+from caddet.core.formats.older_journal import older_journal_path
+from caddet.core.formats.people_store import kept_people, people_folder
+from caddet.core.formats.project import open_project, save_project
+from caddet.core.recipe import edits
+from caddet.core.recipe.document import Document
+from caddet.core.recipe.history import History
+from caddet.core.recipe.values import Choice, Flag, Number, References, Text
+from caddet.core.workroom import EvaluateRequest, make
+from tests.making import DATA, step
+
+OLD = DATA / "older" / "v2"
+
+
+@pytest.fixture
+def old(tmp_path: Path) -> Path:
+    """The old projects with their journals where that version kept them."""
+    for name in ("skirt", "bodice", "first"):
+        shutil.copy(OLD / f"{name}.caddet", tmp_path)
+    for name in ("skirt", "bodice"):
+        path = older_journal_path(tmp_path / f"{name}.caddet")
+        path.parent.mkdir(parents=True, exist_ok=True)
+        shutil.copy(OLD / f"{name}.caddet.journal", path)
+    return tmp_path
+
+
+def _old_moments(name: str) -> list[dict]:  # type: ignore[type-arg]
+    """What undo and redo could reach in the old journal, read again by hand."""
+    moments: list[dict] = []  # type: ignore[type-arg]
+    now = 0
+    for line in (OLD / f"{name}.caddet.journal").read_text().split("\n"):
+        if line:
+            raw = json.loads(line)
+            if "document" in raw:
+                moments = [*moments[: now + 1], raw] if moments else [raw]
+                now = len(moments) - 1
+            else:
+                now = raw["now"]
+    return moments
+
+
+def _opened(path: Path) -> tuple[Document, History]:
+    opened = open_project(path)
+    assert opened.whole
+    keeper = Keeper(path, opened)
+    return opened.document, keeper.past(opened.document)
+
+
+def test_values_get_their_kinds_and_names_become_references(old: Path) -> None:
+    skirt = open_project(old / "skirt.caddet").document
+    flare, slit, *_, band = skirt.recipe.steps
+    assert flare.values["piece"] == References(kind="pieces") and flare.values["amount"] == Number(value=35.0)
+    assert slit.values["run"] == References(kind="edges", refs=("back.centre_back",))
+    assert band.values["part"] == Choice(name="waistband") and band.values["run"].refs == ("waist",)
+    assert skirt.finishing.exceptions == {"waistband.inside": 10.0, "front.side": 22.0}
+    assert skirt.roles == {"main": "Quay twill"} and skirt.lay.fold == "better" and skirt.table["back"].turn == 12.0
+    bodice = open_project(old / "bodice.caddet").document
+    assert bodice.recipe.options == {"sleeve": Flag(on=False)} and bodice.recipe.fit == "loose_woven"
+    pivot, _, unknown = bodice.recipe.steps
+    assert pivot.values["dart"].refs == ("front.bust_dart",) and pivot.values["to"].refs == ("front.shoulder",)
+    assert unknown.values == {"piece": Text(text="front"), "amount": Number(value=3.5), "deep": Flag(on=True)}
+
+
+def test_an_old_garment_is_drafted_as_it_was(old: Path) -> None:
+    """``edges.json`` was read off with the version that wrote the files: every edge's length and allowance."""
+    wanted = json.loads((OLD / "edges.json").read_text())
+    for name, pieces in wanted.items():
+        listing = pieces_listing(make(EvaluateRequest(open_project(old / f"{name}.caddet").document)))
+        assert [piece["name"] for piece in listing["pieces"]] == list(pieces)
+        for piece in listing["pieces"]:
+            edges = {edge["name"]: [edge["length"], edge["allowance"]] for edge in piece["edges"]}
+            assert edges.keys() == pieces[piece["name"]].keys()
+            for edge, values in pieces[piece["name"]].items():
+                assert edges[edge] == pytest.approx(values, abs=1e-3), (name, piece["name"], edge)
+
+
+@pytest.mark.parametrize("name", ["skirt", "bodice"])
+def test_undo_goes_back_to_the_first_edit_of_the_old_version(old: Path, name: str) -> None:
+    document, history = _opened(old / f"{name}.caddet")
+    wanted = _old_moments(name)
+    assert [moment.deed for moment in history.moments] == [raw["deed"] for raw in wanted]
+    assert history.document == document
+    for moment, raw in zip(history.moments, wanted, strict=True):
+        got, before = moment.document, raw["document"]
+        assert list(got.people) == [Person.model_validate(one) for one in before["people"]]
+        assert [s.kind for s in got.recipe.steps] == [s["kind"] for s in before["recipe"]["steps"]]
+        assert got.finishing.exceptions == before["finishing"]["exceptions"] and got.cloth == before["cloth"]
+        assert dict(got.recipe.overrides) == before["recipe"]["overrides"]
+        assert {k: v.model_dump() for k, v in got.table.items()} == before["table"]
+
+
+def test_a_step_keeps_its_id_between_the_moments_and_no_id_is_given_twice(old: Path) -> None:
+    document, history = _opened(old / "skirt.caddet")
+    by_id: dict[str, set[str]] = {}
+    for moment in history.moments:
+        ids = [one.id for one in moment.document.recipe.steps]
+        assert len(set(ids)) == len(ids)
+        for one in moment.document.recipe.steps:
+            by_id.setdefault(one.id, set()).add(one.kind)
+    assert all(len(kinds) == 1 for kinds in by_id.values()), "an id is always the same step"
+    moved = [m.document.recipe.steps for m in history.moments if m.deed in ("Lengthen or shorten", "Move step 1")]
+    assert {s.id for s in moved[0]} == {s.id for s in moved[1]} and moved[0] != moved[1]
+    fresh = edits.add_step(document, step("flare")).recipe.steps[-1].id
+    assert fresh not in by_id, "a new step gets an id that no moment of the past has"
+
+
+def test_ids_follow_steps_that_are_moved_changed_taken_out_and_put_back() -> None:
+    ids = StepIds()
+    a, b, c = ({"kind": kind, "values": {}} for kind in ("lengthen", "flare", "slit"))
+    assert ids.given([a, b]) == ["s2", "s3"]
+    assert ids.given([b, a]) == ["s3", "s2"]
+    assert ids.given([b, c, a]) == ["s3", "s4", "s2"]
+    changed = {"kind": "slit", "values": {"height": 3.0}}
+    assert ids.given([b, changed, a]) == ["s3", "s4", "s2"]
+    assert ids.given([b, a]) == ["s3", "s2"]
+    assert ids.given([b, a, b]) == ["s3", "s2", "s5"]
+
+
+def test_the_old_journal_is_left_alone_and_the_new_one_goes_on_from_it(old: Path) -> None:
+    path = old / "skirt.caddet"
+    before = older_journal_path(path).read_bytes()
+    opened = open_project(path)
+    keeper = Keeper(path, opened)
+    history = keeper.past(opened.document)
+    count = len(history.moments)
+    changed = edits.set_measure(opened.document, "hip", 1001.0)
+    keeper.keep(changed, [Edited(opened.document, changed, "hip")])
+    assert older_journal_path(path).read_bytes() == before
+    again, past = _opened(path)
+    assert again == changed and past.undo_deed == "hip"
+    assert len(past.moments) == history.now + 2 <= count + 1
+    while past.undo_deed is not None:
+        past = past.undone()
+    assert past.document == history.moments[0].document
+
+
+def test_what_cannot_be_read_of_an_old_journal_is_passed_over(old: Path) -> None:
+    path = old / "skirt.caddet"
+    journal = older_journal_path(path)
+    lines = journal.read_bytes().split(b"\n")
+    lines[2] = lines[2][:500]
+    lines.insert(4, b'{"now": 99}')
+    lines.insert(5, b"\xff\xfe nonsense")
+    journal.write_bytes(b"\n".join(lines))
+    document, history = _opened(path)
+    assert history.document == document and len(history.moments) == len(_old_moments("skirt")) - 1
+    assert all(moment.document for moment in history.moments)
+
+
+def test_the_workrooms_files_are_taken_forward() -> None:
+    for folder, name in ((people_folder(), "people"), (block_folder(), "blocks")):
+        shutil.copytree(OLD / name, folder)
+    people, told = kept_people()
+    assert [one.person.name for one in people] == ["Bram", "Wren"] and people[0].archived and not told
+    blocks, told = kept_blocks()
+    assert not told and blocks[0].options == {"sleeve": Flag(on=False)} and blocks[0].overrides["front_bust"]
+    for bad in ({"format": 99}, {"format": "x"}, [], None, {}):
+        with pytest.raises(InputError):
+            store_forward(bad, "here")
+
+
+@pytest.mark.parametrize("version", [0, -1, "2", True, None, 4, 99, 2.5])
+def test_a_schema_that_is_not_ours_is_refused_in_a_sentence(version: object) -> None:
+    with pytest.raises(InputError, match=r"newer Caddet|schema_version"):
+        forward({"schema_version": version}, "here")
+
+
+def test_steps_unknown_to_this_version_are_kept_shown_skipped_and_saved_back(tmp_path: Path) -> None:
+    path = tmp_path / "a.caddet"
+    shutil.copy(OLD / "skirt.caddet", path)
+    document = open_project(path).document
+    save_project(document, path)
+    with zipfile.ZipFile(path) as archive:
+        raw = json.loads(archive.read("document.json"))
+    odd = {"id": "s77", "kind": "yoke_to_come", "values": {"how": {"kind": "braid", "n": [1, {"of": 2.5}]}, "x": {"kind": "number", "value": 3.0}},
+           "on": True, "note": "for later", "group": "yokes"}  # fmt: skip
+    raw["recipe"]["steps"].insert(0, odd)
+    with zipfile.ZipFile(path, "w") as archive:
+        archive.writestr("document.json", json.dumps(raw))
+    opened = open_project(path)
+    made = make(EvaluateRequest(opened.document))
+    assert opened.whole and made.pattern is not None
+    assert "kept and passed over" in made.evaluated.outcomes[0].stuck
+    assert made.pattern == make(EvaluateRequest(document)).pattern
+    save_project(edits.set_measure(opened.document, "hip", 1000.0), path)
+    with zipfile.ZipFile(path) as archive:
+        assert json.loads(archive.read("document.json"))["recipe"]["steps"][0] == odd
+
+
+def test_a_journal_of_a_newer_version_is_left_alone(old: Path) -> None:
+    path = old / "first.caddet"
+    newer = journal_path(path).with_name(journal_path(path).name.replace(".3.", ".4."))
+    newer.parent.mkdir(parents=True, exist_ok=True)
+    newer.write_text("of a version to come\n")
+    _, history = _opened(path)
+    assert len(history.moments) == 1 and newer.read_text() == "of a version to come\n"
+    assert len(Journal.read(journal_path(path)).lines) == 1
