@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from functools import cached_property
-from typing import Any, Literal, Self
+from typing import Annotated, Any, Literal, Self
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, FailFast, Field
 
 from caddet.core.body.measures import BIGGEST_MM, MEASURES
 from caddet.core.body.readings import Code, MeasureSet, Reading
@@ -33,7 +33,7 @@ class Person(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid")
 
     name: str = Field(min_length=1, max_length=80)
-    sets: tuple[MeasureSet, ...] = Field(default=(), max_length=1000)
+    sets: Annotated[tuple[MeasureSet, ...], FailFast()] = Field(default=(), max_length=1000)
     born: str = Field(default="", pattern=r"^(\d{4}-(0[1-9]|1[0-2]))?$", description="YYYY-MM, for the growing")
     growth: Growth = Growth()
     sure: dict[Code, Reading] = {}

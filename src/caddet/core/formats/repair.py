@@ -18,6 +18,7 @@ from caddet.core.errors import Finding, InputError, expected
 from caddet.core.recipe.choices import Cloth, Finishing, LayChoices
 from caddet.core.recipe.document import (
     MAIN,
+    MOST_NAMED,
     MOST_SOURCES,
     MOST_STEPS,
     SCHEMA,
@@ -30,7 +31,9 @@ from caddet.core.recipe.document import (
 from caddet.core.recipe.entries import Source, StepEntry
 from caddet.core.recipe.values import Frozen
 
+MOST_PEOPLE = 10_000
 MOST_PASSES = 12
+MOST_ASIDE = 4000  # faults mended key by key; with more the file is no project any more
 MOST_TOLD = 200  # findings that are shown; all are kept beside the file
 
 # what stands in for something without which its part could not be kept
@@ -58,10 +61,11 @@ class _Repair:
 
 def repaired(raw: dict[str, Any], place: str) -> tuple[Document, tuple[SetAside, ...]]:
     """The document, and what had to be set aside. Raises :class:`InputError` when too little can be read."""
-    try:
-        return Document.model_validate(raw), ()
-    except (ValidationError, RecursionError):
-        pass
+    if not any(isinstance(part, dict) and len(part) > MOST_NAMED for part in raw.values()):
+        try:
+            return Document.model_validate(raw), ()
+        except (ValidationError, RecursionError):
+            pass
     repair = _Repair()
     whole = _whole(raw, repair)
     if not whole["recipe"]["sources"] and not isinstance(raw.get("people"), list):
@@ -118,7 +122,13 @@ _Plain, _Names = _only("photographs", "made"), _only("lays", "table", "cut", "ro
 
 
 def _plain_parts(raw: dict[str, Any], repair: _Repair) -> dict[str, Any]:
-    there = {key: raw[key] for key in ("photographs", "made") if key in raw}
+    there: dict[str, Any] = {}
+    for key in ("photographs", "made"):
+        if key in raw:
+            whole = list(_dict(raw[key], key, repair).items())
+            there[key] = dict(whole[:MOST_NAMED])
+            if len(whole) > MOST_NAMED:
+                repair.put(key, f"more than {MOST_NAMED:,}; the others were set aside", dict(whole[MOST_NAMED:]))
     return _part(there, "", _Plain, repair) or {}
 
 
@@ -135,7 +145,7 @@ def _text(raw: dict[str, Any], key: str, most: int, repair: _Repair) -> str:
 def _people(raw: Any, wearer: str, repair: _Repair) -> tuple[list[Any], str]:
     """The people, each with a name of their own, and the wearer, who is among them."""
     people: list[dict[str, Any]] = []
-    for index, one in enumerate(_list(raw, "people", 10_000, repair)):
+    for index, one in enumerate(_list(raw, "people", MOST_PEOPLE - 1, repair)):
         place = f"people.{index}"
         if isinstance(one, dict) and isinstance(one.get("name"), str) and len(one["name"]) > 80:
             repair.put(f"{place}.name", "longer than 80 letters; it was cut", one["name"])
@@ -159,10 +169,12 @@ def _people(raw: Any, wearer: str, repair: _Repair) -> tuple[list[Any], str]:
 def _with_own_names(parts: list[dict[str, Any]], key: str, repair: _Repair) -> list[dict[str, Any]]:
     """Each part under a name of its own; of two with one name the second gets a number."""
     taken: set[str] = set()
+    numbers: dict[str, int] = {}
     for index, part in enumerate(parts):
-        name, number = part["name"], 2
+        name = part["name"]
         while part["name"] in taken:
-            part["name"], number = f"{name[:74]} {number}", number + 1
+            numbers[name] = numbers.get(name, 1) + 1
+            part["name"] = f"{name[:70]} {numbers[name]}"
         if part["name"] != name:
             repair.put(f"{key}.{index}.name", f"there are two called {name}; this one is {part['name']} now", name)
         taken.add(part["name"])
@@ -230,7 +242,10 @@ def _each(raw: Any, place: str, kind: type[BaseModel] | TypeAdapter[Any], most: 
 
 def _by_name(raw: Any, place: str, kind: type[BaseModel], repair: _Repair) -> dict[str, Any]:
     found: dict[str, Any] = {}
-    for name, one in list(_dict(raw, place, repair).items())[:5000]:
+    whole = list(_dict(raw, place, repair).items())
+    if len(whole) > MOST_NAMED:
+        repair.put(place, f"more than {MOST_NAMED:,}; the others were set aside", dict(whole[MOST_NAMED:]))
+    for name, one in whole[:MOST_NAMED]:
         part = _part(one, f"{place}.{name[:80]}", kind, repair)
         if part is None:
             continue
@@ -260,7 +275,7 @@ def _part(raw: Any, place: str, kind: type[BaseModel] | TypeAdapter[Any], repair
             faults = error.errors(include_url=False, include_input=False)
         except RecursionError:
             faults = []
-        if not isinstance(raw, dict) or not faults:
+        if not isinstance(raw, dict) or not faults or len(repair.aside) > MOST_ASIDE:
             break
         for fault in sorted(faults, key=lambda f: [str(part).rjust(12, "0") for part in f["loc"]], reverse=True):
             _mend(raw, list(fault["loc"]), fault, place, repair)

@@ -12,7 +12,7 @@ from typing import Any, NoReturn
 
 from caddet.core.errors import InputError
 
-MOST_PARTS = 1_500_000  # values and keys of one file
+MOST_PARTS = 1_000_000  # values and keys of one file
 LONGEST_NUMBER = 400  # characters
 LARGEST = 1e15
 

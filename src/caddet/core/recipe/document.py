@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from typing import Annotated, Any, Final, Literal
 
-from pydantic import Field
+from pydantic import FailFast, Field
 
 from caddet.core.body.person import Person
 from caddet.core.errors import CaddetError
@@ -16,6 +16,7 @@ from caddet.core.recipe.values import Frozen, Plain, Ref, Value, as_value
 SCHEMA: Final = 3
 MOST_STEPS = 1000
 MOST_SOURCES = 20
+MOST_NAMED = 5000
 MAIN = "main"  # the cloth role that every document has
 
 Role = Annotated[str, Field(pattern=r"^[a-z_]{1,40}$")]
@@ -26,8 +27,8 @@ PhotoFile = Annotated[str, Field(pattern=r"^[0-9a-f]{32}\.jpg$")]
 class Recipe(Frozen):
     """The sources, the steps on top, and the counter that their ids come from."""
 
-    sources: tuple[Source, ...] = Field(default=(), max_length=MOST_SOURCES)
-    steps: tuple[StepEntry, ...] = Field(default=(), max_length=MOST_STEPS)
+    sources: Annotated[tuple[Source, ...], FailFast()] = Field(default=(), max_length=MOST_SOURCES)
+    steps: Annotated[tuple[StepEntry, ...], FailFast()] = Field(default=(), max_length=MOST_STEPS)
     next_id: int = Field(default=1, ge=1, le=1_000_000_000, description="the number the next source or step gets")
 
     def model_post_init(self, context: Any) -> None:
@@ -148,19 +149,23 @@ class Document(Frozen):
 
     schema_version: Literal[3] = SCHEMA
     title: str = Field(min_length=1, max_length=120)
-    people: tuple[Person, ...] = Field(min_length=1, max_length=10_000)
+    people: Annotated[tuple[Person, ...], FailFast()] = Field(min_length=1, max_length=10_000)
     wearer: str
-    cloths: tuple[Cloth, ...] = Field(min_length=1, max_length=500)
+    cloths: Annotated[tuple[Cloth, ...], FailFast()] = Field(min_length=1, max_length=500)
     roles: dict[Role, str]
     recipe: Recipe
     finishing: Finishing = Finishing()
     lays: dict[Role, LayChoices] = {}
-    table: dict[Ref, Placement] = {}
-    photographs: dict[Annotated[str, Field(min_length=1, max_length=80)], PhotoFile] = {}
-    cut: dict[Ref, CutRecord] = {}
-    made: dict[Ref, Annotated[float, Field(gt=0, le=20_000, allow_inf_nan=False)]] = {}
-    accepted: tuple[Accepted, ...] = Field(default=(), max_length=5000)
-    log: tuple[LogEntry, ...] = Field(default=(), max_length=10_000)
+    table: dict[Ref, Placement] = Field(default={}, max_length=MOST_NAMED)
+    photographs: dict[Annotated[str, Field(min_length=1, max_length=80)], PhotoFile] = Field(
+        default={}, max_length=MOST_NAMED
+    )
+    cut: dict[Ref, CutRecord] = Field(default={}, max_length=MOST_NAMED)
+    made: dict[Ref, Annotated[float, Field(gt=0, le=20_000, allow_inf_nan=False)]] = Field(
+        default={}, max_length=MOST_NAMED
+    )
+    accepted: Annotated[tuple[Accepted, ...], FailFast()] = Field(default=(), max_length=5000)
+    log: Annotated[tuple[LogEntry, ...], FailFast()] = Field(default=(), max_length=10_000)
     notes: str = Field(default="", max_length=100_000)
 
     def model_post_init(self, context: Any) -> None:

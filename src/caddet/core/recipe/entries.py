@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from functools import cached_property
 from typing import Annotated, Any, Literal, Self
 
-from pydantic import Field
+from pydantic import FailFast, Field
 
 from caddet.core.recipe.values import Bounded, Frozen, Value
 
@@ -38,7 +38,7 @@ class OutlineEdge(Frozen):
     name: Annotated[str, Field(pattern=r"^[A-Za-z0-9_]{1,80}$")]
     role: Literal["seam", "hem", "fold", "dart", "opening", "slit", "edge"] = "seam"
     dart: Name = ""
-    segments: tuple[Corner | Curve, ...] = Field(min_length=1, max_length=2000)
+    segments: Annotated[tuple[Corner | Curve, ...], FailFast()] = Field(min_length=1, max_length=2000)
 
 
 class Outline(Frozen):
@@ -47,7 +47,7 @@ class Outline(Frozen):
     name: Annotated[str, Field(pattern=r"^[A-Za-z0-9_]{1,80}$")]
     label: Name = ""
     start: Corner
-    edges: tuple[OutlineEdge, ...] = Field(min_length=1, max_length=500)
+    edges: Annotated[tuple[OutlineEdge, ...], FailFast()] = Field(min_length=1, max_length=500)
     grain: tuple[Corner, Corner] = ((0.0, 0.0), (0.0, 100.0))
     count: int = Field(default=1, ge=1, le=100)
     pair: bool = False
