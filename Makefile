@@ -4,7 +4,7 @@ VENV := .venv
 CORE := .venv-core
 BIN := $(VENV)/bin
 
-.PHONY: libraries demo setup test test-core lint bench screenshots lock clean
+.PHONY: libraries demo setup test test-core soak lint bench screenshots lock clean
 
 demo: setup
 	@$(BIN)/caddet --demo
@@ -37,6 +37,10 @@ test-core: $(CORE)/.ready
 
 test: lint test-core
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 2
+
+# The long ones, not part of make test: kills, bad input, edits, full disks. SOAK="--inputs 1000" runs fewer.
+soak: setup
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m tests.soak $(SOAK)
 
 bench: setup
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m bench

@@ -97,3 +97,96 @@ def test_a_bad_override_is_a_finding_at_the_figure_and_the_draft_goes_on(formula
 def test_figures_that_lean_on_an_estimate_say_so_all_the_way_down() -> None:
     sums, _ = add_up(FIGURES, GIVENS, {})
     assert sums["twice"].estimates == ("bust",) and sums["darts"].estimates == ()
+
+
+# --- nothing but arithmetic -----------------------------------------------------------------------
+
+_atoms = st.sampled_from(
+    [
+        "bust",
+        "ease",
+        "n",
+        "2",
+        "0",
+        "1.5",
+        "3cm",
+        "7/8in",
+        "9" * 400,
+        ".5",
+        "1e999",
+        "__import__",
+        "os",
+        "bust.real",
+        "None",
+        "True",
+        "lambda",
+        "x" * 90,
+    ]
+)
+_joined = st.sampled_from(
+    ["{} + {}", "{} * {}", "{} / {}", "{} - {}", "{} < {}", "min({}, {})", "max({}, {})", "radius({}, {})", "slant({}, {})", "{} ** {}", "{}.{}",
+     "{}[{}]", "{}({})", "if({}, {}, 1)", "{}; {}", "{} if {}", "gathered({}, {})", "{} = {}", "{} and {}", "`{}{}`"]
+)  # fmt: skip
+_one = st.sampled_from(
+    [
+        "-{}",
+        "({})",
+        "sqrt({})",
+        "floor({})",
+        "ceil({})",
+        "sin({})",
+        "tan({})",
+        "half({})",
+        "eval({})",
+        'f"{}"',
+        "[{}]",
+        "{{{}}}",
+    ]
+)
+_formulas = st.recursive(
+    _atoms,
+    lambda inner: (
+        st.builds(lambda form, a, b: form.format(a, b), _joined, inner, inner) | st.builds(str.format, _one, inner)
+    ),
+    max_leaves=12,
+)
+
+
+@given(_formulas | st.text(max_size=60))
+def test_formulas_reach_nothing_but_arithmetic(text: str) -> None:
+    """Whatever is typed is a number within bounds or an error at a character; nothing else is looked up or run."""
+    seen: set[str] = set()
+
+    class Looked(dict[str, Quantity]):
+        def __getitem__(self, name: str) -> Quantity:
+            seen.add(name)
+            return NAMES[name]
+
+    try:
+        node = parse(text)
+        result = work_out(node, Looked())
+    except FormulaError as error:
+        assert 0 <= error.position <= max(len(text), 500) and error.reason
+        return
+    assert abs(result.value) <= 1e12 and type(result.value) is float and seen <= set(NAMES)
+    assert written(node, NAMES, {}, "cm")
+
+
+@pytest.mark.parametrize("function", ["floor", "ceil", "sin", "cos", "tan", "sqrt", "abs", "half"])
+@pytest.mark.parametrize("number", ["9" * 309, "9" * 400, "9" * 200 + "*" + "9" * 200, "1/0", "0 - " + "9" * 309])
+def test_numbers_without_end_are_an_error_with_their_place(function: str, number: str) -> None:
+    with pytest.raises(FormulaError) as refused:
+        value(f"{function}({number})")
+    assert "too large" in refused.value.reason or "division" in refused.value.reason
+
+
+def test_every_result_stays_within_bounds() -> None:
+    for text in (
+        "9" * 12 + " * " + "9" * 12,
+        "tan(90)",
+        "bust*bust*bust*bust*bust",
+        "radius(bust, 0." + "0" * 60 + "1)",
+        "1/(bust*bust*bust*bust*bust*bust*bust*bust*bust*bust*bust*bust*bust)",
+    ):
+        with pytest.raises(FormulaError, match="too large"):
+            value(text)

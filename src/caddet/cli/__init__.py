@@ -130,7 +130,7 @@ def _window(words: Sequence[str]) -> int:
     parser.add_argument("--demo", action="store_true", help="open the ringers' skirt")
     parser.add_argument("--version", action="version", version=f"caddet {__version__}")
     arguments = parser.parse_args(list(words))
-    if arguments.file is not None and arguments.file.suffix != ".caddet" and not arguments.file.exists():
+    if arguments.file is not None and arguments.file.suffix != ".caddet" and not os.path.exists(arguments.file):
         raise InputError(f"no such file or command; commands are {', '.join(_COMMANDS)}.", str(arguments.file))
     try:
         from caddet.desk.app import run

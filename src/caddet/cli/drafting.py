@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import os
 import re
 from collections.abc import Sequence
 from pathlib import Path
@@ -154,7 +155,7 @@ def _draft_one(
     person: Person, recipe: Recipe, block: Block, cloth: Cloth, file: Path, arguments: argparse.Namespace
 ) -> bool:
     """Draft for one person; whether something fails. Raises :class:`CaddetError` when there is nothing to write."""
-    if file.exists() and not arguments.force:
+    if os.path.exists(file) and not arguments.force:
         raise InputError("there is such a file already, and it is left as it is; --force writes over it.", str(file))
     document = Document(
         title=f"{block.label} for {person.name}"[:120],

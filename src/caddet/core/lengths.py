@@ -44,7 +44,7 @@ def parse_length(text: str, unit: Unit = "cm") -> float:
 
     Raises :class:`InputError` with what was expected.
     """
-    shown = text.strip()[:60]
+    shown = " ".join(text.strip()[:60].split())
     rest = text.strip().lower().replace("−", "-").replace("\N{FRACTION SLASH}", "/")
     for glyph, spelled in _VULGAR.items():
         rest = rest.replace(glyph, f" {spelled}")

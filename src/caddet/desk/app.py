@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import signal
 import sys
 from collections.abc import Callable
@@ -42,12 +43,12 @@ def open_bench(file: Path | None, demo: Callable[[], Document] | None) -> tuple[
     """
     if file is None and demo is not None:
         file = demo_path()
-        if not file.exists():
+        if not os.path.exists(file):
             save_project(demo(), file)
     if file is None:
         last = Path(str(QSettings("caddet", "caddet").value("last", "")))
-        file = last if last.is_file() else work_folder() / "My first skirt.caddet"
-    if not file.exists():
+        file = last if os.path.isfile(last) else work_folder() / "My first skirt.caddet"
+    if not os.path.exists(file):
         save_project(new_document(title_of(file)), file)
     opened = open_project(file)
     return Workbench(opened, file), opened

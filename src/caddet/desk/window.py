@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
@@ -419,7 +420,7 @@ class MainWindow(QMainWindow):
             return
         if not self.may_leave():
             return
-        if self.bench.path is not None and path.exists() and path.samefile(self.bench.path):
+        if self.bench.path is not None and os.path.exists(path) and path.samefile(self.bench.path):
             opened = open_project(path)  # what was just saved into it
         self._show(opened, path)
 

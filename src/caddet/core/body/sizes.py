@@ -79,7 +79,7 @@ def read_sizes(text: str, name: str, unit: Unit = "cm", source: str = "your own 
     if unknown or len(header) < 2 or len(set(header)) != len(header):
         raise InputError(
             f"the columns after size must be measure codes, each once, such as bust, waist, hip; found "
-            f"{', '.join(header[1:]) or 'none'}.", f"{place}, line 1",
+            f"{' '.join(', '.join(header[1:]).split())[:80] or 'none'}.", f"{place}, line 1".removeprefix(", "),
         )  # fmt: skip
     sizes: dict[str, Size] = {}
     for number, row in enumerate(rows[1:], start=2):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import os
 import re
 from pathlib import Path
 
@@ -37,7 +38,7 @@ def keep_block(own: OwnBlock) -> None:
 def forget_block(name: str) -> None:
     """Take a block out of the Workroom; its file stays beside as the previous one."""
     path = _file_of(name)
-    if path.exists():
+    if os.path.exists(path):
         path.replace(path.with_name(path.name + ".previous"))
 
 
@@ -46,7 +47,7 @@ def kept_blocks() -> tuple[list[OwnBlock], list[Finding]]:
     found: list[OwnBlock] = []
     findings: list[Finding] = []
     folder = block_folder()
-    for path in sorted(folder.glob("*.json")) if folder.is_dir() else []:
+    for path in sorted(folder.glob("*.json")) if os.path.isdir(folder) else []:
         try:
             raw = store_forward(read_json(read_whole(path, BIGGEST), str(path)), str(path))
             found.append(OwnBlock.model_validate(raw["block"]))

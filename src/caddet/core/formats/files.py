@@ -40,7 +40,7 @@ def write_whole(path: Path, data: bytes, *, keep_previous: bool = False, private
             file.flush()
             os.fsync(file.fileno())
         os.chmod(temporary, mode)
-        if keep_previous and real.exists():
+        if keep_previous and os.path.exists(real):
             shutil.copyfile(real, temporary + ".previous")
             os.chmod(temporary + ".previous", mode)
             os.replace(temporary + ".previous", previous_of(real))
@@ -176,7 +176,7 @@ def reason_of(error: Exception, path: Path) -> str:
         case errno.ENOENT:
             there = False
             with contextlib.suppress(OSError):
-                there = path.parent.exists()
+                there = os.path.exists(path.parent)
             return "there is no such file or folder." if there else f"there is no folder {path.parent}."
         case errno.ENOTDIR | errno.EISDIR:
             return "a folder and a file are mixed up in this path."

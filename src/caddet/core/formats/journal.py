@@ -12,7 +12,7 @@ from __future__ import annotations
 import hashlib
 import threading
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Any
 
@@ -148,18 +148,29 @@ class Chain:
 
 @dataclass(slots=True)
 class Journal:
-    """What the journal of one project holds, and where it is added to. Not for several threads at once."""
+    """What the journal of one project holds, and where it is added to. Not for several threads at once.
 
-    path: Path
-    lines: list[Line] = field(default_factory=list)
+    ``moments`` are all that the file has, each behind its ``parents``; ``path`` leads from the first to the
+    last that redo reaches, and ``now`` is a place on it. What an edit after an undo leaves behind stays
+    among the moments: after a crash the project may still be there.
+    """
+
+    file: Path
+    moments: list[Line] = field(default_factory=list)
+    parents: list[int] = field(default_factory=list)
+    path: list[int] = field(default_factory=list)
     now: int = 0
     passed_over: int = 0
     next_n: int = 0
     size: int = 0
-    dead: int = 0  # bytes of lines that no undo reaches any more
     whole: int = 0  # bytes of the last snapshot, and of the changes since
     since: int = 1
     last: Written | None = None
+
+    @property
+    def lines(self) -> list[Line]:
+        """The moments that undo and redo reach, in order."""
+        return [self.moments[index] for index in self.path]
 
     # --- reading ------------------------------------------------------------------------------
 
@@ -190,7 +201,6 @@ class Journal:
             self._taken(data)
         except _DAMAGED:
             self.passed_over += 1
-            self.dead += len(data)
             self.since = self.whole + 1
 
     def _taken(self, data: bytes) -> None:
@@ -198,37 +208,45 @@ class Journal:
         if not data.endswith(b"\n"):
             raise ValueError("torn")
         if "now" in raw:
-            self.now = self._index_of(int(raw["now"]))
-            self.dead += len(data)
+            self._go_to(self._numbered(int(raw["now"])))
             return
-        whole, before = "document" in raw, self._named(raw.get("from"))
-        if not whole and (before is None or not isinstance(raw["change"], dict)):
+        whole, parent = "document" in raw, self._named(raw.get("from"))
+        if not whole and (parent is None or not isinstance(raw["change"], dict)):
             raise ValueError("what it changes is not there")
         if whole and not isinstance(raw["document"], dict):
             raise ValueError("no document")
         line = Line(int(raw["n"]), str(raw["edit"])[:MOST_DEED], str(raw["is"]), str(raw.get("was", "")), whole, data)
-        behind = (self.now if before is None else before) + 1 if self.lines else 0
-        self.dead += sum(len(old.data) for old in self.lines[behind:])
-        del self.lines[behind:]
-        self.lines.append(line)
-        self.now = behind
+        if parent is not None:
+            self._go_to(parent)
+        del self.path[self.now + 1 :]
+        self.moments.append(line)
+        self.parents.append(self.path[-1] if self.path else -1)
+        self.path.append(len(self.moments) - 1)
+        self.now = len(self.path) - 1
         self.next_n = max(self.next_n, line.n + 1)
         self.whole, self.since = (len(data), 0) if whole else (self.whole, self.since + len(data))
 
-    def _index_of(self, n: int) -> int:
-        for index in range(len(self.lines) - 1, -1, -1):
-            if self.lines[index].n == n:
-                return index
-        raise ValueError("there is no such moment")
+    def _go_to(self, moment: int) -> None:
+        """Be at a moment: on the present path, or on the one that led to it."""
+        if moment not in self.path:
+            self.path = [moment]
+            while self.parents[self.path[0]] >= 0:
+                self.path.insert(0, self.parents[self.path[0]])
+        self.now = self.path.index(moment)
+
+    def _numbered(self, n: int) -> int:
+        every: Iterator[int] = iter((*self.path, *range(len(self.moments) - 1, -1, -1)))
+        found = next((index for index in every if self.moments[index].n == n), None)
+        if found is None:
+            raise ValueError("there is no such moment")
+        return found
 
     def _named(self, token: Any) -> int | None:
-        """The moment that has this token: the one that is now if it has, else the latest."""
-        if not isinstance(token, str) or not token:
+        """The moment that has this token: the one that is now, else the latest on the path, else the latest of all."""
+        if not isinstance(token, str) or not token or not self.path:
             return None
-        if self.lines and token in (self.lines[self.now].token, self.lines[self.now].was):
-            return self.now
-        latest = range(len(self.lines) - 1, -1, -1)
-        return next((i for i in latest if token in (self.lines[i].token, self.lines[i].was)), None)
+        every: Iterator[int] = iter((self.path[self.now], *reversed(self.path), *range(len(self.moments) - 1, -1, -1)))
+        return next((i for i in every if token in (self.moments[i].token, self.moments[i].was)), None)
 
     # --- opening ------------------------------------------------------------------------------
 
@@ -240,10 +258,10 @@ class Journal:
         """
         at = self._named(token)
         if at is not None:
-            self.now = at
-            return Chain(self.lines).history(document, at)
+            self._go_to(at)
+            return Chain(self.lines).history(document, self.now)
         written = Written.of(document)
-        words = {"edit": "As the file was opened" if self.lines else "Start", "n": self.next_n, "is": written.token,
+        words = {"edit": "As the file was opened" if self.path else "Start", "n": self.next_n, "is": written.token,
                  "document": written.raw}  # fmt: skip
         data = line_of(words)
         if write:
@@ -256,29 +274,28 @@ class Journal:
 
     def add(self, entries: Sequence[Entry]) -> None:
         """Append entries and sync; all or none. Raises :class:`InputError` when they can't be kept."""
-        ahead = Journal(self.path, list(self.lines), self.now, self.passed_over, self.next_n, self.size, self.dead,
-                        self.whole, self.since, self.last)  # fmt: skip
+        ahead = replace(self, moments=list(self.moments), parents=list(self.parents), path=list(self.path))
         data = b"".join(ahead._lines_for(entries))
         try:
             self._append(data)
         except InputError:
             self.last, self.since = None, self.whole + 1  # whatever got onto the disk, the next edit is written whole
             raise
-        for name in ("lines", "now", "next_n", "size", "dead", "whole", "since", "last"):
+        for name in ("moments", "parents", "path", "now", "next_n", "size", "whole", "since", "last"):
             setattr(self, name, getattr(ahead, name))
 
     def _append(self, data: bytes) -> None:
         try:
-            make_folder(self.path.parent)
-            append_synced(self.path, data if _ends_whole(self.path) else b"\n" + data)
+            make_folder(self.file.parent)
+            append_synced(self.file, data if _ends_whole(self.file) else b"\n" + data)
         except OSError as error:
-            raise InputError(f"the undo can't be kept: {reason_of(error, self.path)}", str(self.path)) from error
+            raise InputError(f"the undo can't be kept: {reason_of(error, self.file)}", str(self.file)) from error
 
     def _lines_for(self, entries: Sequence[Entry]) -> Iterator[bytes]:
         for entry in entries:
             if isinstance(entry, Moved):
-                at = min(max(self.now + entry.by, 0), len(self.lines) - 1)
-                data = line_of({"now": self.lines[at].n})
+                at = min(max(self.now + entry.by, 0), len(self.path) - 1)
+                data = line_of({"now": self.moments[self.path[at]].n})
             else:
                 known = self.last is not None and self.last.document is entry.before
                 before = self.last if known and self.last is not None else Written.of(entry.before)
@@ -297,13 +314,16 @@ class Journal:
     @property
     def wants_compacting(self) -> bool:
         """Whether most of the file is of no use any more: undone branches, or snapshot after snapshot."""
-        wholes = [len(line.data) for line in self.lines if line.whole]
-        spare = self.dead + sum(wholes) - max(wholes, default=0)
-        return self.size > COMPACT_FROM and spare > self.size / 2
+        if self.size <= COMPACT_FROM:
+            return False
+        lines = self.lines
+        wholes = [len(line.data) for line in lines if line.whole]
+        needed = sum(len(line.data) for line in lines if not line.whole) + max(wholes, default=0)
+        return needed < self.size / 2
 
     def compacted(self) -> Journal:
         """The same moments in fewer bytes; the file is replaced whole. Raises :class:`InputError`."""
-        chain, fresh = Chain(self.lines), Journal(self.path)
+        chain, fresh = Chain(self.lines), Journal(self.file)
         written: list[bytes] = []
         before: Any = None
         for index, line in enumerate(self.lines):
@@ -313,7 +333,7 @@ class Journal:
                 continue
             words: dict[str, Any] = {"edit": line.deed, "n": line.n, "is": line.token}
             words |= {"was": line.was} if line.was else {}
-            words |= {"from": fresh.lines[-1].token} if fresh.lines else {}
+            words |= {"from": fresh.moments[-1].token} if fresh.moments else {}
             if before is None or fresh.since > fresh.whole:
                 words["document"] = raw
             else:
@@ -321,11 +341,12 @@ class Journal:
             written.append(line_of(words))
             fresh.take(written[-1])
             before = raw
-        if fresh.lines:
-            fresh.now = next((i for i, line in enumerate(fresh.lines) if line.n == self.lines[self.now].n), fresh.now)
-            written.append(line_of({"now": fresh.lines[fresh.now].n}))
+        if fresh.moments:
+            here = self.moments[self.path[self.now]].n
+            fresh.now = next((i for i, line in enumerate(fresh.moments) if line.n == here), fresh.now)
+            written.append(line_of({"now": fresh.moments[fresh.now].n}))
             fresh.size += len(written[-1])
-        write_whole(self.path, b"".join(written), private=True)
+        write_whole(self.file, b"".join(written), private=True)
         return fresh
 
 

@@ -73,7 +73,7 @@ class Keeper:
         """The undo of the project as just opened. Raises :class:`InputError` when it can't be read or begun."""
         path, old = journal_path(self.path), older_journal_path(self.path)
         try:
-            if not path.exists() and old.exists():
+            if not os.path.exists(path) and os.path.exists(old):
                 journal = taken_over(old, path, self.token)
             else:
                 journal = Journal.read(path)
@@ -116,7 +116,7 @@ class Keeper:
         """Take the journal along to a copy of the project, unless that has one of its own."""
         mine, other = journal_path(self.path), journal_path(path)
         with contextlib.suppress(InputError, OSError):
-            if mine.exists() and not other.exists():
+            if os.path.exists(mine) and not os.path.exists(other):
                 write_whole(other, mine.read_bytes(), private=True)
 
     def _look(self) -> None:
@@ -147,7 +147,7 @@ def free_path(path: Path, words: str) -> Path:
     while True:
         more = f" ({words})" if number == 1 else f" ({words} {number})"
         beside = path.with_name(f"{path.stem[:100]}{more}{path.suffix}")
-        if not beside.exists():
+        if not os.path.exists(beside):
             return beside
         number += 1
 

@@ -118,7 +118,7 @@ def _written(path: Path, moments: list[_Old], journal: Journal) -> Iterator[byte
                 continue
             token = token_of(canonical(raw).encode())
             words: dict[str, Any] = {"edit": moment.deed, "n": n, "is": token, "was": moment.token}
-            words |= {"from": journal.lines[-1].token} if journal.lines else {}
+            words |= {"from": journal.moments[-1].token} if journal.moments else {}
             if before is None or journal.since > journal.whole:
                 words["document"] = raw
             else:

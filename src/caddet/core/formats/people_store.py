@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import hashlib
 import io
+import os
 import re
 from dataclasses import dataclass
 from pathlib import Path
@@ -59,7 +60,7 @@ def kept_people() -> tuple[list[Kept], list[Finding]]:
     found: list[Kept] = []
     findings: list[Finding] = []
     folder = people_folder()
-    for path in sorted(folder.glob("*.json")) if folder.is_dir() else []:
+    for path in sorted(folder.glob("*.json")) if os.path.isdir(folder) else []:
         try:
             found.append(_read(path))
         except InputError as error:
@@ -77,7 +78,7 @@ def _read(path: Path) -> Kept:
 
 def rename_person(old: str, person: Person, *, archived: bool = False) -> None:
     """Keep somebody under a new name. Raises :class:`InputError` when the name is taken."""
-    if old != person.name and _file_of(person.name).exists():
+    if old != person.name and os.path.exists(_file_of(person.name)):
         raise InputError(f"there is already someone called {person.name} in the Workroom.")
     keep_person(person, archived=archived)
     if old != person.name:
@@ -114,7 +115,7 @@ def store_photo(data: bytes) -> str:
     """Keep the bytes of a photograph under a name made from them."""
     name = f"{hashlib.sha256(data).hexdigest()[:32]}.jpg"
     path = make_folder(photo_folder()) / name
-    if not path.exists():
+    if not os.path.exists(path):
         write_whole(path, data, private=True)
     return name
 

@@ -125,10 +125,7 @@ def _opened(path: Path) -> Opened:
         opened = read_project(data, str(path))
     except InputError as error:
         before = previous_of(path)
-        if not data or "newer" in error.sentence:
-            if not (data == b"" and path.is_file() and before.is_file()):
-                raise
-        elif not before.is_file():
+        if "newer" in error.sentence or not os.path.isfile(path) or not os.path.isfile(before):
             raise
         opened = read_project(read_whole(before, BIGGEST_PROJECT), str(before))
         told = Finding("file.damaged", f"{path.name} is damaged ({error.sentence}) The version saved before it was opened.",
@@ -206,13 +203,13 @@ def keep_aside(opened: Opened, path: Path) -> Path | None:
     """
     if opened.damaged:
         whole = path.with_name(f"{path.stem[:120]}.damaged-{token_of(opened.damaged)[:8]}{path.suffix}")
-        if not whole.exists():
+        if not os.path.exists(whole):
             write_whole(whole, opened.damaged, private=True)
     if not opened.aside:
         return whole if opened.damaged else None
     kept = [{"place": one.place, "why": one.why, "value": one.value} for one in opened.aside]
     text = canonical({"set_aside": kept, "from": path.name}).encode()
     beside = path.with_name(f"{path.stem[:120]}.set-aside-{token_of(text)[:8]}.json")
-    if not beside.exists():
+    if not os.path.exists(beside):
         write_whole(beside, text, private=True)
     return beside

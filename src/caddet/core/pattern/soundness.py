@@ -11,6 +11,7 @@ from caddet.core.pattern.piece import Edge, Piece
 
 SMALLEST = 200.0  # mm², less is a slip and not a piece
 FLAT_ENOUGH = 0.2  # mm
+TOUCHING = 1.0  # mm² that two parts of an outline may share
 
 
 def fault(piece: Piece) -> str:
@@ -28,8 +29,19 @@ def _fault(edges: tuple[Edge, ...]) -> str:
         if abs(before.path.end - after.path.start) > 0.05:
             return f"its outline is open between {before.name} and {after.name}."
     ring = shapely.Polygon([(p.real, p.imag) for p in points])
-    if not ring.is_valid:
+    if not ring.is_valid and not _only_touches(ring):
         return "its outline crosses itself with these figures; it can't be cut like that."
     if ring.area < SMALLEST:
         return "hardly anything is left of it with these figures."
     return ""
+
+
+def _only_touches(ring: shapely.Polygon) -> bool:
+    """Whether an outline meets itself only in points, as two darts that share an apex do.
+
+    Then every part of it is run round the same way, so that nothing is taken away twice.
+    """
+    if not shapely.is_valid_reason(ring).startswith("Ring Self-intersection"):
+        return False
+    mended = shapely.make_valid(ring, method="structure")
+    return bool(abs(mended.area - abs(ring.area)) < TOUCHING)

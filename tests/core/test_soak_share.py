@@ -1,0 +1,67 @@
+"""A small seeded share of ``make soak``; and that its rounds would see a loss."""
+
+from __future__ import annotations
+
+import time
+
+import pytest
+
+from caddet.core.errors import CaddetError
+from caddet.core.formats.keeping import Keeper
+from tests.soak.readers import READERS, Reader
+from tests.soak.rounds import disk_rounds, edit_rounds, input_rounds, kill_rounds, refused_rounds
+
+
+def test_kills_lose_nothing() -> None:
+    figures = kill_rounds(8, seed=11)
+    assert not figures.wrong and figures.counts["saves confirmed"] > 8
+
+
+def test_a_journal_that_comes_after_the_save_would_be_seen(monkeypatch: pytest.MonkeyPatch) -> None:
+    """The order of before schema 3: a kill between the two wiped the undo."""
+    keep, keep_undo = Keeper.keep, Keeper._keep_undo
+
+    def afterwards(self: Keeper, document: object, entries: object) -> None:
+        monkeypatch.setattr(Keeper, "_keep_undo", lambda self: None)
+        keep(self, document, entries)  # type: ignore[arg-type]
+        monkeypatch.setattr(Keeper, "_keep_undo", keep_undo)
+        time.sleep(0.01)
+        keep_undo(self)
+
+    monkeypatch.setattr(Keeper, "keep", afterwards)
+    assert any("lost" in words for words in kill_rounds(25, seed=3).wrong)
+
+
+def test_bad_input_is_refused_in_a_sentence() -> None:
+    figures = input_rounds(len(READERS) * 40, seed=5)
+    assert not figures.wrong, figures.wrong[:3]
+    assert figures.counts["refused"] > 100 and figures.counts["read"] > 100
+
+
+def test_a_reader_that_fails_or_is_slow_would_be_seen() -> None:
+    def one(path: object) -> None:
+        raise KeyError("trace")
+
+    def told(path: object) -> None:
+        raise CaddetError("two\nlines")
+
+    for read in (one, told):
+        assert input_rounds(1, readers=[Reader("bad", lambda: [b"x"], read)]).wrong
+    assert input_rounds(1, readers=[Reader("slow", lambda: [b"x"], lambda path: None, seconds=-1.0)]).wrong
+
+
+def test_random_edits_are_all_undone_to_the_first_bytes() -> None:
+    figures = edit_rounds(150, seed=7)
+    assert not figures.wrong and figures.counts["undone"] == 150
+
+
+def test_a_full_disk_loses_nothing() -> None:
+    figures = disk_rounds(2, seed=3)
+    assert not figures.wrong
+    if any("skipped" in name for name in figures.counts):
+        pytest.skip(next(iter(figures.counts)))
+    assert figures.counts["saves refused"] > 5
+
+
+def test_what_may_not_be_read_or_written_is_told() -> None:
+    assert not refused_rounds().wrong

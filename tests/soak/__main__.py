@@ -1,0 +1,7 @@
+"""``python -m tests.soak``."""
+
+import sys
+
+from tests.soak.run import main
+
+sys.exit(main())

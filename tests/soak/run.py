@@ -1,0 +1,66 @@
+"""``make soak``: the long rounds, two at a time, with their figures. Exit 1 when anything went wrong."""
+
+from __future__ import annotations
+
+import argparse
+import multiprocessing
+import os
+import tempfile
+import time
+from collections.abc import Callable
+from functools import partial
+
+from tests.soak.readers import READERS
+from tests.soak.rounds import Figures, disk_rounds, edit_rounds, input_rounds, kill_rounds, refused_rounds
+from tests.soak.window import window_kill_rounds
+
+Work = tuple[str, Callable[[], Figures]]
+
+
+def _work(kills: int, window_kills: int, inputs: int, edits: int, disks: int) -> list[Work]:
+    pieces = 20  # of the bad input, each in a process of its own, so that its memory is measured
+    return [
+        ("kills", partial(kill_rounds, kills // 2, 1)),
+        ("kills", partial(kill_rounds, kills - kills // 2, 2)),
+        ("kills of a window", partial(window_kill_rounds, window_kills)),
+        ("edits, all undone", partial(edit_rounds, edits)),
+        ("full disks", partial(disk_rounds, disks)),
+        ("no permission", refused_rounds),
+        *(("bad input", partial(input_rounds, inputs // pieces, seed)) for seed in range(1, pieces + 1)),
+    ]
+
+
+def _one(work: Work) -> tuple[str, Figures, float]:
+    begun = time.perf_counter()
+    with tempfile.TemporaryDirectory() as folder:
+        for name in ("DATA", "STATE", "CONFIG", "CACHE"):
+            os.environ[f"XDG_{name}_HOME"] = os.path.join(folder, name.lower())
+        figures = work[1]()
+    return work[0], figures, time.perf_counter() - begun
+
+
+def main() -> int:
+    """Run the rounds and print what they counted. Returns the exit code."""
+    parser = argparse.ArgumentParser(prog="make soak", description=__doc__)
+    parser.add_argument("--kills", type=int, default=500)
+    parser.add_argument("--window-kills", type=int, default=40)
+    parser.add_argument("--inputs", type=int, default=100_000)
+    parser.add_argument("--edits", type=int, default=10_000)
+    parser.add_argument("--disks", type=int, default=40)
+    given = parser.parse_args()
+    print(f"{len(READERS)} readers: {', '.join(reader.name for reader in READERS)}", flush=True)
+    wrong = 0
+    works = _work(given.kills, given.window_kills, given.inputs, given.edits, given.disks)
+    with multiprocessing.get_context("spawn").Pool(2, maxtasksperchild=1) as pool:
+        for name, figures, seconds in pool.imap_unordered(_one, works):
+            counted = ", ".join(f"{value:,} {what}" for what, value in figures.counts.items())
+            worst = ", ".join(f"at most {value:.2f} {what}" for what, value in figures.worst.items())
+            print(
+                f"{name}: {counted}{'; ' + worst if worst else ''}; {len(figures.wrong)} wrong ({seconds:.0f} s)",
+                flush=True,
+            )
+            for words in figures.wrong[:10]:
+                print(f"    {words}", flush=True)
+            wrong += len(figures.wrong)
+    print("nothing went wrong" if not wrong else f"{wrong} went wrong")
+    return 1 if wrong else 0
