@@ -31,7 +31,10 @@ def read_json(data: bytes, place: str, what: str = "the file") -> Any:
         raise InputError(f"{what} has more than {MOST_PARTS:,} parts; that can't be a project.", place)
     try:
         text = data.decode("utf-8")
-        return json.loads(text, parse_constant=_constant, parse_float=_float, parse_int=_int)
+        value = json.loads(text, parse_constant=_constant, parse_float=_float, parse_int=_int)
+        if "\\ud" in text or "\\uD" in text:  # half a letter can't be written again
+            compact(value).encode("utf-8")
+        return value
     except json.JSONDecodeError as error:
         where = f" (line {error.lineno}, column {error.colno})"
         raise InputError(f"{what} can't be read{where}; expected JSON.", place) from error
