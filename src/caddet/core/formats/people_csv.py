@@ -97,7 +97,8 @@ def parse_people(
     try:
         _people(_numbered(rows, reading), reading)
     except csv.Error as error:
-        raise InputError(f"the CSV can't be read: {error}.", place) from error
+        where = f"{place}, line {rows.line_num + 1}" if place else f"line {rows.line_num + 1}"
+        raise InputError(f"the CSV can't be read: {error}.", where) from error
     return reading.people, reading.findings
 
 
