@@ -89,8 +89,8 @@ def test_the_steps_after_the_limit_are_set_aside_and_the_others_stay() -> None:
         raw["recipe"]["next_id"] = 5000
 
     document, aside = _hurt(hurt)
-    assert len(document.recipe.steps) == 1000 and len(aside["recipe.steps"]) == 1000
-    assert document.recipe.steps[-1].id == "s1001"
+    assert len(document.recipe.steps) == 500 and len(aside["recipe.steps"]) == 1500
+    assert document.recipe.steps[-1].id == "s501"
 
 
 @pytest.mark.parametrize("damage", ["long", "gone", "broken", "not a list", "no name"])

@@ -102,7 +102,7 @@ def read_date(text: str, today: str) -> str:
         numbers.reverse()
     try:
         found = date(*numbers)
-    except ValueError:
+    except (ValueError, OverflowError):
         raise wrong from None
     if found.year < 1900:
         raise InputError(f"{found.isoformat()} is too long ago; expected a date from 1900 on.")

@@ -63,6 +63,7 @@ class Fit:
 
 def read_sizes(text: str, name: str, unit: Unit = "cm", source: str = "your own table", place: str = "") -> SizeTable:
     """A table from CSV: a column ``size``, then measure codes. Raises :class:`InputError` with line and column."""
+    before = f"{place}, " if place else ""
     lines = text.removeprefix("\ufeff").splitlines()
     head = next((line for line in lines if line.strip()), "")
     delimiter = max(";\t,", key=lambda sign: (head.count(sign), sign == ","))
@@ -74,16 +75,16 @@ def read_sizes(text: str, name: str, unit: Unit = "cm", source: str = "your own 
         raise InputError("the table is empty; expected a header row with size and measure codes.", place)
     header = [cell.strip().lower().replace(" ", "_") for cell in rows[0]]
     if header[0] not in ("size", "name"):
-        raise InputError(f"the first column is “{rows[0][0][:40]}”; expected “size”.", f"{place}, line 1")
+        raise InputError(f"the first column is “{' '.join(rows[0][0].split())[:40]}”; expected “size”.", f"{before}line 1")
     unknown = [code for code in header[1:] if code not in MEASURES]
     if unknown or len(header) < 2 or len(set(header)) != len(header):
         raise InputError(
             f"the columns after size must be measure codes, each once, such as bust, waist, hip; found "
-            f"{' '.join(', '.join(header[1:]).split())[:80] or 'none'}.", f"{place}, line 1".removeprefix(", "),
+            f"{' '.join(', '.join(header[1:]).split())[:80] or 'none'}.", f"{before}line 1",
         )  # fmt: skip
     sizes: dict[str, Size] = {}
     for number, row in enumerate(rows[1:], start=2):
-        where = f"{place}, line {number}"
+        where = f"{before}line {number}"
         if len(sizes) >= MOST_SIZES:
             raise InputError(f"more than {MOST_SIZES} sizes.", where)
         label = row[0].strip()[:40]

@@ -14,7 +14,7 @@ from caddet.core.recipe.entries import BlockSource, Lengths, Outline, OutlineSou
 from caddet.core.recipe.values import Frozen, Plain, Ref, Value, as_value
 
 SCHEMA: Final = 3
-MOST_STEPS = 1000
+MOST_STEPS = 500
 MOST_SOURCES = 20
 MOST_NAMED = 5000
 MAIN = "main"  # the cloth role that every document has

@@ -22,7 +22,7 @@ from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe.document import Document
 from caddet.core.recipe.entries import BlockSource, OutlineSource, StepEntry
 from caddet.core.recipe.registry import block_named
-from caddet.core.recipe.stages import SourceOutcome, StepOutcome, do_step, draft_block, take_outlines
+from caddet.core.recipe.stages import SourceOutcome, StepOutcome, do_step, draft_block, shape_faults, take_outlines
 
 NOTHING_TO_BEGIN_WITH = "This garment has no block and no outlines to begin with. Choose a block in Plan."
 
@@ -91,6 +91,7 @@ def evaluate(document: Document, person: Person | None = None, cache: StageCache
     findings: list[Finding] = []
     sources: list[SourceOutcome] = []
     outcomes: list[StepOutcome] = []
+    told: set[str] = set()  # pieces whose shape a source has told of
     for stage in document.recipe.stages():
         if isinstance(stage, StepEntry):
             if pattern is None:
@@ -103,7 +104,6 @@ def evaluate(document: Document, person: Person | None = None, cache: StageCache
             if outcome.stuck:
                 place = f"recipe[{stage.id}]" + (f".{outcome.parameter}" if outcome.parameter else "")
                 findings.append(Finding("step.stuck", outcome.stuck, place, "look"))
-            findings += outcome.findings
             pattern = outcome.pattern
             outcomes.append(outcome)
             continue
@@ -111,8 +111,10 @@ def evaluate(document: Document, person: Person | None = None, cache: StageCache
             continue
         token, made = _source(stage, document, person, token, cache)
         findings += made.findings
+        prefix = f"{stage.id}_" if pattern is not None else ""
+        told |= {prefix + finding.place for finding in made.findings if finding.code == "draft.shape"}
         if made.pattern is not None:
-            fresh = made.pattern if pattern is None else prefixed(made.pattern, f"{stage.id}_")
+            fresh = prefixed(made.pattern, prefix) if prefix else made.pattern
             pattern = fresh if pattern is None else beside(pattern, fresh)
             names = (
                 {**{f"{stage.id}_{name}": value for name, value in made.names.items()}, **names}
@@ -122,6 +124,8 @@ def evaluate(document: Document, person: Person | None = None, cache: StageCache
         sources.append(made)
         if not outcomes:
             drafted = pattern
+    if drafted is not None:
+        findings += shape_faults(drafted, outcomes, told)
     if not sources:
         findings.append(Finding("draft", NOTHING_TO_BEGIN_WITH, "recipe", "stops"))
     first = sources[0] if sources else take_outlines(OutlineSource())

@@ -6,7 +6,8 @@ goes on; a fault in a piece's shape is laid at the stage that made it.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
+from collections.abc import Set as AbstractSet
 from dataclasses import dataclass, replace
 
 from caddet.core.body.estimates import Estimate
@@ -36,7 +37,6 @@ class StepOutcome:
     pattern: Pattern
     stuck: str = ""
     parameter: str = ""
-    findings: tuple[Finding, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,16 +72,27 @@ def do_step(entry: StepEntry, pattern: Pattern, names: Mapping[str, Quantity]) -
         return StepOutcome(entry, pattern, f"{step.label}: {error}")
     except Exception as error:  # a fault of ours in one step must not take the other steps with it
         return StepOutcome(entry, pattern, f"{step.label}: this can't be done here ({type(error).__name__}: {error})")
-    return StepOutcome(entry, after, findings=_unsound(pattern, after, entry))
+    return StepOutcome(entry, after)
 
 
-def _unsound(before: Pattern, after: Pattern, entry: StepEntry) -> tuple[Finding, ...]:
-    old = {id(piece) for piece in before.pieces}
-    return tuple(
-        Finding("step.shape", f"{sentence} The step before it left it whole.", f"recipe[{entry.id}]", "stops")
-        for piece in after.pieces
-        if id(piece) not in old and (sentence := fault(piece))
-    )
+def shape_faults(before: Pattern, outcomes: Sequence[StepOutcome], told: AbstractSet[str]) -> list[Finding]:
+    """What is wrong with the shape of the pieces at last, each laid at the step that made it so.
+
+    A piece is judged as it ends; only when that is no piece to be cut is it looked for the step behind
+    which it has been so. What a source made wrong has been ``told`` by it.
+    """
+    found: list[Finding] = []
+    for piece in outcomes[-1].pattern.pieces if outcomes else ():
+        sentence = fault(piece) if piece.name not in told else ""
+        if not sentence:
+            continue
+        for index in range(len(outcomes) - 1, -1, -1):
+            earlier = outcomes[index - 1].pattern if index else before
+            if not earlier.has(piece.name) or not fault(earlier.piece(piece.name)):
+                place = f"recipe[{outcomes[index].entry.id}]"
+                found.append(Finding("step.shape", f"{sentence} This step made it so.", place, "stops"))
+                break
+    return found
 
 
 # --- sources --------------------------------------------------------------------------------------
