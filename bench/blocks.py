@@ -27,7 +27,12 @@ DATA = Path(__file__).parent.parent / "tests/data/bodies.csv"
 def _document(block: str, who: Person) -> Document:
     cloth = plain_cloth(BLOCKS[block])
     return Document(
-        title="bench", people=(who,), wearer=who.name, cloths=(cloth,), roles={MAIN: cloth.name}, recipe=Recipe.of(block)
+        title="bench",
+        people=(who,),
+        wearer=who.name,
+        cloths=(cloth,),
+        roles={MAIN: cloth.name},
+        recipe=Recipe.of(block),
     )
 
 

@@ -19,7 +19,8 @@ from caddet.core.demo import demo_document
 from caddet.core.errors import InputError, expected
 from caddet.core.formats.people_csv import parse_people, write_people
 from caddet.core.formats.people_store import photo_folder
-from caddet.core.formats.project import open_project, raw_of, save_project
+from caddet.core.formats.project import open_project, save_project
+from caddet.core.formats.written import raw_of
 from caddet.core.recipe import edits
 from caddet.core.workroom import EvaluateRequest, make
 from tests.making import DATA

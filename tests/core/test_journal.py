@@ -16,9 +16,10 @@ from caddet.core.demo import demo_document
 from caddet.core.errors import CaddetError, InputError
 from caddet.core.formats import journal as journal_module
 from caddet.core.formats.changes import BrokenChange, change, changed
-from caddet.core.formats.journal import Chain, Edited, Entry, Journal, Moved, Written, journal_path
+from caddet.core.formats.journal import Chain, Edited, Entry, Journal, Moved, journal_path
 from caddet.core.formats.project import to_bytes
 from caddet.core.formats.strict_json import canonical
+from caddet.core.formats.written import Written
 from caddet.core.recipe import edits
 from caddet.core.recipe.document import Document
 from caddet.core.recipe.history import History, Moment

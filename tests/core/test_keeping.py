@@ -14,10 +14,11 @@ from caddet.core.demo import demo_document
 from caddet.core.errors import InputError
 from caddet.core.formats import files, keeping
 from caddet.core.formats.files import cut_to_bytes, previous_of, read_whole, write_whole
-from caddet.core.formats.journal import Edited, Journal, Moved, Written, journal_path
+from caddet.core.formats.journal import Edited, Journal, Moved, journal_path
 from caddet.core.formats.keeping import ChangedElsewhere, Hold, Keeper, free_path
 from caddet.core.formats.people_store import keep_person, people_folder
 from caddet.core.formats.project import Opened, open_project, save_project, to_bytes
+from caddet.core.formats.written import Written
 from caddet.core.recipe import edits
 from caddet.core.recipe.difference import differences
 from caddet.core.recipe.document import Document

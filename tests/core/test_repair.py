@@ -17,9 +17,10 @@ from hypothesis import strategies as st
 from caddet.core.demo import demo_document
 from caddet.core.errors import InputError
 from caddet.core.formats.people_store import photo_folder
-from caddet.core.formats.project import keep_aside, open_project, raw_of, read_project, to_bytes
+from caddet.core.formats.project import keep_aside, open_project, read_project, to_bytes
 from caddet.core.formats.repair import repaired
 from caddet.core.formats.strict_json import canonical
+from caddet.core.formats.written import raw_of
 from caddet.core.recipe import edits
 from caddet.core.recipe.document import Document
 from tests.making import step

@@ -24,7 +24,8 @@ from caddet.core.formats.files import previous_of
 from caddet.core.formats.journal import journal_path
 from caddet.core.formats.keeping import Hold
 from caddet.core.formats.older_journal import older_journal_path
-from caddet.core.formats.project import open_project, raw_of, save_project
+from caddet.core.formats.project import open_project, save_project
+from caddet.core.formats.written import raw_of
 from caddet.core.recipe import edits
 from caddet.desk.app import open_bench
 from caddet.desk.places import demo_path

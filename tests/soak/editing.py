@@ -12,7 +12,8 @@ from pydantic import ValidationError
 from caddet.core.body.person import Person
 from caddet.core.demo import demo_document
 from caddet.core.errors import CaddetError
-from caddet.core.formats.journal import Edited, Entry, Journal, Moved, Written
+from caddet.core.formats.journal import Edited, Entry, Journal, Moved
+from caddet.core.formats.written import Written
 from caddet.core.recipe import edits
 from caddet.core.recipe.choices import Cloth
 from caddet.core.recipe.document import (

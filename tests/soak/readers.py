@@ -15,11 +15,12 @@ from caddet.core.body.sizes import read_sizes
 from caddet.core.demo import demo_document
 from caddet.core.figures.language import Quantity, parse, work_out, written
 from caddet.core.formats.block_store import kept_blocks
-from caddet.core.formats.journal import Journal, Written
+from caddet.core.formats.journal import Journal
 from caddet.core.formats.older_journal import taken_over
 from caddet.core.formats.people_csv import read_people, write_people
 from caddet.core.formats.people_store import keep_photo, kept_people
 from caddet.core.formats.project import open_project, read_project, to_bytes
+from caddet.core.formats.written import Written
 from caddet.core.lengths import parse_length
 from caddet.core.pattern.ids import reference
 from caddet.core.workroom import EvaluateRequest, make

@@ -16,9 +16,10 @@ from pathlib import Path
 
 from caddet.core.demo import demo_document
 from caddet.core.errors import CaddetError, InputError
-from caddet.core.formats.journal import Edited, Entry, Written, journal_path
+from caddet.core.formats.journal import Edited, Entry, journal_path
 from caddet.core.formats.keeping import Keeper
 from caddet.core.formats.project import open_project, read_project, save_project, to_bytes
+from caddet.core.formats.written import Written
 from caddet.core.recipe.history import History, Moment
 from tests.soak.editing import edited, moved
 from tests.soak.readers import READERS, Reader

@@ -38,6 +38,8 @@ def change(before: Any, after: Any) -> dict[str, Any]:
 
 def _same(a: Any, b: Any) -> bool:
     """Equality that tells 1 from 1.0 and True, as the text of a file does."""
+    if a is b:
+        return True
     if type(a) is not type(b):
         return False
     if isinstance(a, dict):

@@ -41,8 +41,7 @@ def write_whole(path: Path, data: bytes, *, keep_previous: bool = False, private
             os.fsync(file.fileno())
         os.chmod(temporary, mode)
         if keep_previous and os.path.exists(real):
-            shutil.copyfile(real, temporary + ".previous")
-            os.chmod(temporary + ".previous", mode)
+            _same_bytes(real, temporary + ".previous", mode)
             os.replace(temporary + ".previous", previous_of(real))
         os.replace(temporary, real)
         temporary = None
@@ -132,6 +131,15 @@ def sweep(path: Path) -> None:
 def cut_to_bytes(name: str, most: int) -> str:
     """A name cut to so many bytes of UTF-8, never inside a letter; what can't be UTF-8 is replaced."""
     return name.encode("utf-8", "replace")[:most].decode("utf-8", "ignore")
+
+
+def _same_bytes(path: Path, other: str, mode: int) -> None:
+    """The file under another name as well: linked where that can be, else copied."""
+    try:
+        os.link(path, other)
+    except OSError:
+        shutil.copyfile(path, other)
+        os.chmod(other, mode)
 
 
 def _short(name: str) -> str:

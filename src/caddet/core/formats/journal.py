@@ -3,7 +3,7 @@
 Lines of JSON under the XDG state directory, named after the project's path, only ever added to:
 ``{"edit", "n", "is", "from", "change"}`` for an edit (a snapshot has ``document`` in place of
 ``change``), ``{"now": n}`` for an undo or redo. ``n`` numbers the moments, ``is`` and ``from`` name
-documents by :func:`token_of`. A line that can't be read, or that changes what is not there, is passed
+documents by their tokens. A line that can't be read, or that changes what is not there, is passed
 over and what follows is kept. See ``docs/file-format.md``.
 """
 
@@ -22,9 +22,9 @@ from caddet.core.errors import CaddetError, InputError
 from caddet.core.formats.changes import BrokenChange, change, changed
 from caddet.core.formats.files import append_synced, make_folder, reason_of, write_whole
 from caddet.core.formats.migrate import forward
-from caddet.core.formats.project import raw_of, token_of
 from caddet.core.formats.repair import repaired
-from caddet.core.formats.strict_json import canonical, compact, read_json
+from caddet.core.formats.strict_json import compact, read_json
+from caddet.core.formats.written import Written
 from caddet.core.recipe.document import SCHEMA, Document
 from caddet.core.recipe.history import History, Moment
 
@@ -52,22 +52,6 @@ class Moved:
 
 
 Entry = Edited | Moved
-
-
-@dataclass(frozen=True, slots=True)
-class Written:
-    """A document with what is written of it: its JSON values, its one text, and the text's token."""
-
-    document: Document
-    raw: dict[str, Any]
-    text: str
-    token: str
-
-    @staticmethod
-    def of(document: Document) -> Written:
-        raw = raw_of(document)
-        text = canonical(raw)
-        return Written(document, raw, text, token_of(text.encode()))
 
 
 @dataclass(frozen=True, slots=True)
@@ -298,8 +282,8 @@ class Journal:
                 data = line_of({"now": self.moments[self.path[at]].n})
             else:
                 known = self.last is not None and self.last.document is entry.before
-                before = self.last if known and self.last is not None else Written.of(entry.before)
-                after = Written.of(entry.after)
+                before = self.last if known and self.last is not None else Written.of(entry.before, self.last)
+                after = Written.of(entry.after, before)
                 words = {"edit": entry.deed[:MOST_DEED], "n": self.next_n, "is": after.token, "from": before.token}
                 if self.since > self.whole or self._named(before.token) is None:
                     words["document"] = after.raw

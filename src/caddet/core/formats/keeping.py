@@ -14,10 +14,11 @@ from pathlib import Path
 
 from caddet.core.errors import InputError
 from caddet.core.formats.files import make_folder, read_whole, sweep, write_whole
-from caddet.core.formats.journal import Entry, Journal, Written, journal_folder, journal_name, journal_path
+from caddet.core.formats.journal import Entry, Journal, journal_folder, journal_name, journal_path
 from caddet.core.formats.older_journal import older_journal_path, taken_over
 from caddet.core.formats.people_store import photo_bytes
-from caddet.core.formats.project import BIGGEST_PROJECT, Opened, open_project, packed, token_of
+from caddet.core.formats.project import BIGGEST_PROJECT, Opened, open_project, packed
+from caddet.core.formats.written import Written, token_of
 from caddet.core.recipe.document import Document
 from caddet.core.recipe.history import History
 
@@ -97,7 +98,7 @@ class Keeper:
         self._look()
         self._keep_undo()
         last = self.journal.last if self.journal is not None else None
-        written = last if last is not None and last.document is document else Written.of(document)
+        written = last if last is not None and last.document is document else Written.of(document, last)
         data = packed(written.text, document.photo_files(), self.picture)
         write_whole(self.path, data, keep_previous=True, private=True)
         self.seen, self._stat = token_of(data), _stat(self.path)

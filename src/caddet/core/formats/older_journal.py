@@ -17,9 +17,9 @@ from caddet.core.formats.changes import change
 from caddet.core.formats.files import make_folder, write_whole
 from caddet.core.formats.journal import BIGGEST_JOURNAL, Journal, journal_folder, journal_name, line_of
 from caddet.core.formats.migrate import StepIds, forward, steps_of
-from caddet.core.formats.project import raw_of, token_of
 from caddet.core.formats.repair import repaired
 from caddet.core.formats.strict_json import canonical, read_json
+from caddet.core.formats.written import Written, token_of
 
 
 @dataclass(slots=True)
@@ -113,11 +113,13 @@ def _written(path: Path, moments: list[_Old], journal: Journal) -> Iterator[byte
         for n, moment in enumerate(moments):
             file.seek(moment.at)
             try:
-                raw = raw_of(repaired(forward(read_json(file.readline(), "")["document"], "", moment.ids), "")[0])
+                written = Written.of(
+                    repaired(forward(read_json(file.readline(), "")["document"], "", moment.ids), "")[0]
+                )
             except (InputError, KeyError, TypeError, ValueError):
                 continue
-            token = token_of(canonical(raw).encode())
-            words: dict[str, Any] = {"edit": moment.deed, "n": n, "is": token, "was": moment.token}
+            raw = written.raw
+            words: dict[str, Any] = {"edit": moment.deed, "n": n, "is": written.token, "was": moment.token}
             words |= {"from": journal.moments[-1].token} if journal.moments else {}
             if before is None or journal.since > journal.whole:
                 words["document"] = raw

@@ -91,7 +91,9 @@ def parse_people(
     head = _head_of(text)
     delimiter = max(";\t,", key=lambda sign: (head.count(sign), sign == ","))
     if head.count(delimiter) >= MOST_COLUMNS:
-        raise InputError(f"the header row has more than {MOST_COLUMNS} columns; expected name and measure codes.", place)
+        raise InputError(
+            f"the header row has more than {MOST_COLUMNS} columns; expected name and measure codes.", place
+        )
     rows = csv.reader(io.StringIO(text), delimiter=delimiter)
     reading = _Reading(unit, place, gently, today)
     try:
@@ -120,7 +122,9 @@ def _numbered(rows: Any, reading: _Reading) -> Iterator[tuple[int, list[str]]]:
     for row in rows:
         if len(row) > MOST_COLUMNS or any(len(cell) > LONGEST_CELL for cell in row):
             where = f"{reading.place}, line {begins}" if reading.place else f"line {begins}"
-            raise InputError(f"a row has more than {MOST_COLUMNS} cells, or a cell more than {LONGEST_CELL} letters.", where)
+            raise InputError(
+                f"a row has more than {MOST_COLUMNS} cells, or a cell more than {LONGEST_CELL} letters.", where
+            )
         yield begins, row
         begins = rows.line_num + 1
 

@@ -14,7 +14,6 @@ import zipfile
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from pathlib import Path
-from typing import Any
 
 from caddet.core import library as library  # registers every block
 from caddet.core.errors import Finding, InputError
@@ -23,6 +22,7 @@ from caddet.core.formats.migrate import forward
 from caddet.core.formats.people_store import photo_bytes
 from caddet.core.formats.repair import SetAside, findings_of, repaired
 from caddet.core.formats.strict_json import canonical, read_json
+from caddet.core.formats.written import Written, token_of
 from caddet.core.recipe.document import SCHEMA, BlockSource, Document
 from caddet.core.recipe.registry import BLOCKS
 
@@ -62,17 +62,6 @@ class Opened:
         return not self.findings
 
 
-def token_of(data: bytes) -> str:
-    """A short name for what some bytes say."""
-    return hashlib.blake2b(data, digest_size=12).hexdigest()
-
-
-def raw_of(document: Document) -> dict[str, Any]:
-    """The document as plain JSON values."""
-    raw: dict[str, Any] = document.model_dump(mode="json")
-    return raw
-
-
 def packed(text: str, files: frozenset[str], pictures: Pictures) -> bytes:
     """The bytes of a project file: the document's text, and the photographs that it refers to."""
     buffer = io.BytesIO()
@@ -89,7 +78,7 @@ def packed(text: str, files: frozenset[str], pictures: Pictures) -> bytes:
 
 def to_bytes(document: Document, pictures: Pictures = photo_bytes) -> bytes:
     """The file's bytes; the same document gives the same bytes."""
-    return packed(canonical(raw_of(document)), document.photo_files(), pictures)
+    return packed(Written.of(document).text, document.photo_files(), pictures)
 
 
 def save_project(document: Document, path: Path, pictures: Pictures = photo_bytes) -> bytes:
@@ -145,7 +134,7 @@ def read_project(data: bytes, place: str) -> Opened:
     token = "" if schema == SCHEMA else token_of(canonical(raw).encode())
     document, aside = repaired(forward(raw, place), place)
     if schema == SCHEMA and not aside:
-        token = token_of(canonical(raw_of(document)).encode())
+        token = Written.of(document).token
     pictures = {name: picture for name in document.photo_files() if (picture := archive_pictures(name)) is not None}
     return Opened(document, findings_of(aside), aside=aside, token=token, schema=schema if isinstance(schema, int) else 0,
                   pictures=pictures)  # fmt: skip

@@ -71,11 +71,12 @@ class Recipe(Frozen):
 
     def stages(self) -> Iterator[BlockSource | OutlineSource | StepEntry]:
         """Sources and steps in the order in which they are made."""
-        there = {step.id for step in self.steps}
-        yield from (source for source in self.sources if source.after not in there)
+        later = {source.after for source in self.sources} & {step.id for step in self.steps}
+        yield from (source for source in self.sources if source.after not in later)
         for step in self.steps:
             yield step
-            yield from (source for source in self.sources if source.after == step.id)
+            if step.id in later:
+                yield from (source for source in self.sources if source.after == step.id)
 
     @property
     def main(self) -> BlockSource | None:

@@ -6,10 +6,10 @@ A stage's key is a chained token: a digest of what the stage itself says and of 
 
 from __future__ import annotations
 
-import hashlib
 from collections import OrderedDict
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from hashlib import blake2b
 
 from caddet.core.body.estimates import Estimate
 from caddet.core.body.known import all_known
@@ -71,7 +71,7 @@ class StageCache:
 
 
 def _chained(before: bytes, *parts: bytes) -> bytes:
-    digest = hashlib.blake2b(before, digest_size=16)
+    digest = blake2b(before, digest_size=16)
     for part in parts:
         digest.update(len(part).to_bytes(8, "big") + part)
     return digest.digest()
@@ -96,7 +96,7 @@ def evaluate(document: Document, person: Person | None = None, cache: StageCache
         if isinstance(stage, StepEntry):
             if pattern is None:
                 continue
-            token = _chained(token, stage.token)
+            token = blake2b(token + stage.token, digest_size=16).digest()
             outcome = cache.get(token)
             if not isinstance(outcome, StepOutcome):
                 outcome = do_step(stage, pattern, names)
