@@ -15,15 +15,17 @@ libraries:
 	@scripts/system-libraries $(PY)
 
 $(VENV)/.ready: requirements.lock pyproject.toml | libraries
-	@test -x $(BIN)/python || $(PY) -m venv $(VENV)
-	@$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements.lock
-	@$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps -e .
+	@test -x $(BIN)/python || { echo "Making the environment $(VENV)…"; $(PY) -m venv $(VENV); }
+	@echo "Installing the packages (a minute or so)…"
+	@$(BIN)/python -m pip install -qq --disable-pip-version-check -r requirements.lock
+	@$(BIN)/python -m pip install -qq --disable-pip-version-check --no-deps -e .
 	@touch $@
 
 $(CORE)/.ready: requirements-core.lock pyproject.toml | libraries
-	@test -x $(CORE)/bin/python || $(PY) -m venv $(CORE)
-	@$(CORE)/bin/python -m pip install --quiet --disable-pip-version-check -r requirements-core.lock
-	@$(CORE)/bin/python -m pip install --quiet --disable-pip-version-check --no-deps -e .
+	@test -x $(CORE)/bin/python || { echo "Making the environment $(CORE), without Qt…"; $(PY) -m venv $(CORE); }
+	@echo "Installing the core's packages…"
+	@$(CORE)/bin/python -m pip install -qq --disable-pip-version-check -r requirements-core.lock
+	@$(CORE)/bin/python -m pip install -qq --disable-pip-version-check --no-deps -e .
 	@touch $@
 
 lint: setup

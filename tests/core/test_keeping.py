@@ -16,7 +16,7 @@ from caddet.core.formats import files, keeping
 from caddet.core.formats.files import cut_to_bytes, previous_of, read_whole, write_whole
 from caddet.core.formats.journal import Edited, Journal, Moved, journal_path
 from caddet.core.formats.keeping import ChangedElsewhere, Hold, Keeper, free_path
-from caddet.core.formats.people_store import keep_person, people_folder
+from caddet.core.formats.people_store import keep_person, kept_people, people_folder
 from caddet.core.formats.project import Opened, open_project, save_project, to_bytes
 from caddet.core.formats.written import Written
 from caddet.core.recipe import edits
@@ -186,6 +186,26 @@ def test_what_a_killed_save_left_is_swept_when_it_is_old(path: Path) -> None:
         os.utime(one, (time.time() - 7200,) * 2)
     _keeper(path)
     assert {p.name for p in path.parent.iterdir()} == {"a.caddet", young.name, other.name}
+
+
+def test_the_workrooms_folders_are_swept_too() -> None:
+    keep_person(DEMO.person)
+    litter = people_folder() / ".odile.json.abcd1234.unfinished"
+    litter.write_bytes(b"x")
+    os.utime(litter, (time.time() - 7200,) * 2)
+    assert len(kept_people()[0]) == 1 and not litter.exists()
+
+
+def test_a_journal_of_another_project_is_kept_behind_what_is_opened(path: Path, tmp_path: Path) -> None:
+    other = tmp_path / "other.caddet"
+    save_project(edits.set_measure(DEMO, "waist", 702.0), other)
+    theirs = _keeper(other)
+    _keep(theirs, open_project(other).document, 1010.0)
+    journal_path(path).write_bytes(journal_path(other).read_bytes())
+    opened = open_project(path)
+    past = Keeper(path, opened).past(opened.document)
+    assert past.document == DEMO and past.undo_deed == "As the file was opened"
+    assert past.undone().document.person.measures["hip"] == 1010.0 and past.redo_deed is None
 
 
 def test_the_file_is_as_it_was_when_it_cannot_be_written(path: Path, monkeypatch: pytest.MonkeyPatch) -> None:

@@ -88,6 +88,8 @@ class ProofShape(Strict):
     value: float
     limit: float
     holds: bool
+    accepted: bool
+    reason: str
     verdict: str
     place: str
     sentence: str

@@ -18,10 +18,12 @@ from pytestqt.qtbot import QtBot
 from caddet.core.demo import demo_document
 from caddet.core.formats.project import open_project
 from caddet.core.recipe import edits
+from caddet.core.recipe.values import Formula, Number
 from caddet.desk.app import open_bench
 from caddet.desk.stations.lay import LayItem
 from caddet.desk.table.overlays import FigureChip, GripItem
 from caddet.desk.theme import LOOK
+from caddet.desk.widgets.fields import AmountField
 from caddet.desk.window import MainWindow
 from tests.desk.conftest import settle
 
@@ -293,6 +295,24 @@ def test_print_to_pdf_and_export(
     qtbot.waitUntil(lambda: window.mark.task is None, timeout=15000)
 
 
+def test_an_amount_of_a_step_may_be_typed_as_a_formula_and_shows_it(window: MainWindow, qtbot: QtBot) -> None:
+    window.go("shape")
+    window.shape._open(0)
+    field = next(f for f in window.shape.findChildren(AmountField) if f.edit.accessibleName() == "Step 1: Longer by")
+    type_into(field.edit, "hip / 20")
+    settle(qtbot, window)
+    assert window.bench.document.recipe.steps[0].values["amount"] == Formula(text="hip / 20")
+    field = next(f for f in window.shape.findChildren(AmountField) if f.edit.accessibleName() == "Step 1: Longer by")
+    assert field.edit.text() == "4.9" and field.note.text() == "= hip / 20" and field.note.isVisibleTo(field)
+    type_into(field.edit, "hip /")
+    assert field.wrong.isVisibleTo(field) and window.bench.document.recipe.steps[0].values["amount"] == Formula(
+        text="hip / 20"
+    )
+    type_into(field.edit, "3")
+    settle(qtbot, window)
+    assert window.bench.document.recipe.steps[0].values["amount"] == Number(value=30.0)
+
+
 def test_allowances_are_changed_for_all_and_for_one_edge(window: MainWindow, qtbot: QtBot) -> None:
     window.go("mark")
     type_into(window.mark.usual["hem"].field.edit, "5")
@@ -300,7 +320,7 @@ def test_allowances_are_changed_for_all_and_for_one_edge(window: MainWindow, qtb
     settle(qtbot, window)
     assert window.bench.document.finishing.hem == 50 and window.bench.document.finishing.exceptions["front.side"] == 20
     type_into(window.mark.usual["hem"].field.edit, "99")
-    assert window.bench.document.finishing.hem == 50 and "less than" in window.toast.text()
+    assert window.bench.document.finishing.hem == 50 and "Hem: expected at most 15.0 cm" in window.toast.text()
 
 
 def test_the_lay_answers_to_the_cloth(window: MainWindow, qtbot: QtBot, tmp_path: Path) -> None:

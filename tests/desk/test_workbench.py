@@ -70,7 +70,7 @@ def test_edits_that_fail_are_said_and_leave_everything(bench: Workbench, qtbot: 
     bench.said.connect(said.append)
     assert not bench.edit("x", lambda d: edits.choose_wearer(d, "Nobody"))
     assert not bench.edit("x", lambda d: edits.set_lay(d, gap=-4.0))
-    assert len(said) == 2 and "Nobody" in said[0] and "gap" in said[1]
+    assert len(said) == 2 and "Nobody" in said[0] and "Gap" in said[1]
     assert bench.document == demo_document()
 
 
@@ -199,8 +199,12 @@ def test_the_screen_is_asked_for_first(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setenv("QT_QPA_PLATFORM", "offscreen")
     need_display()
     monkeypatch.delenv("QT_QPA_PLATFORM")
+    monkeypatch.setattr("caddet.desk.display._x11_answers", lambda name: name == ":0")
     monkeypatch.setenv("DISPLAY", ":0")
     need_display()
+    monkeypatch.setenv("DISPLAY", ":1")
+    with pytest.raises(CaddetError, match="no screen answers"):
+        need_display()
     monkeypatch.delenv("DISPLAY")
     monkeypatch.delenv("WAYLAND_DISPLAY", raising=False)
     with pytest.raises(CaddetError, match="no screen"):

@@ -53,7 +53,9 @@ def _guarded(words: list[str]) -> int:
         return refuse(str(error))
     except ValidationError as error:
         first = error.errors()[0]
-        return refuse(f"{'.'.join(map(str, first['loc']))}: {expected(first['type'], first.get('ctx', {}), first['msg'])}.")
+        return refuse(
+            f"{'.'.join(map(str, first['loc']))}: {expected(first['type'], first.get('ctx', {}), first['msg'])}."
+        )
     except BrokenPipeError:
         _let_go_of_output()
         return EXIT_FINE

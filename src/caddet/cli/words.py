@@ -68,7 +68,11 @@ def opened_and_made(arguments: argparse.Namespace) -> Made:
         except InputError as error:
             say(f"what was set aside can't be kept beside the file: {error}")
         else:
-            say(f"{path}: what could not be read is kept as {beside.name}" if beside else f"{path}: read as well as may be")
+            say(
+                f"{path}: what could not be read is kept as {beside.name}"
+                if beside
+                else f"{path}: read as well as may be"
+            )
     return make(EvaluateRequest(opened.document))
 
 

@@ -31,7 +31,11 @@ def expected(kind: str, context: Mapping[str, Any], message: str) -> str:
         case "less_than_equal" | "less_than":
             return f"expected at most {numbers.get('le', numbers.get('lt', ''))}"
         case "greater_than_equal" | "greater_than":
-            return f"expected more than {numbers['gt']}" if "gt" in numbers else f"expected at least {numbers.get('ge', '')}"
+            return (
+                f"expected more than {numbers['gt']}"
+                if "gt" in numbers
+                else f"expected at least {numbers.get('ge', '')}"
+            )
         case "float_type" | "float_parsing" | "int_type" | "int_parsing" | "finite_number" | "int_from_float":
             return "expected a number"
         case "string_type":

@@ -56,7 +56,9 @@ def _x11_answers(name: str) -> bool:
     try:
         xcb = ctypes.CDLL("libxcb.so.1")
     except OSError:
-        raise InputError("the window needs libxcb, which is not installed. On Debian: make setup as root.", "display") from None
+        raise InputError(
+            "the window needs libxcb, which is not installed. On Debian: make setup as root.", "display"
+        ) from None
     xcb.xcb_connect.restype = ctypes.c_void_p
     xcb.xcb_connect.argtypes = [ctypes.c_char_p, ctypes.c_void_p]
     xcb.xcb_connection_has_error.argtypes = [ctypes.c_void_p]

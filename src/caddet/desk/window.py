@@ -133,7 +133,9 @@ class MainWindow(QMainWindow):
         self.strip.remedy.connect(lambda remedy: bench.edit(remedy.label, remedy.apply))
         self.strip.accepted.connect(self._accept)
         self.strip.opened_again.connect(
-            lambda line: bench.edit(f"Look again: {line.label}", lambda d: edits.take_back_accepted(d, line.accepting("again")))
+            lambda line: bench.edit(
+                f"Look again: {line.label}", lambda d: edits.take_back_accepted(d, line.accepting("again"))
+            )
         )
         self.strip.unsaved_clicked.connect(self._unsaved)
         bench.saved.connect(self._tell_saved)

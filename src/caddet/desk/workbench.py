@@ -18,7 +18,7 @@ from caddet.core.formats.journal import Edited, Entry, Moved
 from caddet.core.formats.keeping import ChangedElsewhere, Hold, Keeper, free_path
 from caddet.core.formats.people_store import photo_bytes
 from caddet.core.formats.project import Opened, keep_aside, open_project, save_project
-from caddet.core.lengths import Unit, in_unit
+from caddet.core.lengths import Unit, format_length, in_unit
 from caddet.core.recipe.document import Document
 from caddet.core.recipe.evaluate import StageCache
 from caddet.core.recipe.history import History
@@ -26,6 +26,21 @@ from caddet.core.workroom import EvaluateRequest, Made, make
 from caddet.desk.tasks import Callback, Courier, Task, Workers
 
 TRY_AGAIN = 15_000  # ms between tries to save what could not be saved
+
+
+NO_LENGTHS = ("price", "stretch", "stretch_along", "shrinkage", "turn", "months")
+
+
+def _refusal(error: ValidationError, unit: Unit) -> str:
+    """Why the schema does not take a value, with its limits as the user measures."""
+    first = error.errors()[0]
+    name = str(first["loc"][-1]) if first["loc"] else ""
+    limits = first.get("ctx", {})
+    if name not in NO_LENGTHS:
+        limits = {key: format_length(value, unit, with_unit=True) if isinstance(value, int | float) else value
+                  for key, value in limits.items()}  # fmt: skip
+    words = expected(first["type"], limits, first["msg"])
+    return f"{name.replace('_', ' ').capitalize()}: {words}." if name else f"{words}."
 
 
 class Workbench(QObject):
@@ -149,9 +164,8 @@ class Workbench(QObject):
         try:
             document = change(self.history.document)
         except ValidationError as error:
-            first = error.errors()[0]
             self.preview(None)
-            self.said.emit(f"{'.'.join(map(str, first['loc']))}: {expected(first['type'], first.get('ctx', {}), first['msg'])}")
+            self.said.emit(_refusal(error, self.unit))
             return False
         except CaddetError as error:
             self.preview(None)

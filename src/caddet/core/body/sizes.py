@@ -75,7 +75,9 @@ def read_sizes(text: str, name: str, unit: Unit = "cm", source: str = "your own 
         raise InputError("the table is empty; expected a header row with size and measure codes.", place)
     header = [cell.strip().lower().replace(" ", "_") for cell in rows[0]]
     if header[0] not in ("size", "name"):
-        raise InputError(f"the first column is “{' '.join(rows[0][0].split())[:40]}”; expected “size”.", f"{before}line 1")
+        raise InputError(
+            f"the first column is “{' '.join(rows[0][0].split())[:40]}”; expected “size”.", f"{before}line 1"
+        )
     unknown = [code for code in header[1:] if code not in MEASURES]
     if unknown or len(header) < 2 or len(set(header)) != len(header):
         raise InputError(

@@ -11,7 +11,7 @@ import platformdirs
 from pydantic import ValidationError
 
 from caddet.core.errors import Finding, InputError
-from caddet.core.formats.files import make_folder, read_whole, write_whole
+from caddet.core.formats.files import make_folder, read_whole, sweep_folder, write_whole
 from caddet.core.formats.migrate import STORE, store_forward
 from caddet.core.formats.strict_json import canonical, read_json
 from caddet.core.recipe.planning import OwnBlock
@@ -47,6 +47,7 @@ def kept_blocks() -> tuple[list[OwnBlock], list[Finding]]:
     found: list[OwnBlock] = []
     findings: list[Finding] = []
     folder = block_folder()
+    sweep_folder(folder)
     for path in sorted(folder.glob("*.json")) if os.path.isdir(folder) else []:
         try:
             raw = store_forward(read_json(read_whole(path, BIGGEST), str(path)), str(path))

@@ -128,6 +128,15 @@ def sweep(path: Path) -> None:
                 Path(one.path).unlink(missing_ok=True)
 
 
+def sweep_folder(folder: Path) -> None:
+    """Take away what killed saves left behind long ago in a folder of our own."""
+    with contextlib.suppress(OSError):
+        for one in os.scandir(folder):
+            unfinished = one.name.startswith(".") and UNFINISHED in one.name
+            if unfinished and time.time() - one.stat().st_mtime > OLD_LITTER:
+                Path(one.path).unlink(missing_ok=True)
+
+
 def cut_to_bytes(name: str, most: int) -> str:
     """A name cut to so many bytes of UTF-8, never inside a letter; what can't be UTF-8 is replaced."""
     return name.encode("utf-8", "replace")[:most].decode("utf-8", "ignore")

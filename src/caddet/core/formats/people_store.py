@@ -18,7 +18,7 @@ from pydantic import ValidationError
 
 from caddet.core.body.person import Person
 from caddet.core.errors import Finding, InputError
-from caddet.core.formats.files import make_folder, read_whole, write_whole
+from caddet.core.formats.files import make_folder, read_whole, sweep_folder, write_whole
 from caddet.core.formats.migrate import STORE, store_forward
 from caddet.core.formats.strict_json import canonical, read_json
 
@@ -60,6 +60,8 @@ def kept_people() -> tuple[list[Kept], list[Finding]]:
     found: list[Kept] = []
     findings: list[Finding] = []
     folder = people_folder()
+    sweep_folder(folder)
+    sweep_folder(photo_folder())
     for path in sorted(folder.glob("*.json")) if os.path.isdir(folder) else []:
         try:
             found.append(_read(path))

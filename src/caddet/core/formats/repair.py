@@ -15,6 +15,7 @@ from pydantic import BaseModel, TypeAdapter, ValidationError, create_model
 from caddet.core.body.person import Person
 from caddet.core.body.readings import MeasureSet
 from caddet.core.errors import Finding, InputError, expected
+from caddet.core.formats.repair_words import in_words
 from caddet.core.recipe.choices import Cloth, Finishing, LayChoices
 from caddet.core.recipe.document import (
     MAIN,
@@ -49,14 +50,18 @@ class SetAside:
     place: str
     why: str
     value: Any
+    words: str = ""  # the place as a maker says it
 
 
 @dataclass(slots=True)
 class _Repair:
+    raw: dict[str, Any]
     aside: list[SetAside] = field(default_factory=list)
 
     def put(self, place: str, why: str, value: Any) -> None:
-        self.aside.append(SetAside(place, why, value))
+        if value in ([], {}) and self.aside and self.aside[-1].place.startswith(place):
+            return  # only what is left when its parts were set aside
+        self.aside.append(SetAside(place, why, value, in_words(place, self.raw)))
 
 
 def repaired(raw: dict[str, Any], place: str) -> tuple[Document, tuple[SetAside, ...]]:
@@ -66,7 +71,7 @@ def repaired(raw: dict[str, Any], place: str) -> tuple[Document, tuple[SetAside,
             return Document.model_validate(raw), ()
         except (ValidationError, RecursionError):
             pass
-    repair = _Repair()
+    repair = _Repair(_names_of(raw))
     whole = _whole(raw, repair)
     if not whole["recipe"]["sources"] and not isinstance(raw.get("people"), list):
         raise InputError("too little of this project can be read to open it.", place)
@@ -79,13 +84,42 @@ def repaired(raw: dict[str, Any], place: str) -> tuple[Document, tuple[SetAside,
 def findings_of(aside: tuple[SetAside, ...]) -> tuple[Finding, ...]:
     """What is said of what was set aside, each with its place."""
     told = [
-        Finding("file.repaired", f"{one.place} could not be read ({one.why}) and was set aside.", one.place)
+        Finding(
+            "file.repaired",
+            f"{one.words[:1].upper()}{one.words[1:]}: {_shown(one.value)} could not be read ({one.why}) "
+            "and was set aside.",
+            one.place,
+        )
         for one in aside[:MOST_TOLD]
     ]
     if len(aside) > MOST_TOLD:
         more = len(aside) - MOST_TOLD
         told.append(Finding("file.repaired", f"{more} more things could not be read and were set aside.", "file"))
     return tuple(told)
+
+
+def _shown(value: Any) -> str:
+    text = " ".join(str(value).split())
+    return f"“{text}”" if isinstance(value, str | int | float) and len(text) <= 40 else "this"
+
+
+def _names_of(raw: dict[str, Any]) -> dict[str, Any]:
+    """What the places are called by: names, dates and kinds, as they were before anything was mended."""
+
+    def items(holder: Any, key: str) -> list[Any]:
+        found = holder.get(key) if isinstance(holder, dict) else None
+        return found[:10_000] if isinstance(found, list) else []
+
+    def only(holder: Any, key: str) -> dict[str, Any]:
+        return {key: holder[key]} if isinstance(holder, dict) and key in holder else {}
+
+    return {
+        "people": [
+            only(p, "name") | {"sets": [only(one, "date") for one in items(p, "sets")]} for p in items(raw, "people")
+        ],
+        "cloths": [only(cloth, "name") for cloth in items(raw, "cloths")],
+        "recipe": {"steps": [only(step, "kind") for step in items(raw.get("recipe"), "steps")]},
+    }
 
 
 # --- the whole ------------------------------------------------------------------------------------

@@ -51,7 +51,9 @@ def reference(text: str) -> Reference:
     match = _REFERENCE.fullmatch(text) if len(text) <= LONGEST_NAME * 2 else None
     marks = frozenset((match["marks"] or "").split(",")) - {""} if match else frozenset()
     if match is None or len(match["name"]) > LONGEST_NAME or len(marks) > MOST_MARKS:
-        raise CaddetError(f"“{' '.join(text[:60].split())}” does not name an edge or piece; expected one such as front.side")
+        raise CaddetError(
+            f"“{' '.join(text[:60].split())}” does not name an edge or piece; expected one such as front.side"
+        )
     return Reference(match["name"], marks, match["other"] is not None)
 
 

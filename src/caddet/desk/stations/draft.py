@@ -278,7 +278,7 @@ class DraftStation(Station):
             self.bench.preview(None)
             return
         label_ = self.rows[name].title.text() if name in self.rows else name
-        self.bench.edit(f"{label_}: pulled to {formula}", lambda d: edits.set_override(d, name, formula))
+        self.bench.edit(f"{label_}: pulled on the table", lambda d: edits.set_override(d, name, formula))
 
     # --- the other way laid over --------------------------------------------------------------
 

@@ -14,10 +14,10 @@ from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe import edits
 from caddet.core.recipe.document import Document, StepEntry
 from caddet.core.recipe.registry import STEPS, Grip, Parameter, Step, step_entry
-from caddet.core.recipe.values import Plain
+from caddet.core.recipe.values import Formula, Plain
 from caddet.desk.stations.base import Station, Status, empty
 from caddet.desk.table.piece_item import Showing
-from caddet.desk.widgets.fields import LengthField, Row, button, label, read_number
+from caddet.desk.widgets.fields import AmountField, Row, button, label, read_number
 
 
 def with_step(document: Document, kind: str, values: Mapping[str, Plain]) -> Document:
@@ -85,7 +85,11 @@ class ShapeStation(Station):
 
     def _slip(self, index: int, entry: StepEntry, stuck: str) -> Row:
         step = STEPS.get(entry.kind)
-        words = step.describe(step.shown_values(entry.values, self._names()), self.bench.unit) if step else entry.kind
+        words = (
+            step.describe(step.shown_values(entry.values, self._names()), self.bench.unit)
+            if step
+            else entry.kind.replace("_", " ")
+        )
         row = Row(f"{index + 1}  {words[:1].upper()}{words[1:]}")
         row.chosen.connect(partial(self._open, index))
         if stuck:
@@ -139,7 +143,10 @@ class ShapeStation(Station):
         value = shown[parameter.name]
         name = f"Step {index + 1}: {parameter.label}"
         if parameter.kind in ("length", "number"):
-            field = LengthField(name, self.bench.unit)
+            field = AmountField(name, self.bench.unit)
+            kept = entry.values.get(parameter.name)
+            field.show_formula(kept.text if isinstance(kept, Formula) else "")
+            field.formula.connect(lambda text: self._set(index, entry, parameter.name, Formula(text=text)))
             if parameter.kind == "number":
                 field.read = read_number
                 field.edit.setText(f"{float(value):g}")
@@ -159,7 +166,7 @@ class ShapeStation(Station):
         box.activated.connect(lambda at: self._set(index, entry, parameter.name, box.itemData(at)))
         return box
 
-    def _set(self, index: int, entry: StepEntry, name: str, value: Plain) -> None:
+    def _set(self, index: int, entry: StepEntry, name: str, value: Plain | Formula) -> None:
         step = STEPS[entry.kind]
         plain = {**step.shown_values(entry.values, self._names()), name: value}
         values = {**entry.values, name: step.tagged(plain)[name]}

@@ -471,7 +471,7 @@ class WorkroomPlace(Station):
     def write_csv(self, path: Path) -> None:
         """Write those who are chosen (everybody shown when it is one) in the unit of the window."""
         people = self._people_out()
-        if self._try(lambda: write_whole(path, write_people(people, self.bench.unit).encode())):
+        if self._try(lambda: write_whole(path, write_people(people, self.bench.unit).encode(), private=True)):
             self.bench.said.emit(
                 f"{len(people)} people written to {path.name}, in {'cm' if self.bench.unit == 'cm' else 'inches'}."
             )

@@ -22,6 +22,7 @@ from PyQt6.QtWidgets import (
 )
 
 from caddet.core.errors import CaddetError, InputError
+from caddet.core.figures.language import names_in, parse
 from caddet.core.lengths import Unit, format_length, parse_length
 from caddet.desk.theme import LOOK
 
@@ -154,6 +155,50 @@ class LengthField(QWidget):
         if isinstance(event, QFocusEvent) and event.type() == QEvent.Type.FocusIn:
             self.edit.selectAll()
         return False
+
+
+class AmountField(LengthField):
+    """A typed amount of a step: a length or number, or a formula over measures and figures."""
+
+    formula = pyqtSignal(str)
+
+    def __init__(self, name: str, unit: Unit) -> None:
+        super().__init__(name, unit)
+        self.text = ""
+        self.note = label("", "working", wrap=True)
+        self.note.hide()
+        column = self.layout()
+        assert column is not None
+        column.addWidget(self.note)
+
+    def show_formula(self, text: str) -> None:
+        """Show which formula the value comes from; "" when it is a plain one."""
+        self.text = text
+        self.note.setText(f"= {text}")
+        self.note.setVisible(bool(text))
+        self.edit.setToolTip(text)
+
+    def _finished(self) -> None:
+        text = self.edit.text().strip()
+        if (
+            self.edit.isModified()
+            and not _reads(lambda: self.read(text, self.unit))
+            and _reads(lambda: names_in(parse(text)))
+        ):
+            self.edit.setModified(False)
+            self._complain("")
+            self.formula.emit(text)
+            return
+        super()._finished()
+
+
+def _reads(read: Callable[[], object]) -> bool:
+    """Whether some words can be read, as something that is not empty."""
+    try:
+        found = read()
+    except CaddetError:
+        return False
+    return found is not None and found != frozenset()
 
 
 def read_number(text: str, unit: Unit) -> float:

@@ -30,7 +30,6 @@ def told_on_opening(bench: Workbench, opened: Opened, file: Path) -> list[str]:
 def ask_unsaved(parent: QWidget, bench: Workbench) -> Unsaved:
     """What is to become of edits that can't be saved."""
     box = QMessageBox(parent)
-    box.setIcon(QMessageBox.Icon.Warning)
     box.setWindowTitle("Not saved")
     box.setText("Your last edits are not saved.")
     why = bench.save_error or f"This project is only read, because {bench.read_only_why}."
@@ -56,10 +55,9 @@ def ask_changed_elsewhere(parent: QWidget, bench: Workbench) -> Elsewhere:
     else:
         lines = differences(bench.history.document, theirs, bench.unit) or ("Nothing in the project itself differs.",)
     box = QMessageBox(parent)
-    box.setIcon(QMessageBox.Icon.Warning)
     box.setWindowTitle("Changed elsewhere")
     name = bench.path.name if bench.path is not None else "This project"
-    box.setText(f"{name} was changed by another program or window since it was opened here.")
+    box.setText(f"{name} was changed elsewhere.")
     shown = "\n".join(f"•  {line}" for line in lines)
     box.setInformativeText(f"{shown}\n\nBoth versions are kept, whichever you go on with.")
     answers: dict[object, Elsewhere] = {

@@ -1,0 +1,73 @@
+"""The places of a document in a maker's words: ``people.0.sets.0.readings.hip`` is “Odile, hip girth”."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from caddet.core.body.measures import MEASURES
+
+_PARTS = {
+    "title": "the title", "notes": "the notes", "wearer": "whom it is for", "people": "the people", "cloths": "the cloths",
+    "roles": "the cloth for", "recipe": "the recipe", "finishing": "the allowances", "lays": "the lay of the cloth for",
+    "table": "the place on the table of", "photographs": "the photograph", "cut": "the cut piece", "made": "the length as made of",
+    "accepted": "what is fine by you, number", "log": "the log, entry",
+}  # fmt: skip
+_FIELDS = {"born": "birth month", "exceptions": "the allowance of", "ease": "ease at the", "overrides": "the formula of",
+           "options": "the choice", "width": "width", "next_id": "the counter of steps"}  # fmt: skip
+
+
+def in_words(place: str, raw: dict[str, Any]) -> str:
+    """What a place (keys with points between) means to whoever made the project ``raw`` is of."""
+    keys = place.split(".")
+    match keys:
+        case ["people", number, *rest]:
+            return ", ".join([_named(raw, "people", number, "person"), *_of_person(rest, raw, number)])
+        case ["cloths", number, *rest]:
+            return ", ".join([_named(raw, "cloths", number, "cloth"), *map(_plain, rest)])
+        case ["recipe", "sources", _, kind, *rest] if kind in _FIELDS and rest:
+            return f"{_FIELDS[kind]} {_plain('.'.join(rest[:1]))}"
+        case ["recipe", "steps", number, *rest]:
+            return ", ".join(
+                [_step(raw, number), *map(_plain, [key for key in rest if key not in ("values", "value")])]
+            )
+        case ["finishing", "exceptions", *rest] if rest:
+            return f"the allowance of {_plain('.'.join(rest))}"
+        case [first, *rest] if first in _PARTS:
+            return " ".join([_PARTS[first], *map(_plain, rest)])
+    return _plain(place)
+
+
+def _plain(key: str) -> str:
+    return key.replace("_", " ").replace(".", " ")
+
+
+def _at(raw: dict[str, Any], part: str, number: str) -> Any:
+    items = raw.get(part)
+    return items[int(number)] if isinstance(items, list) and number.isdigit() and int(number) < len(items) else None
+
+
+def _named(raw: dict[str, Any], part: str, number: str, what: str) -> str:
+    one = _at(raw, part, number)
+    name = one.get("name") if isinstance(one, dict) else None
+    return name[:40] if isinstance(name, str) and name else f"{what} {int(number) + 1 if number.isdigit() else number}"
+
+
+def _of_person(rest: list[str], raw: dict[str, Any], number: str) -> list[str]:
+    match rest:
+        case ["sets", index, "readings", code, *_]:
+            label = MEASURES[code].label.lower() if code in MEASURES else _plain(code)
+            one = _at(raw, "people", number)
+            dated = _at(one, "sets", index) if isinstance(one, dict) else None
+            day = dated.get("date") if isinstance(dated, dict) else None
+            return [f"{label} of {day}" if isinstance(day, str) and day else label]
+        case ["sets", index, *more]:
+            return [f"set of readings {int(index) + 1 if index.isdigit() else index}", *map(_plain, more)]
+    return [_FIELDS.get(key, _plain(key)) for key in rest]
+
+
+def _step(raw: dict[str, Any], number: str) -> str:
+    recipe = raw.get("recipe")
+    one = _at(recipe, "steps", number) if isinstance(recipe, dict) else None
+    kind = one.get("kind") if isinstance(one, dict) else None
+    words = f" ({_plain(kind[:40])})" if isinstance(kind, str) and kind else ""
+    return f"step {int(number) + 1 if number.isdigit() else number}{words}"
