@@ -247,6 +247,23 @@ def test_a_state_folder_that_cannot_be_written_costs_the_undo_not_the_project(
     assert [m.deed for m in past.moments][-2:] == ["hip 1007", "hip 1008"], "what waited was written when it could be"
 
 
+def test_a_state_folder_that_is_full_when_a_project_is_opened_costs_nothing(
+    path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def full(*_: object) -> int:
+        raise OSError(28, "No space left on device")
+
+    with monkeypatch.context() as broken:
+        broken.setattr("caddet.core.formats.journal.append_synced", full)
+        opened = open_project(path)
+        keeper = Keeper(path, opened)
+        assert keeper.past(opened.document).document == DEMO and "tried again" in keeper.undo_error
+        after = _keep(keeper, DEMO, 1011.0)
+    last = _keep(keeper, after, 1012.0)
+    past = Keeper(path, open_project(path)).past(last)
+    assert [m.deed for m in past.moments] == ["Start", "hip 1011", "hip 1012"] and past.undone().undone().document == DEMO
+
+
 def test_only_ordinary_files_are_read_and_written(tmp_path: Path) -> None:
     pipe = tmp_path / "pipe.caddet"
     os.mkfifo(pipe)

@@ -150,6 +150,7 @@ class Journal:
     whole: int = 0  # bytes of the last snapshot, and of the changes since
     since: int = 1
     last: Written | None = None
+    unwritten: bytes = b""  # what could not be written when the project was opened; it goes before the next edit
 
     @property
     def lines(self) -> list[Line]:
@@ -238,7 +239,7 @@ class Journal:
         """The past of a project just opened: its last moment equal to the document is now, later ones can be redone.
 
         When none is, the document becomes a new moment behind what was now (written unless ``write`` is
-        false). Raises :class:`InputError` when that can't be written.
+        false; when that can't be done it waits in ``unwritten``).
         """
         at = self._named(token)
         if at is not None:
@@ -249,7 +250,10 @@ class Journal:
                  "document": written.raw}  # fmt: skip
         data = line_of(words)
         if write:
-            self._append(data)
+            try:
+                self._append(data)
+            except InputError:
+                self.unwritten = data
         self.take(data)
         self.last = written
         return Chain(self.lines).history(document, self.now)
@@ -271,7 +275,9 @@ class Journal:
     def _append(self, data: bytes) -> None:
         try:
             make_folder(self.file.parent)
+            data = self.unwritten + data
             append_synced(self.file, data if _ends_whole(self.file) else b"\n" + data)
+            self.unwritten = b""
         except OSError as error:
             raise InputError(f"the undo can't be kept: {reason_of(error, self.file)}", str(self.file)) from error
 

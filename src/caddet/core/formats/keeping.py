@@ -75,7 +75,7 @@ class Keeper:
         path, old = journal_path(self.path), older_journal_path(self.path)
         try:
             if not os.path.exists(path) and os.path.exists(old):
-                journal = taken_over(old, path, self.token)
+                journal = taken_over(old, path, self.token, write=not self.read_only)
             else:
                 journal = Journal.read(path)
                 if journal.wants_compacting and not self.read_only:
@@ -85,6 +85,8 @@ class Keeper:
             self.undo_error = str(error)
             raise
         self.journal = journal
+        if journal.unwritten:
+            self.undo_error = "the undo can't be kept at the moment; it is tried again with every save."
         return history
 
     def keep(self, document: Document, entries: Sequence[Entry]) -> None:

@@ -38,8 +38,9 @@ def older_journal_path(project: Path) -> Path:
     return journal_folder() / f"{journal_name(project)}.jsonl"
 
 
-def taken_over(old: Path, new: Path, token: str) -> Journal:
+def taken_over(old: Path, new: Path, token: str, *, write: bool = True) -> Journal:
     """The journal at ``new``, written from the one at ``old``; ``token`` is that of the project file.
+    Without ``write`` it is only read.
 
     Raises :class:`InputError` when the new one can't be written. What can't be read is passed over.
     """
@@ -63,8 +64,9 @@ def taken_over(old: Path, new: Path, token: str) -> Journal:
     here = next((i for i, line in enumerate(journal.lines) if line.was == moments[now].token), journal.now)
     lines.append(line_of({"now": journal.lines[here].n}))
     journal.take(lines[-1])
-    make_folder(new.parent)
-    write_whole(new, b"".join(lines), private=True)
+    if write:
+        make_folder(new.parent)
+        write_whole(new, b"".join(lines), private=True)
     return journal
 
 
