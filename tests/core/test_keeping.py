@@ -261,7 +261,11 @@ def test_a_state_folder_that_is_full_when_a_project_is_opened_costs_nothing(
         after = _keep(keeper, DEMO, 1011.0)
     last = _keep(keeper, after, 1012.0)
     past = Keeper(path, open_project(path)).past(last)
-    assert [m.deed for m in past.moments] == ["Start", "hip 1011", "hip 1012"] and past.undone().undone().document == DEMO
+    assert [m.deed for m in past.moments] == [
+        "Start",
+        "hip 1011",
+        "hip 1012",
+    ] and past.undone().undone().document == DEMO
 
 
 def test_only_ordinary_files_are_read_and_written(tmp_path: Path) -> None:

@@ -98,7 +98,7 @@ def test_the_steps_after_the_limit_are_set_aside_and_the_others_stay() -> None:
 def test_the_wearer_is_never_another(damage: str) -> None:
     def hurt(raw: dict[str, Any]) -> None:
         if damage == "long":
-            raw["people"][0]["name"] = raw["wearer"] = "Odile of the Quay " * 10
+            raw["people"][0]["name"] = raw["wearer"] = "Odile of the Quay " * 30
         elif damage == "gone":
             del raw["people"][0]
         elif damage == "broken":

@@ -27,11 +27,14 @@ from caddet.core.formats.older_journal import older_journal_path
 from caddet.core.formats.project import open_project, save_project
 from caddet.core.formats.written import raw_of
 from caddet.core.recipe import edits
+from caddet.core.recipe.document import BlockSource, Document, OutlineSource, Recipe
+from caddet.core.recipe.planning import begin_with
 from caddet.desk.app import open_bench
 from caddet.desk.places import demo_path
 from caddet.desk.window import MainWindow
 from tests.desk.conftest import settle
 from tests.making import DATA
+from tests.soak.editing import ODD_STEP, SQUARE
 
 
 @pytest.fixture
@@ -255,6 +258,40 @@ def test_a_project_of_an_older_version_opens_with_its_undo(qtbot: QtBot, tmp_pat
     assert journal_path(path).exists()
     window.close()
     assert open_project(path).document.photo_files() == frozenset()
+
+
+def _two_blocks() -> Document:
+    two = edits.add_source(demo_document(), BlockSource(block="trousers.tailored"))
+    return edits.add_source(two, OutlineSource(label="Pocket", outlines=(SQUARE,), after="s3"))
+
+
+@pytest.mark.parametrize(
+    "document",
+    [
+        _two_blocks(), demo_document().model_copy(update={"recipe": Recipe()}), edits.add_step(demo_document(), ODD_STEP),
+        begin_with(demo_document(), Recipe(sources=(OutlineSource(outlines=(SQUARE,)),), next_id=2)),
+    ],
+    ids=["two blocks", "nothing", "odd step", "outlines only"],
+)  # fmt: skip
+def test_every_station_stands_on_any_document_of_the_schema(
+    window: MainWindow, qtbot: QtBot, tmp_path: Path, document: Document
+) -> None:
+    path = tmp_path / "any.caddet"
+    save_project(document, path)
+    window.open_path(path)
+    settle(qtbot, window)
+    assert window.bench.document == document
+    for place in window.places:
+        window.go(place.key)
+        qtbot.wait(30)
+    window.go("draft")
+    window.bench.edit("hip", lambda d: edits.set_measure(d, "hip", 1001.0))
+    window.bench.edit("option", lambda d: edits.set_option(d, "length", 500.0))
+    settle(qtbot, window)
+    window.go("shape")
+    assert window.bench.result is not None
+    names = [piece.name for piece in window.bench.result.pattern.pieces] if window.bench.result.pattern else []
+    assert set(window.table.pieces) >= set(names)
 
 
 def _packed(raw: object) -> bytes:

@@ -129,7 +129,7 @@ def _whole(raw: dict[str, Any], repair: _Repair) -> dict[str, Any]:
     whole: dict[str, Any] = {"schema_version": SCHEMA}
     for key in sorted(raw.keys() - Document.model_fields.keys()):
         repair.put(key, "no such part", raw[key])
-    wearer, title = _text(raw, "wearer", 200, repair), _text(raw, "title", 120, repair)
+    wearer, title = _text(raw, "wearer", 100_000, repair), _text(raw, "title", 120, repair)
     whole["title"] = title or "Unnamed"
     if "notes" in raw:
         whole["notes"] = _text(raw, "notes", 100_000, repair)
@@ -183,8 +183,6 @@ def _people(raw: Any, wearer: str, repair: _Repair) -> tuple[list[Any], str]:
         place = f"people.{index}"
         if isinstance(one, dict) and isinstance(one.get("name"), str) and len(one["name"]) > 80:
             repair.put(f"{place}.name", "longer than 80 letters; it was cut", one["name"])
-            if wearer == one["name"]:
-                wearer = one["name"][:80]
             one = {**one, "name": one["name"][:80]}
         sets = one.pop("sets", []) if isinstance(one, dict) else []
         person = _part(one, place, Person, repair)
