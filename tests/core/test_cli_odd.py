@@ -215,7 +215,8 @@ def test_a_screen_that_does_not_answer_is_one_sentence(environment: dict[str, st
 @pytest.mark.parametrize(
     ("command", "wanted"),
     [
-        ("$CADDET check FILE > /dev/full", 2), ("$CADDET check FILE --json > /dev/full", 2), ("$CADDET check FILE --json >&-", 2),
+        ("$CADDET check FILE > /dev/full", 2),
+        ("$CADDET --version > /dev/full", 2), ("$CADDET check FILE --json > /dev/full", 2), ("$CADDET check FILE --json >&-", 2),
         ("$CADDET check /dev/zero", 2), ("$CADDET check /dev/stdin < /dev/zero", 2), ("mkfifo p; $CADDET check p", 2), ("$CADDET draft skirt.straight --people p -o out", 2),
         ("$CADDET check $(printf 'x%.0s' {1..300})", 2), ("$CADDET check $(printf '\\xff\\xfe.caddet')", 2), ("$CADDET check .", 2),
         ("$CADDET export FILE -o /nowhere/x.pdf", 2), ("$CADDET export FILE -o /dev/full.svg", 2), ("ln -s l l; $CADDET check l", 2), ("$CADDET check ''", 2),

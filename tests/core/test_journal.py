@@ -180,8 +180,10 @@ def test_when_the_disk_is_full_the_edits_wait_and_nothing_before_or_after_is_los
     entry = Edited(history.document, after, "waits")
     with monkeypatch.context() as broken:
         broken.setattr(os, "fsync" if failing == "fsync" else "write", short if failing == "short" else full)
+        before = journal_path(path).read_bytes()
         with pytest.raises(InputError, match="disk is full"):
             journal.add([entry])
+        assert journal_path(path).read_bytes() == before, "nothing torn is left if that can be helped"
     journal.add([entry])
     history = _run(journal, 3, history.edited(after, "waits"))
     assert _same(_read(path, history.document), history)

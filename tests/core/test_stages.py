@@ -9,7 +9,8 @@ from typing import Any
 import pytest
 
 from caddet.core.demo import demo_document
-from caddet.core.fitting.proof import ProofLine
+from caddet.core.errors import Finding
+from caddet.core.fitting.proof import ProofLine, prove
 from caddet.core.formats.listing import proof_listing
 from caddet.core.pattern.ids import Reference, reference
 from caddet.core.pattern.pattern import Pattern
@@ -214,6 +215,9 @@ def test_the_cache_is_read_by_a_chain_of_tokens() -> None:
     assert evaluate(last, cache=cache) == evaluate(last) and cache.misses == misses + 1
     moved = edits.move_step(many, 0, 5)
     assert evaluate(moved, cache=cache) == evaluate(moved)
+    stretchy = edits.change_cloth(begin_with(many, Recipe.of("leggings")), stretch=0.5)
+    evaluate(edits.change_cloth(stretchy, stretch=0.3), cache=cache)
+    assert evaluate(stretchy, cache=cache) == evaluate(stretchy)
     fitted = edits.set_fit(many, "jacket")
     assert evaluate(fitted, cache=cache) == evaluate(fitted) != evaluate(many, cache=cache)
 
@@ -254,5 +258,7 @@ def test_any_finding_can_be_accepted_and_opens_again_when_it_stops_the_draft() -
     assert order == sorted(order), "what is accepted stands behind what is open and before what holds"
     moved = edits.move_step(fine, 1, 0)
     assert _line(moved, "step.stuck").accepted, "a step that is moved is still the same"
-    worse = replace(line, verdict="fails")
-    assert worse.accepting("x").stops and not line.accepting("x").stops
+    finding = Finding("odd", "Odd.", "here")
+    kept = prove((), None, (finding,))[0].accepting("fine")
+    assert prove((), None, (finding,), accepted=(kept,))[0].accepted == "fine"
+    assert prove((), None, (replace(finding, severity="stops"),), accepted=(kept,))[0].fails, "it stops the draft now"

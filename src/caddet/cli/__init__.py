@@ -62,6 +62,8 @@ def _guarded(words: list[str]) -> int:
     except OSError as error:
         place = str(error.filename) if error.filename else "output"
         return refuse(f"{place}: {reason_of(error, Path(place))}")
+    except SystemExit as ended:  # --help and --version end so
+        return int(ended.code or 0)
     except KeyboardInterrupt:
         return 130
     except MemoryError:

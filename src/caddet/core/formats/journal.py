@@ -178,7 +178,7 @@ class Journal:
         return journal
 
     def take(self, data: bytes) -> None:
-        """One line: add what it says, or pass it over (then the next edit is written whole)."""
+        """One line: add what it says, or pass it over."""
         self.size += len(data)
         if not data.strip():
             return
@@ -186,7 +186,6 @@ class Journal:
             self._taken(data)
         except _DAMAGED:
             self.passed_over += 1
-            self.since = self.whole + 1
 
     def _taken(self, data: bytes) -> None:
         raw = read_json(data, "")
@@ -264,11 +263,7 @@ class Journal:
         """Append entries and sync; all or none. Raises :class:`InputError` when they can't be kept."""
         ahead = replace(self, moments=list(self.moments), parents=list(self.parents), path=list(self.path))
         data = b"".join(ahead._lines_for(entries))
-        try:
-            self._append(data)
-        except InputError:
-            self.last, self.since = None, self.whole + 1  # whatever got onto the disk, the next edit is written whole
-            raise
+        self._append(data)
         for name in ("moments", "parents", "path", "now", "next_n", "size", "whole", "since", "last"):
             setattr(self, name, getattr(ahead, name))
 
