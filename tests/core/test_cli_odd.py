@@ -43,7 +43,8 @@ def run(capsys: pytest.CaptureFixture[str], *words: object) -> tuple[int, str, s
 
 def shell(command: str, **environment: str) -> tuple[int, str, str]:
     """A command as a shell runs it, with its exit code and what it said."""
-    there = {**os.environ, "CADDET": " ".join(CADDET), **environment}
+    there = {k: v for k, v in os.environ.items() if k != "PYTHONUNBUFFERED"}  # as a user has it
+    there |= {"CADDET": " ".join(CADDET), **environment}
     done = subprocess.run(["bash", "-c", command], env=there, capture_output=True, timeout=120)
     return done.returncode, done.stdout.decode("utf-8", "replace"), done.stderr.decode("utf-8", "replace")
 

@@ -74,7 +74,7 @@ def _spoilt_value(raw: Any, chance: random.Random) -> Any:
             case 1:
                 holder[key] = float(chance.choice(("nan", "inf", "-inf", "1e308")))
             case 2 if isinstance(holder, list) and len(repr(holder[key])) < 400:
-                holder.extend([holder[key]] * chance.choice((1, 3, 2000)))
+                holder.extend(copy.deepcopy(holder[key]) for _ in range(chance.choice((1, 3, 2000))))
             case 3 if isinstance(holder, dict):
                 holder[chance.choice(("odd", "", "kind", "x" * 300, "id"))] = _hostile(chance)
             case _:
