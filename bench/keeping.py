@@ -116,10 +116,11 @@ def _journal_size(folder: Path) -> None:
         document = after
     size, one = journal_path(path).stat().st_size, len(Written.of(document).text)
     show(
-        f"the journal after 300 edits of a document of {one / 1e6:.2f} MB, in bytes against 10 MB",
-        size / 1e3,
-        10e6 / 1e3,
+        f"the journal after 300 edits of a document of {one / 1e6:.2f} MB, against 10 MB",
+        size / 1e6,
+        10.0,
         1.0,
+        unit="MB",
     )
 
 

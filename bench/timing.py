@@ -16,10 +16,10 @@ def best(work: Callable[[], object], runs: int = 7) -> float:
     return min(times)
 
 
-def show(name: str, measured: float, reference: float, aim: float) -> None:
-    """One line: the ratio, the aim, and the two times behind it."""
+def show(name: str, measured: float, reference: float, aim: float, *, unit: str = "ms") -> None:
+    """One line: the ratio, the aim, and the two figures behind it (seconds, shown in ms; or in another unit)."""
     ratio = measured / reference
     word = "within" if ratio <= aim else "over"
-    print(
-        f"{name}: {ratio:.2f} x the reference, {word} the aim of {aim:g} x  ({measured * 1e3:.2f} ms / {reference * 1e3:.2f} ms)"
-    )
+    scale = 1e3 if unit == "ms" else 1.0
+    figures = f"{measured * scale:,.2f} {unit} / {reference * scale:,.2f} {unit}"
+    print(f"{name}: {ratio:.2f} x the reference, {word} the aim of {aim:g} x  ({figures})")
