@@ -14,7 +14,7 @@ from typing import Any
 import pytest
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QMessageBox
+from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
 from caddet.core.demo import demo_document
@@ -31,6 +31,7 @@ from caddet.core.recipe.document import BlockSource, Document, OutlineSource, Re
 from caddet.core.recipe.planning import begin_with
 from caddet.desk.app import open_bench
 from caddet.desk.places import demo_path
+from caddet.desk.widgets.questions import Question
 from caddet.desk.window import MainWindow
 from tests.desk.conftest import settle
 from tests.making import DATA
@@ -59,12 +60,12 @@ def answer(words: str, heard: list[str] | None = None) -> None:
 
     def press() -> None:
         box = QApplication.activeModalWidget()
-        if not isinstance(box, QMessageBox):
+        if not isinstance(box, Question):
             QTimer.singleShot(50, press)  # not there yet
             return
         if heard is not None:
-            heard.append(f"{box.text()} {box.informativeText()}")
-        button = next(b for b in box.buttons() if words in b.text())
+            heard.append(box.words)
+        button = next(b for b in box.buttons.values() if words in b.text())
         QTest.mouseClick(button, Qt.MouseButton.LeftButton)
 
     QTimer.singleShot(50, press)

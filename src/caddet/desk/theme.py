@@ -104,8 +104,7 @@ class Look(QObject):
         QLabel#whyhead {{ color: {c("woad")}; font-weight: 600; }}
         QPushButton#unsaved {{ background: {c("madder_tint")}; color: {c("madder")}; border: 1px solid {c("madder")};
             font-weight: 600; }}
-        QMessageBox, QDialog {{ background: {c("paper")}; border: 1px solid {c("grid_five")}; }}
-        QMessageBox QLabel {{ min-width: {px(340)}px; font-size: {px(14)}px; }}
+        QDialog {{ background: {c("paper")}; border: 1px solid {c("grid_five")}; }}
         QFrame#reason {{ background: {c("paper")}; border: 1px solid {c("grid_five")}; border-radius: 6px; }}
         QLabel#wrong {{ color: {c("madder")}; font-size: {px(13)}px; }}
         QLabel#holds {{ color: {c("verdigris")}; font-size: {px(13)}px; }}

@@ -107,7 +107,7 @@ class MainWindow(QMainWindow):
         self.setCentralWidget(whole)
         self.finder = Finder(whole, self.commands)
         self.toast = QLabel("", self.table)
-        self.toast.setWordWrap(False)
+        self.toast.setWordWrap(True)
         self.toast.hide()
         self._toast_timer = QTimer(self)
         self._toast_timer.setSingleShot(True)
@@ -250,8 +250,10 @@ class MainWindow(QMainWindow):
 
     def say(self, words: str) -> None:
         """A passing word at the foot of the table."""
-        self.toast.setText(words if len(words) < 130 else words[:127] + "…")
-        self.toast.adjustSize()
+        self.toast.setText(words if len(words) < 260 else words[:257] + "…")
+        wide = self.toast.fontMetrics().horizontalAdvance(self.toast.text()) + 30
+        self.toast.setFixedWidth(min(wide, max(self.table.width() - 80, 200)))
+        self.toast.setFixedHeight(self.toast.heightForWidth(self.toast.width()))
         self.toast.move(40, self.table.height() - self.toast.height() - 14)
         self.toast.show()
         self.toast.raise_()

@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from functools import partial
 from pathlib import Path
-from typing import Literal
+from typing import Literal, cast
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QDialog, QMessageBox, QPlainTextEdit, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QPlainTextEdit, QPushButton, QVBoxLayout, QWidget
 
 from caddet.core.formats.project import Opened
 from caddet.core.recipe.difference import differences
+from caddet.desk.theme import LOOK
 from caddet.desk.widgets.fields import button, label
 from caddet.desk.workbench import Workbench
 
@@ -27,24 +30,47 @@ def told_on_opening(bench: Workbench, opened: Opened, file: Path) -> list[str]:
     return said
 
 
+class Question(QDialog):
+    """A question with its answers one below the other; Esc is the last of them, which changes nothing."""
+
+    def __init__(
+        self, parent: QWidget, title: str, head: str, words: str, answers: Sequence[tuple[str, str]], usual: str
+    ) -> None:
+        super().__init__(parent)
+        self.setWindowTitle(title)
+        self.setModal(True)
+        self.answer = answers[-1][0]
+        self.words = f"{head} {words}"
+        column = QVBoxLayout(self)
+        column.setContentsMargins(20, 18, 20, 18)
+        column.setSpacing(8)
+        column.addWidget(label(head, "heading", wrap=True))
+        body = label(words, wrap=True)
+        body.setMinimumWidth(LOOK.px(380))
+        column.addWidget(body)
+        column.addSpacing(6)
+        self.buttons: dict[str, QPushButton] = {}
+        for key, text in answers:
+            one = button(text, partial(self._answered, key), "onward" if key == usual else "")
+            one.setDefault(key == usual)
+            column.addWidget(one)
+            self.buttons[key] = one
+        self.buttons[usual].setFocus()
+
+    def _answered(self, key: str) -> None:
+        self.answer = key
+        self.accept()
+
+
 def ask_unsaved(parent: QWidget, bench: Workbench) -> Unsaved:
     """What is to become of edits that can't be saved."""
-    box = QMessageBox(parent)
-    box.setWindowTitle("Not saved")
-    box.setText("Your last edits are not saved.")
     why = bench.save_error or f"This project is only read, because {bench.read_only_why}."
-    box.setInformativeText(f"{why}\n\nIf you go on without them they are lost.")
-    answers: dict[object, Unsaved] = {}
-    if not bench.read_only:
-        answers[box.addButton("Try to save again", QMessageBox.ButtonRole.AcceptRole)] = "again"
-    copy = box.addButton("Keep a copy elsewhere…", QMessageBox.ButtonRole.ActionRole)
-    answers[copy] = "copy"
-    answers[box.addButton("Go on without them", QMessageBox.ButtonRole.DestructiveRole)] = "without"
-    stay = box.addButton("Stay here", QMessageBox.ButtonRole.RejectRole)
-    box.setEscapeButton(stay)
-    box.setDefaultButton(copy)
-    box.exec()
-    return answers.get(box.clickedButton(), "stay")
+    ways: list[tuple[str, str]] = [("again", "Try to save again")] if not bench.read_only else []
+    ways += [("copy", "Keep a copy elsewhere…"), ("without", "Go on without them"), ("stay", "Stay here")]
+    question = Question(parent, "Not saved", "Your last edits are not saved.",
+                        f"{why}\n\nIf you go on without them they are lost.", ways, "copy")  # fmt: skip
+    question.exec()
+    return cast(Unsaved, question.answer)
 
 
 def ask_changed_elsewhere(parent: QWidget, bench: Workbench) -> Elsewhere:
@@ -54,21 +80,16 @@ def ask_changed_elsewhere(parent: QWidget, bench: Workbench) -> Elsewhere:
         lines: tuple[str, ...] = ("The other version can’t be read as a project.",)
     else:
         lines = differences(bench.history.document, theirs, bench.unit) or ("Nothing in the project itself differs.",)
-    box = QMessageBox(parent)
-    box.setWindowTitle("Changed elsewhere")
     name = bench.path.name if bench.path is not None else "This project"
-    box.setText(f"{name} was changed elsewhere.")
     shown = "\n".join(f"•  {line}" for line in lines)
-    box.setInformativeText(f"{shown}\n\nBoth versions are kept, whichever you go on with.")
-    answers: dict[object, Elsewhere] = {
-        box.addButton("Go on with mine", QMessageBox.ButtonRole.AcceptRole): "mine",
-    }
-    if theirs is not None:
-        answers[box.addButton("Go on with the other", QMessageBox.ButtonRole.ActionRole)] = "theirs"
-    later = box.addButton("Decide later", QMessageBox.ButtonRole.RejectRole)
-    box.setEscapeButton(later)
-    box.exec()
-    return answers.get(box.clickedButton(), "later")
+    ways = [("mine", "Go on with mine"), ("theirs", "Go on with the other"), ("later", "Decide later")]
+    question = Question(
+        parent, "Changed elsewhere", f"{name} was changed by another program or window since it was opened here.",
+        f"{shown}\n\nBoth versions are kept, whichever you go on with.",
+        ways if theirs is not None else [ways[0], ways[2]], "mine",
+    )  # fmt: skip
+    question.exec()
+    return cast(Elsewhere, question.answer)
 
 
 class SetAsideList(QDialog):
