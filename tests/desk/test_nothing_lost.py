@@ -12,7 +12,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtCore import QRectF, Qt, QTimer
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
@@ -31,10 +31,11 @@ from caddet.core.recipe.document import BlockSource, Document, OutlineSource, Re
 from caddet.core.recipe.planning import begin_with
 from caddet.desk.app import open_bench
 from caddet.desk.places import demo_path
+from caddet.desk.table.tapes import Tape
 from caddet.desk.widgets.questions import Question
 from caddet.desk.window import MainWindow
 from tests.desk.conftest import settle
-from tests.making import DATA
+from tests.making import DATA, counted
 from tests.soak.editing import ODD_STEP, SQUARE
 
 
@@ -363,6 +364,19 @@ def test_the_demo_begun_anew_keeps_the_one_before(window: MainWindow, qtbot: QtB
     assert window.bench.document == demo_document() and _saved_hip(previous_of(demo_path())) == 1009.0
     window.bench.redo()
     assert window.bench.document.person.measures["hip"] == 1009.0, "even beginning anew can be taken back"
+
+
+def test_drawing_is_bounded_however_far_away_things_are(window: MainWindow, qtbot: QtBot) -> None:
+    view = window.table.view
+    view.resetTransform()
+    view.scale(0.0005, 0.0005)  # a sheet of two kilometres across
+    for tape in window.findChildren(Tape):
+        _, calls = counted(tape.grab)
+        assert calls < 20_000
+    _, calls = counted(view.grab)
+    assert calls < 20_000
+    view.show_all(QRectF(-1e7, -1e7, 2e7, 2e7))
+    window.table.fit()
 
 
 # --- fine by me -----------------------------------------------------------------------------------
