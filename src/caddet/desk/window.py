@@ -251,7 +251,7 @@ class MainWindow(QMainWindow):
     def say(self, words: str) -> None:
         """A passing word at the foot of the table."""
         self.toast.setText(words if len(words) < 260 else words[:257] + "…")
-        wide = self.toast.fontMetrics().horizontalAdvance(self.toast.text()) + 30
+        wide = self.toast.fontMetrics().horizontalAdvance(self.toast.text()) + 48
         self.toast.setFixedWidth(min(wide, max(self.table.width() - 80, 200)))
         self.toast.setFixedHeight(self.toast.heightForWidth(self.toast.width()))
         self.toast.move(40, self.table.height() - self.toast.height() - 14)
