@@ -32,6 +32,7 @@ LONGEST_FILE_NAME = 150  # bytes, before the ending
 
 
 def blocks(arguments: argparse.Namespace) -> int:
+    """List every block with its measures and options."""
     from caddet.core.formats.listing import blocks_listing
 
     listing = blocks_listing()

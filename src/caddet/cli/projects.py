@@ -16,6 +16,7 @@ from caddet.core.recipe.choices import Cloth
 
 
 def pieces(arguments: argparse.Namespace) -> int:
+    """List the pieces, edges, seams and figures of a project."""
     from caddet.core.formats.listing import pieces_listing
 
     made = drafted(arguments)
@@ -36,6 +37,7 @@ def pieces(arguments: argparse.Namespace) -> int:
 
 
 def check(arguments: argparse.Namespace) -> int:
+    """Tell every line of the Proof; exit 1 when one fails and is not accepted."""
     from caddet.core.formats.listing import proof_listing
 
     made = opened_and_made(arguments)
@@ -54,6 +56,7 @@ def check(arguments: argparse.Namespace) -> int:
 
 
 def export(arguments: argparse.Namespace) -> int:
+    """Write the pattern in the format that the output's ending names."""
     from caddet.core.formats.export import export_bytes
 
     output: Path = arguments.output
@@ -64,6 +67,7 @@ def export(arguments: argparse.Namespace) -> int:
 
 
 def lay(arguments: argparse.Namespace) -> int:
+    """Plan how the pieces lie on the cloth; exit 1 when one does not go on it."""
     from caddet.core.formats.export import lay_bytes
     from caddet.core.formats.listing import lay_listing, no_lay_listing
     from caddet.core.laying.items import WontFit

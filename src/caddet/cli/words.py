@@ -22,6 +22,7 @@ class Parser(argparse.ArgumentParser):
     """A parser whose complaints are sentences like all others."""
 
     def error(self, message: str) -> NoReturn:
+        """Raise :class:`InputError` with what is wrong with the words."""
         raise InputError(f"{message}. See: {self.prog} --help", "command line")
 
 

@@ -44,17 +44,21 @@ class Made:
 
     @property
     def document(self) -> Document:
+        """The document that was evaluated."""
         return self.request.document
 
     @property
     def pattern(self) -> Pattern | None:
+        """The finished pattern, or None when nothing could be drafted."""
         return self.evaluated.pattern
 
     @property
     def sums(self) -> Mapping[str, Sum]:
+        """The sums of the first source."""
         return self.evaluated.sums
 
     def cut_piece(self, name: str) -> CutPiece:
+        """A cut piece by its name."""
         return next(cut for cut in self.cut if cut.piece.name == name)
 
 

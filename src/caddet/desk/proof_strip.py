@@ -168,6 +168,7 @@ class ProofStrip(QWidget):
         self._shown: tuple[tuple[ProofLine, ...], Unit, bool, float] | None = None
 
     def show_proof(self, lines: tuple[ProofLine, ...], unit: Unit) -> None:
+        """Show these lines; chips of the same checks are kept and only told anew."""
         state = (lines, unit, LOOK.evening, LOOK.scale)
         if state == self._shown:
             return
@@ -234,6 +235,7 @@ class ProofStrip(QWidget):
             action.triggered.connect(lambda: self.remedy.emit(remedy))
 
     def open(self, chip: ProofChip) -> None:
+        """Open the menu of a chip."""
         menu = self.menu_of(chip)
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         height = menu.sizeHint().height()

@@ -182,6 +182,7 @@ class MainWindow(QMainWindow):
 
     @property
     def station(self) -> Station:
+        """The station or place that is shown."""
         return next(place for place in self.places if place.key == self.here)
 
     def go(self, key: str) -> None:
@@ -203,6 +204,7 @@ class MainWindow(QMainWindow):
         return self.stations[(index + 1) % len(self.stations)]
 
     def go_onward(self) -> None:
+        """On to the next station."""
         self.go(self._after().key)
 
     def go_to_place(self, place: str) -> None:
@@ -369,13 +371,16 @@ class MainWindow(QMainWindow):
         self.true.choose(seam)
 
     def switch_unit(self) -> None:
+        """From cm to inches or back."""
         self.bench.set_unit("in" if self.bench.unit == "cm" else "cm")
 
     def print(self) -> None:
+        """Ask for a PDF of the pattern."""
         self.go("mark")
         self.mark.ask_pdf()
 
     def export(self) -> None:
+        """Ask for the pattern in another format."""
         self.go("mark")
         self.mark.ask_export()
 
@@ -481,11 +486,13 @@ class MainWindow(QMainWindow):
             self._asking = False
 
     def ask_open(self) -> None:
+        """Ask for a project and open it."""
         name, _ = QFileDialog.getOpenFileName(self, "Open a project", str(self._folder()), "Caddet (*.caddet)")
         if name:
             self.open_path(Path(name))
 
     def ask_new(self) -> None:
+        """Ask where a new project goes, and begin it."""
         name, _ = QFileDialog.getSaveFileName(
             self, "New project", str(self._folder() / "skirt.caddet"), "Caddet (*.caddet)"
         )
@@ -506,6 +513,7 @@ class MainWindow(QMainWindow):
         self.go("measure")
 
     def ask_copy(self) -> None:
+        """Ask where a copy goes, and go on in it."""
         name, _ = QFileDialog.getSaveFileName(
             self, "Keep a copy", str(self._folder() / "copy.caddet"), "Caddet (*.caddet)"
         )
@@ -522,6 +530,7 @@ class MainWindow(QMainWindow):
         self.say(f"Kept as {path.name}; from here on you work in the copy.")
 
     def demo_anew(self) -> None:
+        """The demo as it ships, in place of the one that was worked on."""
         if not self.may_leave():
             return
         try:

@@ -187,6 +187,7 @@ class Workbench(QObject):
         self.evaluate()
 
     def undo(self) -> None:
+        """One edit back; while the earlier ones are being read, as soon as they are there."""
         if self.history.undo_deed is None:
             if self._reading_past:
                 self._undos_wanted += 1
@@ -197,6 +198,7 @@ class Workbench(QObject):
         self._move(-1, f"Undone: {self.history.undo_deed}")
 
     def redo(self) -> None:
+        """One edit on."""
         if self.history.redo_deed is not None:
             self._move(1, f"Done again: {self.history.redo_deed}")
 
@@ -221,6 +223,7 @@ class Workbench(QObject):
         self._changed()
 
     def set_unit(self, unit: Unit) -> None:
+        """Measure in cm or inches from here on."""
         if unit != self.unit:
             self.unit = unit
             self.unit_changed.emit()

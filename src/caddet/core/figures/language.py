@@ -40,6 +40,8 @@ class FormulaError(CaddetError):
 
 @dataclass(frozen=True, slots=True)
 class Number:
+    """A literal, with its unit worked in."""
+
     quantity: Quantity
     text: str
     position: int
@@ -47,18 +49,24 @@ class Number:
 
 @dataclass(frozen=True, slots=True)
 class Name:
+    """A measure, figure or option by name."""
+
     name: str
     position: int
 
 
 @dataclass(frozen=True, slots=True)
 class Negative:
+    """A minus before something."""
+
     inner: Node
     position: int
 
 
 @dataclass(frozen=True, slots=True)
 class Binary:
+    """Two parts with a sign between."""
+
     sign: str
     left: Node
     right: Node
@@ -67,6 +75,8 @@ class Binary:
 
 @dataclass(frozen=True, slots=True)
 class Call:
+    """A function with its values."""
+
     function: str
     arguments: tuple[Node, ...]
     position: int

@@ -41,6 +41,7 @@ class ProofLine:
 
     @property
     def holds(self) -> bool:
+        """Whether the check holds."""
         return self.verdict == "holds"
 
     @property

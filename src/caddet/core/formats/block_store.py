@@ -20,6 +20,7 @@ BIGGEST = 1024 * 1024
 
 
 def block_folder() -> Path:
+    """Where the blocks of one's own lie."""
     return Path(platformdirs.user_data_dir("caddet")) / "blocks"
 
 

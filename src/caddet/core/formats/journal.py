@@ -72,6 +72,7 @@ def journal_path(project: Path) -> Path:
 
 
 def journal_folder() -> Path:
+    """Where the journals and locks of all projects lie."""
     return Path(platformdirs.user_state_dir("caddet")) / "journal"
 
 
@@ -81,6 +82,7 @@ def journal_name(project: Path) -> str:
 
 
 def line_of(words: dict[str, Any]) -> bytes:
+    """One line of a journal."""
     return compact(words).encode() + b"\n"
 
 

@@ -44,6 +44,7 @@ class Hold:
             self.release()  # where there can't be locks, one does without
 
     def release(self) -> None:
+        """Let another window have it."""
         if self.handle >= 0:
             os.close(self.handle)
             self.handle = -1

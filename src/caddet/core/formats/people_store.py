@@ -36,10 +36,12 @@ class Kept:
 
 
 def people_folder() -> Path:
+    """Where the Workroom's people lie."""
     return Path(platformdirs.user_data_dir("caddet")) / "people"
 
 
 def photo_folder() -> Path:
+    """Where the Workroom's photographs lie."""
     return Path(platformdirs.user_data_dir("caddet")) / "photographs"
 
 

@@ -59,6 +59,7 @@ class _Repair:
     aside: list[SetAside] = field(default_factory=list)
 
     def put(self, place: str, why: str, value: Any) -> None:
+        """Set something aside, with its place and why."""
         if value in ([], {}) and self.aside and self.aside[-1].place.startswith(place):
             return  # only what is left when its parts were set aside
         self.aside.append(SetAside(place, why, value, in_words(place, self.raw)))

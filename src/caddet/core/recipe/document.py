@@ -90,18 +90,22 @@ class Recipe(Frozen):
 
     @property
     def fit(self) -> str:
+        """The way of fitting of the main block; empty for the block's own."""
         return self.main.fit if self.main else ""
 
     @property
     def options(self) -> Mapping[str, Value]:
+        """The options of the main block that were chosen."""
         return self.main.options if self.main else {}
 
     @property
     def ease(self) -> Mapping[str, float]:
+        """The ease of the main block that was set by hand, level to mm."""
         return self.main.ease if self.main else {}
 
     @property
     def overrides(self) -> Mapping[str, str]:
+        """The user's own formulas for figures of the main block."""
         return self.main.overrides if self.main else {}
 
 
@@ -187,9 +191,11 @@ class Document(Frozen):
 
     @property
     def person(self) -> Person:
+        """The wearer."""
         return self.person_named(self.wearer)
 
     def person_named(self, name: str) -> Person:
+        """Somebody by name. Raises :class:`CaddetError` when nobody is called so."""
         for person in self.people:
             if person.name == name:
                 return person

@@ -80,6 +80,7 @@ def add_person(document: Document, person: Person) -> Document:
 
 
 def choose_wearer(document: Document, name: str) -> Document:
+    """Make it for somebody else. Raises :class:`CaddetError` when nobody is called so."""
     document.person_named(name)
     return document.model_copy(update={"wearer": name})
 
@@ -148,6 +149,7 @@ def set_option(document: Document, name: str, value: Plain | Value) -> Document:
 
 
 def set_ease(document: Document, level: str, mm: float) -> Document:
+    """The ease of a level of the main block, in mm all round."""
     return _with_block(document, ease={**document.recipe.ease, level: mm})
 
 
@@ -232,6 +234,7 @@ def move_step(document: Document, index: int, to: int) -> Document:
 
 
 def set_finishing(document: Document, **changes: object) -> Document:
+    """Change the usual allowances, the exceptions or the notches; the new values are checked."""
     finishing = type(document.finishing).model_validate({**document.finishing.model_dump(), **changes})
     return document.model_copy(update={"finishing": finishing})
 

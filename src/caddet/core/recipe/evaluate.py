@@ -56,6 +56,7 @@ class StageCache:
     misses: int = 0
 
     def get(self, token: bytes) -> SourceOutcome | StepOutcome | None:
+        """What a stage gave, or None."""
         found = self.stages.get(token)
         if found is None:
             self.misses += 1
@@ -65,6 +66,7 @@ class StageCache:
         return found
 
     def put(self, token: bytes, value: SourceOutcome | StepOutcome) -> None:
+        """Keep what a stage gave; the oldest goes when there are too many."""
         self.stages[token] = value
         while len(self.stages) > self.size:
             self.stages.popitem(last=False)

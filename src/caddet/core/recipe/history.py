@@ -22,6 +22,7 @@ class Moment:
 
     @property
     def document(self) -> Document:
+        """The document; looked up the first time. Raises :class:`CaddetError` when it can't be read any more."""
         if self._document is None:
             assert self._find is not None, "a moment has a document or a way to find it"
             self._document = self._find()
@@ -46,10 +47,12 @@ class History:
 
     @staticmethod
     def begin(document: Document) -> History:
+        """A history that begins with a document."""
         return History((Moment("Start", document),))
 
     @property
     def document(self) -> Document:
+        """The document that is now."""
         return self.moments[self.now].document
 
     def edited(self, document: Document, deed: str) -> History:
@@ -59,9 +62,11 @@ class History:
         return History((*self.moments[: self.now + 1], Moment(deed, document)), self.now + 1)
 
     def undone(self) -> History:
+        """One moment back, if there is one."""
         return History(self.moments, max(self.now - 1, 0))
 
     def redone(self) -> History:
+        """One moment on, if there is one."""
         return History(self.moments, min(self.now + 1, len(self.moments) - 1))
 
     def after(self, past: History) -> History:
@@ -72,8 +77,10 @@ class History:
 
     @property
     def undo_deed(self) -> str | None:
+        """The words of what undo would take back, or None."""
         return self.moments[self.now].deed if self.now else None
 
     @property
     def redo_deed(self) -> str | None:
+        """The words of what redo would do again, or None."""
         return self.moments[self.now + 1].deed if self.now + 1 < len(self.moments) else None

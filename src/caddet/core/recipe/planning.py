@@ -28,6 +28,7 @@ class Need:
 
     @property
     def label(self) -> str:
+        """The measure's name."""
         return MEASURES[self.code].label
 
 
