@@ -122,7 +122,7 @@ def test_closing_tries_again_and_asks_before_anything_is_lost(
     answer("Stay here", heard)
     assert not window.close() and window.isVisible() and "not saved" in heard[0] and "disk is full" in heard[0]
     elsewhere = tmp_path / "elsewhere.caddet"
-    monkeypatch.setattr("caddet.desk.window.QFileDialog.getSaveFileName", lambda *_: (str(elsewhere), ""))
+    monkeypatch.setattr("caddet.desk.projects.QFileDialog.getSaveFileName", lambda *_: (str(elsewhere), ""))
 
     answer("Keep a copy")
     assert window.close() and _saved_hip(elsewhere) == 1003.0
@@ -155,12 +155,16 @@ def test_another_project_is_not_opened_over_unsaved_edits(
     full(True)
     _hip(window, 1005.0)
     _kept(qtbot, window)
-    for leave in (lambda: window.open_path(other), lambda: window.new_at(tmp_path / "new.caddet"), window.demo_anew):
+    for leave in (
+        lambda: window.projects.open_path(other),
+        lambda: window.projects.new_at(tmp_path / "new.caddet"),
+        window.projects.demo_anew,
+    ):
         answer("Stay here")
         leave()
         assert window.bench.document.person.measures["hip"] == 1005.0
     full(False)
-    window.open_path(other)
+    window.projects.open_path(other)
     assert window.bench.document.title == "Other"
 
 
@@ -184,7 +188,7 @@ def test_a_file_changed_elsewhere_is_shown_with_its_difference_and_both_are_kept
     answer(way, heard)
     _hip(window, 1007.0)
     qtbot.waitUntil(lambda: bool(heard), timeout=5000)
-    qtbot.waitUntil(lambda: not window._asking)
+    qtbot.waitUntil(lambda: not window.projects.asking)
     assert "hip girth: 100.7 cm here, 111.1 cm there" in heard[0].lower().replace("odile, ", "")
     if way == "Decide later":
         assert _saved_hip(project) == 1111.0 and window.strip.unsaved.isVisible()
@@ -199,13 +203,25 @@ def test_a_file_changed_elsewhere_is_shown_with_its_difference_and_both_are_kept
         assert window.bench.document == demo_document()
 
 
+def test_closing_with_two_versions_asks_once_and_keeps_both(window: MainWindow, qtbot: QtBot, project: Path) -> None:
+    save_project(edits.set_measure(demo_document(), "hip", 1111.0), project)
+    heard: list[str] = []
+    answer("Decide later", heard)
+    _hip(window, 1007.0)
+    qtbot.waitUntil(lambda: bool(heard) and not window.projects.asking, timeout=5000)
+    answer("Go on with mine", heard)
+    assert window.close() and len(heard) == 2
+    assert _saved_hip(project) == 1007.0
+    assert {_saved_hip(path) for path in project.parent.glob("*.caddet")} == {1007.0, 1111.0}
+
+
 def test_a_second_window_reads_only_says_why_and_asks_on_leaving(qtbot: QtBot, project: Path) -> None:
     hold = Hold(project)
     bench, opened = open_bench(project, None)
     window = MainWindow(bench)
     qtbot.addWidget(window)
     window.show()
-    window.tell_of(opened, project)
+    window.projects.tell_of(opened, project)
     settle(qtbot, window)
     assert bench.read_only and "another window" in window.toast.text() and "read only" in window.header.state.text()
     before = project.read_bytes()
@@ -286,7 +302,7 @@ def test_every_station_stands_on_any_document_of_the_schema(
 ) -> None:
     path = tmp_path / "any.caddet"
     save_project(document, path)
-    window.open_path(path)
+    window.projects.open_path(path)
     settle(qtbot, window)
     assert window.bench.document == document
     for place in window.places:
@@ -337,7 +353,7 @@ def test_the_window_says_something_a_maker_understands_of_every_bad_file(
     path.write_bytes(_bad_files()[name])
     before = window.bench.path
     window.toast.setText("")
-    window.open_path(path)
+    window.projects.open_path(path)
     settle(qtbot, window)
     opened = window.bench.path == path
     finding = any(not line.holds for line in window.bench.result.proof) if window.bench.result else False
@@ -346,20 +362,20 @@ def test_the_window_says_something_a_maker_understands_of_every_bad_file(
     for words in (window.toast.text(), *(line.sentence for line in window.bench.result.proof)):  # type: ignore[union-attr]
         assert "Traceback" not in words and "Error" not in words and "pydantic" not in words
     if opened and window.toast.text():
-        assert window.set_aside.list.toPlainText()
+        assert window.projects.set_aside.list.toPlainText()
         assert [p for p in tmp_path.iterdir() if "set-aside" in p.name]
-        window.set_aside.close()
+        window.projects.set_aside.close()
     for station in window.stations:
         window.go(station.key)
         qtbot.wait(1)
 
 
 def test_the_demo_begun_anew_keeps_the_one_before(window: MainWindow, qtbot: QtBot) -> None:
-    window.demo_anew()
+    window.projects.demo_anew()
     settle(qtbot, window)
     _hip(window, 1009.0)
     _kept(qtbot, window)
-    window.demo_anew()
+    window.projects.demo_anew()
     settle(qtbot, window)
     assert window.bench.document == demo_document() and _saved_hip(previous_of(demo_path())) == 1009.0
     window.bench.redo()

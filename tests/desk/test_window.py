@@ -448,18 +448,18 @@ def test_people_are_added_and_missing_measures_asked_for(window: MainWindow, qtb
 
 
 def test_projects_new_copy_open_and_what_cannot_be_opened(window: MainWindow, qtbot: QtBot, tmp_path: Path) -> None:
-    window.copy_to(tmp_path / "copy.caddet")
+    window.projects.copy_to(tmp_path / "copy.caddet")
     assert window.bench.path == tmp_path / "copy.caddet"
-    window.new_at(tmp_path / "fresh.caddet")
+    window.projects.new_at(tmp_path / "fresh.caddet")
     settle(qtbot, window)
     assert window.bench.document.title == "fresh"
     (tmp_path / "bad.caddet").write_bytes(b"no")
-    window.open_path(tmp_path / "bad.caddet")
+    window.projects.open_path(tmp_path / "bad.caddet")
     assert window.bench.document.title == "fresh" and "bad.caddet" in window.toast.text()
-    window.open_path(tmp_path / "copy.caddet")
+    window.projects.open_path(tmp_path / "copy.caddet")
     settle(qtbot, window)
     assert window.bench.document.title == "Ringing skirt"
-    window.demo_anew()
+    window.projects.demo_anew()
 
 
 def test_a_full_disk_is_said_and_nothing_is_lost(

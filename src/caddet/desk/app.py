@@ -79,7 +79,7 @@ def run(file: Path | None, demo: Callable[[], Document] | None) -> int:
     sys.excepthook = partial(_mishap, window)
     window.show()
     if bench.path is not None:
-        window.tell_of(opened, bench.path)
+        window.projects.tell_of(opened, bench.path)
     signal.signal(signal.SIGINT, lambda *_: window.close())
     beat = QTimer()  # lets Python see Ctrl C while Qt waits
     beat.start(300)

@@ -2,16 +2,13 @@
 
 from __future__ import annotations
 
-import os
 from collections.abc import Callable
 from functools import partial
-from pathlib import Path
 
 from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence
 from PyQt6.QtWidgets import (
     QApplication,
-    QFileDialog,
     QHBoxLayout,
     QLabel,
     QMainWindow,
@@ -22,15 +19,12 @@ from PyQt6.QtWidgets import (
 )
 
 from caddet.core.body.measures import MEASURES
-from caddet.core.demo import demo_document, new_document, title_of
-from caddet.core.errors import CaddetError, InputError
 from caddet.core.fitting.proof import ProofLine
-from caddet.core.formats.project import Opened, open_project, save_project
 from caddet.core.recipe import edits
 from caddet.core.recipe.registry import STEPS
 from caddet.desk.finder import Command, Finder
 from caddet.desk.header import Header
-from caddet.desk.places import demo_path
+from caddet.desk.projects import Projects
 from caddet.desk.proof_strip import ProofStrip
 from caddet.desk.rail import Rail
 from caddet.desk.stations.base import Station
@@ -45,7 +39,6 @@ from caddet.desk.stations.workroom import WorkroomPlace
 from caddet.desk.table.table import Table
 from caddet.desk.theme import LOOK
 from caddet.desk.widgets.fields import button
-from caddet.desk.widgets.questions import SetAsideList, ask_changed_elsewhere, ask_unsaved, told_on_opening
 from caddet.desk.workbench import Workbench
 
 DOCKET = 332
@@ -59,7 +52,6 @@ class MainWindow(QMainWindow):
         self.bench = bench
         self.setWindowTitle("Caddet")
         self.closing = False
-        self._asking = False
         self.table = Table(bench)
         self.measure = MeasureStation(bench, self.table)
         self.plan = PlanStation(bench, self.table)
@@ -72,6 +64,8 @@ class MainWindow(QMainWindow):
         self.stations: list[Station] = [self.measure, self.plan, self.draft, self.shape, self.true, self.mark, self.lay]
         self.places: list[Station] = [*self.stations, self.workroom]
         self.here = self.draft.key
+        self.projects = Projects(self, bench, self.table, self.say)
+        self.projects.begun.connect(lambda: self.go("measure"))
         self.header, self.rail, self.strip = Header(bench), Rail(self.stations, [self.workroom]), ProofStrip()
         self.dockets = QStackedWidget()
         docket = QWidget()
@@ -125,7 +119,7 @@ class MainWindow(QMainWindow):
         bench.saved.connect(self.header.refresh)
         bench.unit_changed.connect(self._unit)
         bench.said.connect(self.say)
-        bench.changed_elsewhere.connect(self._changed_elsewhere)
+        bench.changed_elsewhere.connect(self.projects.changed_elsewhere)
         self.rail.chosen.connect(self.go)
         self.header.find_wanted.connect(self.finder.open)
         self.header.project.connect(self._project_menu)
@@ -137,7 +131,7 @@ class MainWindow(QMainWindow):
                 f"Look again: {line.label}", lambda d: edits.take_back_accepted(d, line.accepting("again"))
             )
         )
-        self.strip.unsaved_clicked.connect(self._unsaved)
+        self.strip.unsaved_clicked.connect(self.projects.save_again)
         bench.saved.connect(self._tell_saved)
         self.table.figure_chosen.connect(self._figure)
         self.plan.measure_wanted.connect(self._measure)
@@ -238,13 +232,6 @@ class MainWindow(QMainWindow):
     def _tell_saved(self) -> None:
         self.strip.show_unsaved(self.bench.save_error)
 
-    def _unsaved(self) -> None:
-        """Try to save again what could not be saved, and ask what to do when that fails."""
-        if self.bench.conflict:
-            self._changed_elsewhere()
-        elif self.may_leave() and not self.bench.save_error:
-            self.say("Saved.")
-
     def _figure(self, name: str) -> None:
         if self.here != "draft":
             self.go("draft")
@@ -274,9 +261,9 @@ class MainWindow(QMainWindow):
         add("Undo", "Ctrl+Z", self.bench.undo)
         add("Redo", "Ctrl+Shift+Z", self.bench.redo)
         add("Redo", "Ctrl+Y", self.bench.redo)
-        add("Open", "Ctrl+O", self.ask_open)
-        add("New", "Ctrl+N", self.ask_new)
-        add("Keep a copy", "Ctrl+Shift+S", self.ask_copy)
+        add("Open", "Ctrl+O", self.projects.ask_open)
+        add("New", "Ctrl+N", self.projects.ask_new)
+        add("Keep a copy", "Ctrl+Shift+S", self.projects.ask_copy)
         add("Print", "Ctrl+P", self.print)
         add("Export", "Ctrl+E", self.export)
         add("Units", "Ctrl+U", self.switch_unit)
@@ -327,9 +314,9 @@ class MainWindow(QMainWindow):
         found += [
             Command("Undo", "command", bench.undo, "Ctrl+Z"),
             Command("Redo", "command", bench.redo, "Ctrl+Shift+Z"),
-            Command("Open a project", "command", self.ask_open, "Ctrl+O"),
-            Command("New project", "command", self.ask_new, "Ctrl+N"),
-            Command("Keep a copy", "command", self.ask_copy, "Ctrl+Shift+S"),
+            Command("Open a project", "command", self.projects.ask_open, "Ctrl+O"),
+            Command("New project", "command", self.projects.ask_new, "Ctrl+N"),
+            Command("Keep a copy", "command", self.projects.ask_copy, "Ctrl+Shift+S"),
             Command("Print the pattern to PDF", "command", self.print, "Ctrl+P"),
             Command("Export SVG, DXF, PNG, CSV, JSON", "command", self.export, "Ctrl+E"),
             Command("Switch cm and inches", "command", self.switch_unit, "Ctrl+U"),
@@ -340,7 +327,7 @@ class MainWindow(QMainWindow):
             Command("Real size on the table", "command", lambda: self.table.view.zoom_to(1.0), "1"),
             Command("Set real size: hold a ruler to the screen", "command", self.calibrate),
             Command("Tidy the table", "command", self.tidy),
-            Command("Begin the demo anew", "command", self.demo_anew),
+            Command("Begin the demo anew", "command", self.projects.demo_anew),
         ]
         return found
 
@@ -404,9 +391,9 @@ class MainWindow(QMainWindow):
             (f"Undo: {undo}" if undo else "Undo", self.bench.undo, undo is not None),
             (f"Redo: {redo}" if redo else "Redo", self.bench.redo, redo is not None),
             ("", None, True),
-            ("New…", self.ask_new, True),
-            ("Open…", self.ask_open, True),
-            ("Keep a copy…", self.ask_copy, True),
+            ("New…", self.projects.ask_new, True),
+            ("Open…", self.projects.ask_open, True),
+            ("Keep a copy…", self.projects.ask_copy, True),
             ("", None, True),
             ("Print to PDF…", self.print, True),
             ("Export…", self.export, True),
@@ -420,134 +407,9 @@ class MainWindow(QMainWindow):
                 action.triggered.connect(act)
         menu.popup(self.header.title.mapToGlobal(self.header.title.rect().bottomLeft()))
 
-    def open_path(self, path: Path) -> None:
-        """Open a project; what can't be read is said, and the present one stays."""
-        try:
-            opened = open_project(path)
-        except InputError as error:
-            self.say(str(error))
-            return
-        if not self.may_leave():
-            return
-        if self.bench.path is not None and os.path.exists(path) and path.samefile(self.bench.path):
-            opened = open_project(path)  # what was just saved into it
-        self._show(opened, path)
-
-    def _show(self, opened: Opened, path: Path) -> None:
-        """Put an opened project on the bench, and say and show what could not be read of it."""
-        self.table.forget_fit()
-        self.bench.load(opened, path)
-        self.tell_of(opened, path)
-
-    def tell_of(self, opened: Opened, path: Path) -> None:
-        """Say what has to be said of a project just opened; what was set aside is shown in full."""
-        for words in told_on_opening(self.bench, opened, path):
-            self.say(words)
-        if opened.findings:
-            self.set_aside = SetAsideList(self, opened, path)
-            self.set_aside.show()
-
-    def may_leave(self) -> bool:
-        """Whether the project on the bench is saved, or the user has said what is to become of it."""
-        while not self.bench.settled():
-            match ask_unsaved(self, self.bench):
-                case "again":
-                    continue
-                case "copy":
-                    name, _ = QFileDialog.getSaveFileName(
-                        self, "Keep a copy elsewhere", str(Path.home() / "copy.caddet"), "Caddet (*.caddet)"
-                    )
-                    if not name:
-                        continue
-                    try:
-                        self.bench.copy_to(_with_ending(Path(name)))
-                    except CaddetError as error:
-                        self.say(str(error))
-                case "without":
-                    self.bench.give_up_unsaved()
-                    return True
-                case _:
-                    return False
-        return True
-
-    def _changed_elsewhere(self) -> None:
-        """Another program changed the file: show the difference, and let both be kept."""
-        if self._asking:
-            return
-        self._asking = True
-        try:
-            match ask_changed_elsewhere(self, self.bench):
-                case "mine":
-                    self.bench.keep_mine()
-                case "theirs":
-                    self.table.forget_fit()
-                    self.bench.take_theirs()
-        finally:
-            self._asking = False
-
-    def ask_open(self) -> None:
-        """Ask for a project and open it."""
-        name, _ = QFileDialog.getOpenFileName(self, "Open a project", str(self._folder()), "Caddet (*.caddet)")
-        if name:
-            self.open_path(Path(name))
-
-    def ask_new(self) -> None:
-        """Ask where a new project goes, and begin it."""
-        name, _ = QFileDialog.getSaveFileName(
-            self, "New project", str(self._folder() / "skirt.caddet"), "Caddet (*.caddet)"
-        )
-        if name:
-            self.new_at(_with_ending(Path(name)))
-
-    def new_at(self, path: Path) -> None:
-        """Begin a new project in a file."""
-        if not self.may_leave():
-            return
-        try:
-            save_project(new_document(title_of(path)), path)
-            opened = open_project(path)
-        except CaddetError as error:
-            self.say(str(error))
-            return
-        self._show(opened, path)
-        self.go("measure")
-
-    def ask_copy(self) -> None:
-        """Ask where a copy goes, and go on in it."""
-        name, _ = QFileDialog.getSaveFileName(
-            self, "Keep a copy", str(self._folder() / "copy.caddet"), "Caddet (*.caddet)"
-        )
-        if name:
-            self.copy_to(_with_ending(Path(name)))
-
-    def copy_to(self, path: Path) -> None:
-        """Write a copy and go on with it."""
-        try:
-            self.bench.copy_to(path)
-        except CaddetError as error:
-            self.say(str(error))
-            return
-        self.say(f"Kept as {path.name}; from here on you work in the copy.")
-
-    def demo_anew(self) -> None:
-        """The demo as it ships, in place of the one that was worked on."""
-        if not self.may_leave():
-            return
-        try:
-            path = demo_path()
-            save_project(demo_document(), path)
-            opened = open_project(path)
-        except CaddetError as error:
-            self.say(str(error))
-            return
-        self._show(opened, path)
-
-    def _folder(self) -> Path:
-        return self.bench.path.parent if self.bench.path else Path.home()
-
     def closeEvent(self, event: QCloseEvent | None) -> None:
         self.table.keep_moves()
-        if not self.closing and not self.may_leave():
+        if not self.closing and not self.projects.may_leave():
             if event is not None:
                 event.ignore()
             return
@@ -558,7 +420,3 @@ class MainWindow(QMainWindow):
             self.mark.task.cancel()
         self.bench.close()
         super().closeEvent(event)
-
-
-def _with_ending(path: Path) -> Path:
-    return path if path.suffix == ".caddet" else path.with_name(path.name + ".caddet")

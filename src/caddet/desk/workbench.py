@@ -341,7 +341,7 @@ class Workbench(QObject):
             except CaddetError as error:
                 self.said.emit(str(error))
                 return
-            self.conflict = False
+            self.conflict, self.save_error = False, ""
             self.said.emit(f"The other version is kept as {beside.name}.")
             self.save()
 
