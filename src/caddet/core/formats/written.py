@@ -8,8 +8,10 @@ from __future__ import annotations
 
 import hashlib
 import json
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from json.encoder import encode_basestring
 from typing import Any
 
 from pydantic import BaseModel
@@ -69,7 +71,18 @@ def _written(value: Any, old: Known, known: Known) -> tuple[Any, str]:
     if isinstance(value, Mapping):
         named = {str(key): _written(value[key], old, known) for key in sorted(value)}
         return {key: raw for key, (raw, _) in named.items()}, _object({key: text for key, (_, text) in named.items()})
-    return value, json.dumps(value, ensure_ascii=False, allow_nan=False)
+    return value, _leaf(value)
+
+
+def _leaf(value: Any) -> str:
+    """The JSON of a text, number, truth value or nothing, as :mod:`json` writes it, without its detours."""
+    if isinstance(value, str):
+        return encode_basestring(value)
+    if value is None or isinstance(value, bool):
+        return {None: "null", True: "true", False: "false"}[value]
+    if isinstance(value, float) and math.isfinite(value):
+        return float.__repr__(value)
+    return json.dumps(value, ensure_ascii=False, allow_nan=False)
 
 
 def _model(model: BaseModel, old: Known, known: Known) -> tuple[Any, str]:
@@ -81,4 +94,4 @@ def _model(model: BaseModel, old: Known, known: Known) -> tuple[Any, str]:
 
 
 def _object(texts: dict[str, str]) -> str:
-    return "{" + ",".join(f"{json.dumps(key, ensure_ascii=False)}:{text}" for key, text in texts.items()) + "}"
+    return "{" + ",".join(f"{encode_basestring(key)}:{text}" for key, text in texts.items()) + "}"
