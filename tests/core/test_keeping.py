@@ -81,8 +81,10 @@ def test_a_kill_at_any_moment_loses_neither_a_confirmed_edit_nor_its_undo(
             assert at != "after"
     opened = open_project(path)
     assert opened.document == (last if at == "after" else kept) and opened.whole
-    past = Keeper(path, opened).past(opened.document)
+    again = Keeper(path, opened)
+    past = again.past(opened.document)
     assert past.redo_deed == ("last" if at in ("between", "rename") else None)
+    assert again.cut_off == (past.redo_deed is not None), "and it is told"
     assert past.undo_deed == ("last" if at == "after" else "hip 1001")
     while past.undo_deed is not None:
         past = past.undone()

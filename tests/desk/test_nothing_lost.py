@@ -284,6 +284,25 @@ def test_a_project_of_an_older_version_opens_with_its_undo(qtbot: QtBot, tmp_pat
     assert open_project(path).document.photo_files() == frozenset()
 
 
+def test_an_edit_whose_save_was_cut_off_is_told_and_can_be_done_again(
+    qtbot: QtBot, project: Path, full: Callable[[bool], None]
+) -> None:
+    bench, _ = open_bench(project, None)
+    qtbot.waitUntil(lambda: not bench.reading_past)
+    full(True)
+    bench.edit("Hip", lambda d: edits.set_measure(d, "hip", 1001.0))
+    bench.close()
+    full(False)
+    again, _ = open_bench(project, None)
+    said: list[str] = []
+    again.said.connect(said.append)
+    qtbot.waitUntil(lambda: not again.reading_past)
+    assert any("“Hip” was not saved" in words for words in said)
+    again.redo()
+    assert again.document.person.measures["hip"] == 1001.0
+    again.close()
+
+
 def _two_blocks() -> Document:
     two = edits.add_source(demo_document(), BlockSource(block="trousers.tailored"))
     return edits.add_source(two, OutlineSource(label="Pocket", outlines=(SQUARE,), after="s3"))

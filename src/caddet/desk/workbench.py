@@ -132,6 +132,10 @@ class Workbench(QObject):
                 if past is not None:
                     self.history = self.history.after(past)
                     self.edited.emit()
+                    if keeper.cut_off and past.redo_deed is not None:
+                        self.said.emit(
+                            f"“{past.redo_deed}” was not saved any more when Caddet stopped; redo brings it back."
+                        )
                 wanted, self._undos_wanted = self._undos_wanted, 0
                 for _ in range(wanted):
                     self.undo()

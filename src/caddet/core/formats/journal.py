@@ -152,6 +152,7 @@ class Journal:
     whole: int = 0  # bytes of the last snapshot, and of the changes since
     since: int = 1
     last: Written | None = None
+    ahead: bool = False  # whether it held more than the file when the project was opened: a save was cut off
     unwritten: bytes = b""  # what could not be written when the project was opened; it goes before the next edit
 
     @property
@@ -244,6 +245,7 @@ class Journal:
         """
         at = self._named(token)
         if at is not None:
+            self.ahead = at != self.path[self.now]
             self._go_to(at)
             return Chain(self.lines).history(document, self.now)
         written = Written.of(document)

@@ -90,6 +90,11 @@ class Keeper:
             self.undo_error = "the undo can't be kept at the moment; it is tried again with every save."
         return history
 
+    @property
+    def cut_off(self) -> bool:
+        """Whether the last save was cut off: the journal had more than the file when it was opened."""
+        return self.journal is not None and self.journal.ahead
+
     def keep(self, document: Document, entries: Sequence[Entry]) -> None:
         """Write the edits to the journal, then the project. Raises :class:`InputError` when it is not saved.
 
