@@ -16,7 +16,7 @@ from caddet.core.formats import files, keeping
 from caddet.core.formats.files import cut_to_bytes, previous_of, read_whole, write_whole
 from caddet.core.formats.journal import Edited, Journal, Moved, journal_path
 from caddet.core.formats.keeping import ChangedElsewhere, Hold, Keeper, free_path
-from caddet.core.formats.people_store import keep_person, kept_people, people_folder
+from caddet.core.formats.people_store import keep_person, kept_people, people_folder, photo_folder, store_photo
 from caddet.core.formats.project import Opened, open_project, save_project, to_bytes
 from caddet.core.formats.written import Written
 from caddet.core.recipe import edits
@@ -247,6 +247,21 @@ def test_a_state_folder_that_cannot_be_written_costs_the_undo_not_the_project(
     keeper.keep(last, [Moved(0)])
     past = Keeper(path, open_project(path)).past(last)
     assert [m.deed for m in past.moments][-2:] == ["hip 1007", "hip 1008"], "what waited was written when it could be"
+
+
+def test_a_photograph_stays_with_the_project_whatever_becomes_of_the_workrooms(path: Path) -> None:
+    name = store_photo(b"\xff\xd8\xff a picture")
+    keeper = _keeper(path)
+    after = edits.set_photograph(DEMO, "toile", name)
+    keeper.keep(after, [Edited(DEMO, after, "photo")])
+    (photo_folder() / name).unlink()
+    again = Keeper(path, open_project(path))
+    again.past(after)
+    _keep(again, after, 1013.0)
+    assert open_project(path).pictures == {name: b"\xff\xd8\xff a picture"}
+    plain = edits.set_photograph(after, "toile", None)
+    save_project(plain, path)
+    assert not open_project(path).pictures, "what is no longer referred to is not kept"
 
 
 def test_a_state_folder_that_is_full_when_a_project_is_opened_costs_nothing(

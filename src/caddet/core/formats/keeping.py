@@ -68,8 +68,11 @@ class Keeper:
             sweep(path)
 
     def picture(self, name: str) -> bytes | None:
-        """A photograph that the project refers to: its own, or the Workroom's."""
-        return self.pictures.get(name) or photo_bytes(name)
+        """A photograph that the project refers to: its own, or the Workroom's, which is its own from then on."""
+        found = self.pictures.get(name) or photo_bytes(name)
+        if found is not None:
+            self.pictures[name] = found
+        return found
 
     def past(self, document: Document) -> History:
         """The undo of the project as just opened. Raises :class:`InputError` when it can't be read or begun."""
