@@ -24,7 +24,8 @@ def with_step(document: Document, kind: str, values: Mapping[str, Plain]) -> Doc
     """The document with a step done by hand: merged into the last one when it is the same hold."""
     steps = document.recipe.steps
     step = STEPS[kind]
-    if steps and steps[-1].kind == kind and steps[-1].on:
+    plain = bool(steps) and not any(isinstance(value, Formula) for value in steps[-1].values.values())
+    if plain and steps[-1].kind == kind and steps[-1].on:  # a formula is not added to: that would lose it
         merged = step.merge(step.shown_values(steps[-1].values), values)
         if merged is not None:
             return edits.change_step(document, steps[-1].id, values=step.tagged(merged))
