@@ -8,8 +8,10 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import TypeVar
 
+import pytest
 import shapely
 
+from caddet.cli import main
 from caddet.core.body.measures import MEASURES
 from caddet.core.body.person import Person
 from caddet.core.demo import demo_document
@@ -140,3 +142,10 @@ def counted(work: Callable[[], T]) -> tuple[T, int]:
         return work(), calls
     finally:
         sys.setprofile(before)
+
+
+def run(capsys: pytest.CaptureFixture[str], *words: object) -> tuple[int, str, str]:
+    """A command as a script runs it: exit code, what it printed, what it complained of."""
+    code = main([str(word) for word in words])
+    out = capsys.readouterr()
+    return code, out.out, out.err

@@ -10,26 +10,12 @@ from pathlib import Path
 
 import pytest
 
-from caddet.cli import main
 from caddet.core.demo import demo_document
 from caddet.core.formats.project import open_project, save_project
 from caddet.core.recipe import edits
 from caddet.core.recipe.registry import BLOCKS
 from caddet.core.recipe.values import Number
-from tests.making import DATA
-
-
-@pytest.fixture
-def demo(tmp_path: Path) -> Path:
-    file = tmp_path / "demo.caddet"
-    save_project(demo_document(), file)
-    return file
-
-
-def run(capsys: pytest.CaptureFixture[str], *words: object) -> tuple[int, str, str]:
-    code = main([str(word) for word in words])
-    out = capsys.readouterr()
-    return code, out.out, out.err
+from tests.making import DATA, run
 
 
 def test_blocks_are_listed(capsys: pytest.CaptureFixture[str]) -> None:

@@ -13,7 +13,6 @@ from pathlib import Path
 
 import pytest
 
-from caddet.cli import main
 from caddet.core.body.person import Person
 from caddet.core.demo import demo_document
 from caddet.core.errors import InputError, expected
@@ -23,22 +22,9 @@ from caddet.core.formats.project import open_project, save_project
 from caddet.core.formats.written import raw_of
 from caddet.core.recipe import edits
 from caddet.core.workroom import EvaluateRequest, make
-from tests.making import DATA
+from tests.making import DATA, run
 
 CADDET = [sys.executable, "-m", "caddet"]
-
-
-@pytest.fixture
-def demo(tmp_path: Path) -> Path:
-    file = tmp_path / "demo.caddet"
-    save_project(demo_document(), file)
-    return file
-
-
-def run(capsys: pytest.CaptureFixture[str], *words: object) -> tuple[int, str, str]:
-    code = main([str(word) for word in words])
-    out = capsys.readouterr()
-    return code, out.out, out.err
 
 
 def shell(command: str, **environment: str) -> tuple[int, str, str]:

@@ -10,6 +10,8 @@ from pathlib import Path
 
 import pytest
 
+from caddet.core.body.measures import MEASURES
+from caddet.core.body.person import Person
 from caddet.core.demo import demo_document
 from caddet.core.errors import InputError
 from caddet.core.formats import files, keeping
@@ -17,7 +19,8 @@ from caddet.core.formats.files import cut_to_bytes, previous_of, read_whole, wri
 from caddet.core.formats.journal import Edited, Journal, Moved, journal_path
 from caddet.core.formats.keeping import ChangedElsewhere, Hold, Keeper, free_path
 from caddet.core.formats.people_store import keep_person, kept_people, people_folder, photo_folder, store_photo
-from caddet.core.formats.project import Opened, open_project, save_project, to_bytes
+from caddet.core.formats.project import BIGGEST_DOCUMENT, Opened, open_project, save_project, to_bytes
+from caddet.core.formats.strict_json import MOST_PARTS, parts_of
 from caddet.core.formats.written import Written
 from caddet.core.recipe import edits
 from caddet.core.recipe.difference import differences
@@ -247,6 +250,43 @@ def test_a_state_folder_that_cannot_be_written_costs_the_undo_not_the_project(
     keeper.keep(last, [Moved(0)])
     past = Keeper(path, open_project(path)).past(last)
     assert [m.deed for m in past.moments][-2:] == ["hip 1007", "hip 1008"], "what waited was written when it could be"
+
+
+def test_a_project_that_could_not_be_read_again_is_not_written(path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    keeper = _keeper(path)
+    before = path.read_bytes()
+    monkeypatch.setattr("caddet.core.formats.project.MOST_PARTS", 300)
+    with pytest.raises(InputError, match="too large for one file"):
+        _keep(keeper, DEMO, 1015.0)
+    assert path.read_bytes() == before
+
+
+def test_as_many_people_as_a_table_may_bring_stay_within_the_bounds() -> None:
+    full = {code: (m.low + m.high) / 2 for code, m in MEASURES.items()}
+    person = Person.of("Ringer 9999", full, date="2026-11-20")
+    one = Written.of(
+        Document.model_validate({**DEMO.parts(), "people": (person,), "wearer": person.name})
+    ).text.encode()
+    two = Written.of(Document.model_validate({**DEMO.parts(), "people": (person, person.model_copy(update={"name": "Ringer 9998"})),
+                                              "wearer": person.name})).text.encode()  # fmt: skip
+    assert 10_000 * (parts_of(two) - parts_of(one)) + parts_of(one) < MOST_PARTS
+    assert 10_000 * (len(two) - len(one)) + len(one) < BIGGEST_DOCUMENT
+
+
+def test_a_fault_of_ours_in_the_undo_does_not_keep_the_project_from_being_saved(
+    path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    keeper = _keeper(path)
+
+    def fails(self: Journal, entries: object) -> None:
+        raise ZeroDivisionError("ours")
+
+    with monkeypatch.context() as broken:
+        broken.setattr(Journal, "add", fails)
+        after = _keep(keeper, DEMO, 1016.0)
+        assert "faults.log" in keeper.undo_error and open_project(path).document == after
+    last = _keep(keeper, after, 1017.0)
+    assert Keeper(path, open_project(path)).past(last).undone().undo_deed == "hip 1016"
 
 
 def test_a_photograph_stays_with_the_project_whatever_becomes_of_the_workrooms(path: Path) -> None:

@@ -126,9 +126,9 @@ def documents() -> list[Made]:
 @pytest.mark.parametrize("made", documents())
 def test_listings_fit_their_schema_and_are_json(made: Made) -> None:
     pieces = json.loads(json.dumps(pieces_listing(made)))
-    Pieces.model_validate(pieces)
-    for line in json.loads(json.dumps(proof_listing(made)))["proof"]:
-        ProofShape.model_validate(line)
+    assert len(Pieces.model_validate(pieces).pieces) == len(made.pattern.pieces if made.pattern else ())
+    proof = [ProofShape.model_validate(line) for line in json.loads(json.dumps(proof_listing(made)))["proof"]]
+    assert len(proof) == len(made.proof)
 
 
 def test_darts_and_edges_in_the_listing_add_up() -> None:

@@ -389,6 +389,25 @@ def test_the_window_says_something_a_maker_understands_of_every_bad_file(
         qtbot.wait(1)
 
 
+def test_a_damaged_project_is_only_read_where_what_was_set_aside_cannot_be_kept(
+    qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    path = tmp_path / "far.caddet"
+    path.write_bytes(_bad_files()["far away"])
+
+    def full(*_: object, **__: object) -> None:
+        raise InputError("the disk is full")
+
+    monkeypatch.setattr("caddet.core.formats.project.write_whole", full)
+    bench, _ = open_bench(path, None)
+    qtbot.waitUntil(lambda: not bench.reading_past)
+    assert bench.read_only and "kept beside" in bench.read_only_why
+    before = path.read_bytes()
+    bench.edit("hip", lambda d: edits.set_measure(d, "hip", 1001.0))
+    bench.close()
+    assert path.read_bytes() == before
+
+
 def test_the_demo_begun_anew_keeps_the_one_before(window: MainWindow, qtbot: QtBot) -> None:
     window.projects.demo_anew()
     settle(qtbot, window)

@@ -43,6 +43,15 @@ def _refusal(error: ValidationError, unit: Unit) -> str:
     return f"{name.replace('_', ' ').capitalize()}: {words}." if name else f"{words}."
 
 
+def _kept_aside(opened: Opened, path: Path) -> bool:
+    """Keep what could not be read beside the project; a save without that would lose it."""
+    try:
+        keep_aside(opened, path)
+    except CaddetError:
+        return False
+    return True
+
+
 class Workbench(QObject):
     """One open project."""
 
@@ -111,19 +120,19 @@ class Workbench(QObject):
             self._hold = Hold(path)
             if self._hold.taken:
                 self.read_only, self.read_only_why = True, "it is open in another window"
+            if not self.read_only and not _kept_aside(opened, path):
+                self.read_only, self.read_only_why = True, "what could not be read of it can't be kept beside it"
             self._keeper = Keeper(path, opened, read_only=self.read_only)
-            self._read_past(self._keeper, opened, path)
+            self._read_past(self._keeper, opened)
         self.result = None
         self.evaluate()
         self.edited.emit()
 
-    def _read_past(self, keeper: Keeper, opened: Opened, path: Path) -> None:
+    def _read_past(self, keeper: Keeper, opened: Opened) -> None:
         self._reading_past = True
         number = self._opening
 
         def work(_: Task) -> History:
-            if not self.read_only:
-                keep_aside(opened, path)
             return keeper.past(opened.document)
 
         def arrived(past: History | None) -> None:
@@ -327,7 +336,7 @@ class Workbench(QObject):
             entries, self._entries = self._entries, []
             try:
                 self._keeper.keep(self.history.document, entries)
-            except CaddetError as error:
+            except Exception as error:  # whatever it is, the edits must not go with it
                 self._saved(error, self._saves)
                 return False
             self._saved(None, self._saves)

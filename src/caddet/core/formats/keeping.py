@@ -13,6 +13,7 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from caddet.core.errors import InputError
+from caddet.core.faults import write_fault
 from caddet.core.formats.files import make_folder, read_whole, sweep, write_whole
 from caddet.core.formats.journal import Entry, Journal, journal_folder, journal_name, journal_path
 from caddet.core.formats.older_journal import older_journal_path, taken_over
@@ -121,6 +122,9 @@ class Keeper:
             self.journal.add(self._waiting)
         except InputError as error:
             self.undo_error = str(error)
+            return
+        except Exception as error:  # a fault of ours in the undo must not keep the project from being saved
+            self.undo_error = f"the undo can't be kept; what happened is written in {write_fault(error)}."
             return
         self._waiting, self.undo_error = [], ""
 

@@ -21,7 +21,7 @@ from caddet.core.formats.files import previous_of, read_whole, write_whole
 from caddet.core.formats.migrate import forward
 from caddet.core.formats.people_store import photo_bytes
 from caddet.core.formats.repair import SetAside, findings_of, repaired
-from caddet.core.formats.strict_json import canonical, read_json
+from caddet.core.formats.strict_json import MOST_PARTS, canonical, parts_of, read_json
 from caddet.core.formats.written import Written, token_of
 from caddet.core.recipe.document import SCHEMA, BlockSource, Document
 from caddet.core.recipe.registry import BLOCKS
@@ -63,12 +63,20 @@ class Opened:
 
 
 def packed(text: str, files: frozenset[str], pictures: Pictures) -> bytes:
-    """The bytes of a project file: the document's text, and the photographs that it refers to."""
+    """The bytes of a project file: the document's text, and the photographs that it refers to.
+
+    Raises :class:`InputError` when it is so large that it could not be read again.
+    """
+    data = text.encode()
+    if len(data) > BIGGEST_DOCUMENT or parts_of(data) > MOST_PARTS:
+        raise InputError(
+            "the project has grown too large for one file; take people or old readings out, or begin another project."
+        )
     buffer = io.BytesIO()
     with zipfile.ZipFile(buffer, "w") as archive:
         entry = zipfile.ZipInfo(ENTRY, _EPOCH)
         entry.compress_type = zipfile.ZIP_DEFLATED
-        archive.writestr(entry, text.encode(), compresslevel=1)
+        archive.writestr(entry, data, compresslevel=1)
         for name in sorted(files):
             picture = pictures(name)
             if picture is not None:

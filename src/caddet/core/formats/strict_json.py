@@ -12,7 +12,7 @@ from typing import Any, NoReturn
 
 from caddet.core.errors import InputError
 
-MOST_PARTS = 1_000_000  # values and keys of one file
+MOST_PARTS = 1_400_000  # values and keys of one file
 LONGEST_NUMBER = 400  # characters
 LARGEST = 1e15
 
@@ -27,7 +27,7 @@ def read_json(data: bytes, place: str, what: str = "the file") -> Any:
     Raises :class:`InputError` naming the place (with line and column where the parser knows them) for
     anything that is no JSON, has numbers without bounds, or more than ``MOST_PARTS`` parts.
     """
-    if sum(data.count(sign) for sign in (b",", b"[", b"{")) > MOST_PARTS:
+    if parts_of(data) > MOST_PARTS:
         raise InputError(f"{what} has more than {MOST_PARTS:,} parts; that can't be a project.", place)
     try:
         text = data.decode("utf-8")
@@ -42,6 +42,11 @@ def read_json(data: bytes, place: str, what: str = "the file") -> Any:
         raise InputError(f"{what} can't be read: {error}.", place) from error
     except (UnicodeDecodeError, RecursionError, ValueError, MemoryError) as error:
         raise InputError(f"{what} can't be read; expected JSON in UTF-8.", place) from error
+
+
+def parts_of(data: bytes) -> int:
+    """At most how many values and keys a JSON text has."""
+    return sum(data.count(sign) for sign in (b",", b"[", b"{"))
 
 
 def _constant(name: str) -> NoReturn:
