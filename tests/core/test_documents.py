@@ -189,9 +189,9 @@ def test_what_can_be_read_is_read_and_the_rest_is_named(tmp_path: Path) -> None:
 
 
 def test_bombs_are_not_unpacked(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(project, "BIGGEST_DOCUMENT", 1000)
     file = tmp_path / "bomb.caddet"
     save_project(DEMO, file)
+    monkeypatch.setattr(project, "BIGGEST_DOCUMENT", 1000)
     with pytest.raises(InputError, match="unpacks to more"):
         open_project(file)
 
