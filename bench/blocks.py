@@ -14,12 +14,12 @@ from caddet.core import library as library
 from caddet.core.body.measures import MEASURES
 from caddet.core.body.person import Person
 from caddet.core.demo import demo_document
+from caddet.core.pipeline import EvaluateRequest, make
 from caddet.core.recipe import edits
 from caddet.core.recipe.document import MAIN, Document, Recipe
 from caddet.core.recipe.evaluate import StageCache, evaluate
 from caddet.core.recipe.registry import BLOCKS
 from caddet.core.recipe.suitability import plain_cloth
-from caddet.core.workroom import EvaluateRequest, make
 
 DATA = Path(__file__).parent.parent / "tests/data/bodies.csv"
 

@@ -11,7 +11,8 @@ from pathlib import Path
 from caddet.core.finishing.finish import CutPiece
 from caddet.core.geometry.paths import Path as Line
 from caddet.core.laying.plan import plan_lay
-from caddet.core.pattern.piece import Edge, Piece
+from caddet.core.pattern.edges import Edge
+from caddet.core.pattern.piece import Cut, Grain, Piece
 from caddet.core.recipe.choices import Cloth, LayChoices
 
 TRIAL = {
@@ -36,8 +37,9 @@ def pieces(name: str) -> list[CutPiece]:
             for side in sides
         ]
         piece = Piece(
-            entry["name"], entry["name"], tuple(edges), grain=(0j, 100 + 0j), cut=entry["cut"], pair=entry["cut"] > 1
-        )
+            entry["name"], entry["name"], tuple(edges), grain=Grain(0j, 100 + 0j), cuts=(Cut(count=entry["cut"]),),
+            pair=entry["cut"] > 1,
+        )  # fmt: skip
         outline = Line.join(sides)
         found.append(CutPiece(piece, outline, outline, (), (), ()))
     return found

@@ -22,11 +22,12 @@ from caddet.core.body.measures import MEASURES
 from caddet.core.body.person import Person
 from caddet.core.demo import demo_document
 from caddet.core.geometry.paths import Path as Line
+from caddet.core.pattern.features import Spot
 from caddet.core.pattern.pattern import Pattern
+from caddet.core.pipeline import EvaluateRequest, Made, make
 from caddet.core.recipe.choices import Cloth
 from caddet.core.recipe.document import MAIN, Document, Recipe
 from caddet.core.recipe.registry import BLOCKS, block_named
-from caddet.core.workroom import EvaluateRequest, Made, make
 from caddet.desk.app import make_app
 from caddet.desk.table.drawing import painter_path
 from caddet.desk.theme import LOOK
@@ -91,15 +92,16 @@ def paint(painter: QPainter, pattern: Pattern | None, box: QRectF, comb: bool) -
         painter.drawPath(painter_path(piece.outline(), closed=True))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         for edge in piece.edges:
-            if edge.role == "fold":
+            if edge.finish == "fold":
                 line(painter, edge.path, QPen(LOOK.color("woad"), 2.4 / scale, Qt.PenStyle.DashLine))
             elif comb and not edge.dart:
                 combs(painter, edge.path, scale)
-        for mark in piece.marks:
-            for part in mark.parts:
+        for feature in piece.features:
+            for part in piece.drawn(feature):
                 line(painter, part, QPen(LOOK.color("iron"), 0.8 / scale, Qt.PenStyle.DotLine))
         for notch in piece.notches:
-            point, direction, _ = piece.run_point(notch.run, notch.at)
+            spot = Spot(notch.edge, notch.u)
+            point, direction, _ = piece.run_point(notch.edge, piece.along(spot))
             inward = direction * 1j * 7 / scale
             painter.setPen(QPen(LOOK.color("madder"), 1.6 / scale))
             painter.drawLine(QPointF(point.real, point.imag), QPointF((point + inward).real, (point + inward).imag))

@@ -18,11 +18,11 @@ from caddet.core.demo import demo_document
 from caddet.core.geometry.segments import Point
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
+from caddet.core.pipeline import EvaluateRequest, Made, make
 from caddet.core.recipe.choices import Cloth
 from caddet.core.recipe.document import MAIN, Document, Recipe, StepEntry
 from caddet.core.recipe.registry import block_named, step_entry
-from caddet.core.recipe.values import Plain
-from caddet.core.workroom import EvaluateRequest, Made, make
+from caddet.core.recipe.values import Place, Plain
 
 T = TypeVar("T")
 DATA = Path(__file__).parent / "data"
@@ -35,6 +35,11 @@ def person(name: str = "Wren", **cm: float) -> Person:
 
 def step(kind: str, **values: object) -> StepEntry:
     return step_entry(kind, values)
+
+
+def pivot(dart: str, edge: str, mm: float, share: float = 1.0) -> dict[str, object]:
+    """The values of a pivot to a place so many mm along an edge."""
+    return {"dart": dart, "to": Place(edge=edge, mm=mm), "share": share}
 
 
 def document(who: Person | None = None, *steps: StepEntry, **options: Plain) -> Document:

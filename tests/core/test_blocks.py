@@ -11,11 +11,12 @@ from caddet.core.body.person import Person
 from caddet.core.demo import demo_document
 from caddet.core.drafting.curves import inflections
 from caddet.core.geometry.segments import Cubic
+from caddet.core.pattern.features import Spot
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.soundness import fault
+from caddet.core.pipeline import EvaluateRequest, Made, make
 from caddet.core.recipe.registry import BLOCKS, Block, Parameter, block_named
 from caddet.core.recipe.values import Choice
-from caddet.core.workroom import EvaluateRequest, Made, make
 from tests.making import KNIT, WOVEN, area, counted, drafted, pattern_of, polygon
 
 NAMES = sorted(BLOCKS)
@@ -37,10 +38,10 @@ def test_every_block_drafts_the_band_without_fault(name: str, who: Person) -> No
     assert not wrong(made)
     for piece in pattern.pieces:
         assert not fault(piece) and polygon(piece.polygon()).is_valid and area(piece) > 500
-        assert piece.cut >= 1 and abs(piece.grain[1] - piece.grain[0]) > 5
+        assert piece.cut >= 1 and abs(piece.grain.b - piece.grain.a) > 5
         for notch in piece.notches:
-            assert 0 <= notch.at <= piece.run_length(notch.run) + 1e-6
-    assert pattern.closures and pattern.shown
+            assert 0 <= piece.along(Spot(notch.edge, notch.u)) <= piece.run_length(notch.edge) + 1e-6
+    assert pattern.promises and pattern.shown
 
 
 def _every_choice() -> list[tuple[str, str, object]]:
@@ -210,7 +211,7 @@ def _darts(pattern: Pattern) -> list[tuple[float, float]]:
     found = []
     for piece in pattern.pieces:
         for dart in piece.darts:
-            _, a, apex, b = piece.legs(dart.name)
+            _, a, apex, b = piece.legs(dart.id)
             found.append((abs(a - apex), abs(b - apex)))
     return found
 
@@ -227,7 +228,7 @@ def test_without_a_bust_dart_front_and_back_sides_still_agree() -> None:
         assert pattern.piece("front").run_length("side") == pytest.approx(
             pattern.piece("back").run_length("side"), abs=0.01
         )
-        assert any(d.name == "bust_dart" for d in pattern.piece("front").darts) is (dart == "cup")
+        assert any(d.name == "front.bust_dart" for d in pattern.piece("front").darts) is (dart == "cup")
 
 
 def test_a_sleeve_fits_the_armholes_it_is_given() -> None:

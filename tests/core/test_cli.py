@@ -113,7 +113,7 @@ def test_all_of_the_bodies_go_through_the_command_line(capsys: pytest.CaptureFix
 
 
 def test_the_core_loads_no_qt() -> None:
-    script = "import caddet.core.workroom, caddet.core.formats.export, caddet.cli, sys; print([m for m in sys.modules if 'PyQt' in m or m.startswith('caddet.desk')])"
+    script = "import caddet.core.pipeline, caddet.core.formats.export, caddet.cli, sys; print([m for m in sys.modules if 'PyQt' in m or m.startswith('caddet.desk')])"
     done = subprocess.run([sys.executable, "-c", script], capture_output=True, text=True, timeout=60)
     assert done.stdout.strip() == "[]", done.stderr
 

@@ -4,17 +4,20 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
+from dataclasses import replace
 from pathlib import Path
+from typing import Any
 
 import pytest
 
 from caddet.cli import _parser
 from caddet.core.formats.block_docs import block_page
+from caddet.core.pipeline import EvaluateRequest, make
 from caddet.core.recipe.choices import LayChoices
+from caddet.core.recipe.context import Context
 from caddet.core.recipe.document import Accepted, CutRecord, Recipe, StepEntry
 from caddet.core.recipe.registry import BLOCKS, STEPS
 from caddet.core.recipe.values import KINDS
-from caddet.core.workroom import EvaluateRequest, make
 from tests.making import document, skirt
 
 ROOT = Path(__file__).parent.parent.parent
@@ -38,14 +41,27 @@ def test_the_block_in_the_docs_drafts_and_closes(registries: None) -> None:
     made = make(EvaluateRequest(document().model_copy(update={"recipe": Recipe.of("example.mat")})))
     assert made.pattern is not None and all(line.holds for line in made.proof)
     assert made.pattern.piece("mat").run_length("top") == pytest.approx(190)
+    assert {line.name for line in made.proof if line.kind == "closure"} == {"round", "middle"}
 
 
 def test_the_step_in_the_docs_works(registries: None) -> None:
     exec(compile(code_of("how-to-add-a-step.md"), "step", "exec"), {})
-    step, pattern = STEPS["example_grain"], skirt()
-    moved = step.apply(pattern, step.values(step.tagged({"by": 25.0})))
-    assert moved.piece("front").grain[0] - pattern.piece("front").grain[0] == 25
-    assert step.grips(pattern)[0].drag(pattern.piece("front").grain[0] + 12)["by"] == 12
+    step, pattern = STEPS["example_grow"], skirt()
+    moved = step.apply(pattern, Context(id="s2"), step.values(step.tagged({"by": 25.0}))).pattern
+    before, after = (one.piece("front").outline().bounds()[3] for one in (pattern, moved))
+    assert after == pytest.approx(before + 25) and step.fits(pattern) == ""
+    corner = pattern.piece("front").run("side")[-1].path.end
+    assert step.grips(pattern)[0].drag(corner + 12j)["by"] == 12
+
+
+def test_the_promises_in_the_docs_are_measured_on_the_outline() -> None:
+    room: dict[str, Any] = {}
+    exec(compile(code_of("how-to-add-a-promise.md"), "promise", "exec"), room)
+    pattern = room["with_promises"](skirt())
+    assert all(abs(one.measured(pattern) - one.target) < 0.1 for one in pattern.promises)
+    wider = replace(pattern, pieces=tuple(map(room["ten_percent_wider"], pattern.pieces)))
+    hip = wider.promises[0]
+    assert hip.measured(wider) == pytest.approx(hip.target * 1.1, rel=1e-4)
 
 
 def test_every_command_and_flag_is_in_the_page() -> None:

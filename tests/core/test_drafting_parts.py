@@ -13,13 +13,14 @@ from hypothesis import strategies as st
 from caddet.core.drafting.bands import band_piece, quarters
 from caddet.core.drafting.cap import cap_of, half_cap, split_width
 from caddet.core.drafting.curves import bend, foot, inflections, left, right, square_hem
+from caddet.core.drafting.draft_piece import DraftPiece, lifted
 from caddet.core.drafting.kit import Drafting, outline, rectangle
 from caddet.core.drafting.legs import LegShape, rise_at_fork
 from caddet.core.drafting.upper import half_upper
 from caddet.core.drafting.waist import plan_darts, risen, waist_below
 from caddet.core.geometry.segments import Cubic
-from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.soundness import fault
+from caddet.core.recipe.context import Context
 from caddet.core.recipe.registry import CannotDraft
 from tests.making import area, drafted
 
@@ -146,23 +147,25 @@ def test_crotch_and_inseam_of_a_leg_are_fair(fork: float, hip: float, drop: floa
 def test_a_band_has_its_seam_run_and_overlap() -> None:
     band = band_piece("waistband", "Waistband", 760.0, 70.0, 40.0, notches=quarters(760.0))
     assert band.run_length("waist") == 760 and band.run_length("overlap") == 40 and band.run_length("inside") == 800
-    assert [notch.at for notch in band.notches] == [190, 380, 570] and area(band) == pytest.approx(800 * 70)
+    assert [notch.at for notch in band.notches] == [190, 380, 570] and area(lifted(band)) == pytest.approx(800 * 70)
     plain = band_piece("neckband", "Neckband", 400.0, 40.0, folded=False)
-    assert "overlap" not in plain.runs() and not plain.marks and not fault(plain)
+    assert "overlap" not in plain.runs() and not plain.drawn and not fault(lifted(plain))
 
 
 def test_outlines_and_rectangles() -> None:
-    piece = Piece(
+    drawn = DraftPiece(
         "p", "P", outline(("a", [0j, 100 + 0j]), ("b", [100 + 0j, 100 + 50j, 50j], "hem"), ("c", [50j, 0j], "fold"))
     )
-    assert piece.runs() == ["a", "b", "c"] and piece.fold == "c" and not fault(piece)
-    strip = rectangle("r", "R", 300.0, 60.0, along=True, cut=2, pair=True)
-    assert strip.grain[0].imag == strip.grain[1].imag and area(strip) == pytest.approx(18000)
+    piece = lifted(drawn)
+    assert drawn.runs() == ["a", "b", "c"] and piece.runs() == ["p.a", "p.b", "p.c"]
+    assert piece.fold == "p.c" and not fault(piece)
+    strip = lifted(rectangle("r", "R", 300.0, 60.0, along=True, cut=2, pair=True))
+    assert strip.grain.a.imag == strip.grain.b.imag and area(strip) == pytest.approx(18000) and strip.worn == 2
 
 
 def test_the_drafting_table_solves_settles_and_respects_the_users_own() -> None:
     sums = drafted("bodice.darted", overrides={"front_neck_level": "1cm"}).sums
-    table = Drafting(sums, {})
+    table = Drafting(Context(sums=sums), {})
     table.solved.clear()
     assert table.solve("front_neck_level", lambda v: v - 25, -60, 60, "no") == 10, "the user's own is not solved over"
     assert table.settle("front_neck_level", 33.0) == 10

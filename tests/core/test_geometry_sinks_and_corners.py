@@ -9,15 +9,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from caddet.core.errors import CaddetError
 from caddet.core.finishing.corners import Side, corner, dart_cap, meet, reach_end, reach_start
 from caddet.core.geometry.offset import offset_path, smooth_parts
 from caddet.core.geometry.paths import Path, arcs_as_cubics, assert_paths_close
-from caddet.core.geometry.segments import Arc, Cubic, Line, Motion, Point
+from caddet.core.geometry.segments import Arc, Cubic, Line, Point
 from caddet.core.geometry.sinks import SvgPath, draw
-from caddet.core.pattern.piece import Dart, Edge, Notch, Piece
-from caddet.core.pattern.surgery import renotched, split_edge, stretch_edge
-from tests.making import skirt
 
 
 class Recorder:
@@ -112,82 +108,3 @@ def test_a_cap_is_the_same_seen_from_both_sides_of_an_even_dart(toward_before: b
     leg = (a - apex) / abs(a - apex)
     folded = apex + leg * leg * (points[1] - apex).conjugate()
     assert folded.imag == pytest.approx(-15, abs=0.01)
-
-
-# --- surgery --------------------------------------------------------------------------------------
-
-SQUARE = Piece(
-    "square", "Square",
-    tuple(Edge(n, Path.polyline([a, b])) for n, a, b in (("top", 0j, 100 + 0j), ("side", 100 + 0j, 100 + 100j), ("hem", 100 + 100j, 100j), ("centre", 100j, 0j))),
-    notches=(Notch("side", 30.0), Notch("hem", 20.0)),
-)  # fmt: skip
-
-
-def test_a_split_keeps_the_run_and_its_length() -> None:
-    piece, index = split_edge(SQUARE, 1, 40.0)
-    assert [edge.name for edge in piece.edges] == ["top", "side", "side", "hem", "centre"] and index == 2
-    assert piece.run_length("side") == 100 and piece.run("side.2")[0].path.length == 60
-    assert [name for name, _ in piece.edge_names()] == ["top", "side.1", "side.2", "hem", "centre"]
-    assert split_edge(SQUARE, 1, 0.0) == (SQUARE, 1) and split_edge(SQUARE, 1, 100.0) == (SQUARE, 2)
-
-
-def test_runs_that_are_not_there_are_named() -> None:
-    for name in ("sleeve", "side.2", "side.x"):
-        with pytest.raises(CaddetError, match="has no edge"):
-            SQUARE.run(name)
-    with pytest.raises(CaddetError, match="no dart"):
-        SQUARE.legs("front_dart")
-
-
-def test_a_run_that_begins_at_the_end_of_the_list_is_still_in_order() -> None:
-    piece, _ = split_edge(SQUARE, 1, 40.0)
-    turned = piece.with_edges(piece.edges[2:] + piece.edges[:2])
-    assert [edge.path.length for edge in turned.run("side")] == [40, 60]
-    assert turned.run_point("side", 50.0)[0] == 100 + 50j
-
-
-def test_a_run_is_walked_over_its_darts() -> None:
-    piece = skirt(school="seat").piece("back")
-    assert len(piece.darts) == 2 and len(piece.run("waist")) == 3
-    whole = piece.run_length("waist")
-    assert abs(piece.run_point("waist", whole)[0] - piece.run("waist")[-1].path.end) < 1e-6
-    off, along = piece.nearest_on_run("waist", piece.run_point("waist", whole * 0.7)[0])
-    assert off < 1e-3 and along == pytest.approx(whole * 0.7, abs=1e-3)
-
-
-def test_stretching_blends_lines_and_curves() -> None:
-    slanted = Edge("side", Path((Line(0j, 30 + 100j),)))
-    longer = stretch_edge(slanted, 50.0, 20.0).path
-    assert (longer.start, longer.end) == (0j, 30 + 120j) and len(longer.segments) == 1
-    curve = Edge("side", Path((Cubic(0j, 10 + 30j, 30 + 70j, 30 + 100j),)))
-    stretched = stretch_edge(curve, 50.0, 20.0).path
-    assert (
-        stretched.start_direction == curve.path.start_direction and stretched.end_direction == curve.path.end_direction
-    )
-    arc = Edge("side", Path((Arc(0j, 100.0, 0.0, math.pi / 2),)))
-    assert stretch_edge(arc, 50.0, 20.0).path.end == pytest.approx(120j)
-    assert stretch_edge(slanted, 200.0, 20.0) == slanted
-
-
-def test_notches_follow_what_they_mark() -> None:
-    lower = SQUARE.each_edge(lambda edge: stretch_edge(edge, 50.0, 20.0))
-    after = renotched(SQUARE, lower, lambda p: p + 20j if p.imag > 50 else p)
-    assert [notch.at for notch in after.notches] == pytest.approx([30, 20])
-    without = SQUARE.with_edges(tuple(edge for edge in SQUARE.edges if edge.name != "hem"))
-    assert [notch.run for notch in renotched(SQUARE, without, lambda p: p).notches] == ["side"]
-
-
-def test_a_mirrored_piece_still_runs_clockwise() -> None:
-    from caddet.core.geometry.paths import area
-
-    piece = skirt(school="seat").piece("back")
-    flipped = piece.moved(Motion.reflection(0j, 1j))
-    assert area(flipped.polygon()) == pytest.approx(area(piece.polygon())) and area(piece.polygon()) > 0
-    for run in piece.runs():
-        assert flipped.run_length(run) == pytest.approx(piece.run_length(run))
-    for notch, other in zip(piece.notches, flipped.notches, strict=True):
-        here, there = piece.run_point(notch.run, notch.at)[0], flipped.run_point(other.run, other.at)[0]
-        assert there == pytest.approx(complex(-here.real, here.imag), abs=1e-6)
-    twice = flipped.moved(Motion.reflection(0j, 1j))
-    assert twice.polygon() == pytest.approx(piece.polygon(), abs=1e-9)
-    assert Dart("x") == Dart("x", "dart")

@@ -49,7 +49,7 @@ def test_pieces_keep_grain_fold_and_hand() -> None:
     for plan in (folded, lay(fold="open")):
         for placed in plan.placed:
             piece = next(c.piece for c in MADE.cut if c.piece.name == placed.piece)
-            along = placed.motion(piece.grain[1]) - placed.motion(piece.grain[0])
+            along = placed.motion(piece.grain.b) - placed.motion(piece.grain.a)
             assert abs(along.imag) < 1e-6
     backs = [placed.mirrored for placed in lay(fold="open").placed if placed.piece == "back"]
     assert sorted(backs) == [False, True]
@@ -61,7 +61,7 @@ def test_with_a_nap_everything_lies_the_same_way_up() -> None:
         ways = set()
         for placed in plan.placed:
             piece = next(c.piece for c in MADE.cut if c.piece.name == placed.piece)
-            ways.add((placed.motion(piece.grain[1]) - placed.motion(piece.grain[0])).real > 0)
+            ways.add((placed.motion(piece.grain.b) - placed.motion(piece.grain.a)).real > 0)
         assert len(ways) == 1
 
 

@@ -14,7 +14,8 @@ from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Motion, Point
 from caddet.core.laying.items import Item, Shape, WontFit, folded_items, open_items, shape_of
 from caddet.core.laying.raster import CELL, Grid, Layout, Spot, _hits, check_fits, compacted, search
-from caddet.core.pattern.piece import Edge, Piece
+from caddet.core.pattern.edges import Edge
+from caddet.core.pattern.piece import Cut, Grain, Piece
 from tests.making import made, polygon
 
 MADE = made(school="seat")
@@ -23,12 +24,12 @@ MADE = made(school="seat")
 def block(name: str, width: float, height: float, *, cut: int = 1, pair: bool = False, fold: bool = False) -> CutPiece:
     """A rectangle ``width`` along the grain and ``height`` across it."""
     corners = [0j, complex(width, 0), complex(width, height), complex(0, height), 0j]
-    roles = ["fold" if fold else "seam", "seam", "seam", "seam"]
+    roles = ["fold" if fold else "", "", "", ""]
     edges = tuple(
         Edge(n, Path.polyline([a, b]), role)  # type: ignore[arg-type]
         for n, role, (a, b) in zip(("low", "right", "top", "left"), roles, itertools.pairwise(corners), strict=True)
     )
-    piece = Piece(name, name, edges, grain=(0j, 10 + 0j), cut=cut, pair=pair)
+    piece = Piece(name, name, edges, grain=Grain(0j, 10 + 0j), cuts=(Cut(count=cut),), pair=pair)
     outline = piece.outline()
     return CutPiece(piece, outline, outline, (), (), ())
 
@@ -55,7 +56,7 @@ def test_folded_items_lie_on_the_fold_or_are_cut_twice_at_once() -> None:
 def test_a_single_piece_that_is_not_symmetric_is_only_doubled() -> None:
     corners = [0j, 300 + 0j, 200 + 90j, 50 + 120j, 0j]
     edges = tuple(Edge(f"e{i}", Path.polyline([a, b])) for i, (a, b) in enumerate(itertools.pairwise(corners)))
-    odd = Piece("odd", "Odd", edges, grain=(0j, 10 + 0j))
+    odd = Piece("odd", "Odd", edges, grain=Grain(0j, 10 + 0j))
     outline = odd.outline()
     (item,) = folded_items([CutPiece(odd, outline, outline, (), (), ())], nap=False)
     assert not item.on_fold and item.alternative is None

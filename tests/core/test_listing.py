@@ -8,10 +8,10 @@ import pytest
 from pydantic import BaseModel, ConfigDict
 
 from caddet.core.demo import demo_document
-from caddet.core.formats.listing import blocks_listing, lay_listing, pieces_listing, proof_listing
+from caddet.core.formats.listing import blocks_listing, lay_listing, lays_listing, pieces_listing, proof_listing
 from caddet.core.laying.plan import plan_lay
+from caddet.core.pipeline import EvaluateRequest, Made, make
 from caddet.core.recipe import edits
-from caddet.core.workroom import EvaluateRequest, Made, make
 
 
 class Strict(BaseModel):
@@ -20,13 +20,19 @@ class Strict(BaseModel):
 
 class EdgeShape(Strict):
     name: str
+    label: str
     length: float
     role: str
+    finish: str
+    parts: int
     allowance: float
+    points: list[list[float]]
 
 
 class DartShape(Strict):
     name: str
+    label: str
+    pressed: str
     apex: list[float]
     legs: list[list[float]]
     intake: float
@@ -36,8 +42,29 @@ class DartShape(Strict):
 class NotchShape(Strict):
     edge: str
     at: float
+    u: float
     double: bool
     name: str
+
+
+class FeatureShape(Strict):
+    kind: str
+    name: str
+    label: str
+    lines: list[list[list[float]]]
+
+
+class LevelShape(Strict):
+    name: str
+    label: str
+    length: float
+    points: list[list[float]]
+
+
+class CutShape(Strict):
+    cloth: str
+    count: int
+    how: str
 
 
 class PieceShape(Strict):
@@ -48,13 +75,18 @@ class PieceShape(Strict):
     edges: list[EdgeShape]
     darts: list[DartShape]
     notches: list[NotchShape]
+    features: list[FeatureShape]
+    levels: list[LevelShape]
+    grain: dict[str, object]
     on_fold: bool
     cut: int
     pair: bool
+    cuts: list[CutShape]
 
 
 class SeamShape(Strict):
     name: str
+    letter: str
     label: str
     kind: str
     a: list[str]
@@ -93,6 +125,7 @@ class ProofShape(Strict):
     verdict: str
     place: str
     sentence: str
+    measures: str
     remedies: list[str]
 
 
@@ -138,7 +171,7 @@ def test_darts_and_edges_in_the_listing_add_up() -> None:
             a, b = (complex(*leg) for leg in dart["legs"])
             apex = complex(*dart["apex"])
             assert dart["intake"] == pytest.approx(abs(a - b)) and abs(a - apex) == pytest.approx(abs(b - apex))
-        waist = sum(e["length"] for e in piece["edges"] if e["name"].partition(".")[0] == "waist")
+        waist = sum(e["length"] for e in piece["edges"] if e["name"] == f"{piece['name']}.waist")
         assert waist == pytest.approx(made.pattern.piece(piece["name"]).run_length("waist"))  # type: ignore[union-attr]
 
 
@@ -161,6 +194,9 @@ def test_the_lay_in_json(tmp_path: object) -> None:
         assert lay.width == (750.0 if lay.folded else 1500.0)
         assert all(0 <= x <= lay.length + 1e-6 and 0 <= y <= lay.width + 1e-6 for p in lay.placed for x, y in p.outline)
         assert lay.buy >= lay.length and lay.cost == pytest.approx(lay.buy / 1000 * 14.5)
+    lays = lays_listing([("main", demo.chosen_cloth, plan), ("interfacing", demo.cloth_for("interfacing"), "too wide")])
+    assert [one["cloth"] for one in lays["lays"]] == ["main", "interfacing"] and lays["length"] == plan.length
+    assert lays["lays"][1]["refused"] == "too wide" and lays["lays"][1]["cloth_name"] == "Bridge interfacing"
 
 
 def test_blocks_listing_names_limits_and_choices() -> None:

@@ -15,6 +15,7 @@ from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Motion, inverse
 from caddet.core.pattern.piece import Edge, Piece
 from caddet.core.pattern.soundness import fault
+from caddet.core.pipeline import EvaluateRequest, make
 from caddet.core.recipe import edits
 from caddet.core.recipe.choices import Cloth
 from caddet.core.recipe.document import Recipe
@@ -22,7 +23,6 @@ from caddet.core.recipe.ease import FITS, EaseLevel, least_ease, stretch_remark,
 from caddet.core.recipe.planning import OwnBlock, begin_with, ease_of, needs
 from caddet.core.recipe.registry import BLOCKS, block_named, blocks_using
 from caddet.core.recipe.suitability import suitability
-from caddet.core.workroom import EvaluateRequest, make
 from tests.making import KNIT, WOVEN, drafted, pattern_of, step
 
 ODILE = demo_document().person
@@ -192,50 +192,52 @@ def test_a_drawing_is_as_wide_as_the_garment_lies_flat_with_its_darts_closed() -
 
 
 def test_bands_are_fitted_to_any_edges_and_follow_them() -> None:
-    steps = (step("band", part="collar"), step("band", part="cuff", piece="sleeve", run="hem"), step("band", part="waistband", run="waist"),
+    steps = (step("band", part="collar"), step("band", part="cuff", edges=("sleeve.hem",)), step("band", part="waistband", edges=("waist",)),
              step("band", part="hood"), step("band", part="neckband", ratio=0.8))  # fmt: skip
     for who in (ODILE, demo_document().people[3]):
         made = drafted("bodice.darted", who, steps=steps)
         pattern = pattern_of(made)
         assert not [o.stuck for o in made.evaluated.outcomes if o.stuck]
         neck = 2 * (pattern.piece("front").run_length("neckline") + pattern.piece("back").run_length("neckline"))
-        assert 2 * pattern.piece("collar").run_length("neckline") == pytest.approx(neck, abs=0.01)
-        assert pattern.piece("neckband").run_length("neckline") == pytest.approx(0.8 * neck, abs=0.01)
-        assert pattern.piece("cuff").run_length("sleeve") == pytest.approx(
+        assert 2 * pattern.piece("s2.collar").run_length("neckline") == pytest.approx(neck, abs=0.01)
+        assert pattern.piece("s6.neckband").run_length("neckline") == pytest.approx(0.8 * neck, abs=0.01)
+        assert pattern.piece("s3.cuff").run_length("sleeve") == pytest.approx(
             pattern.piece("sleeve").run_length("hem"), abs=0.01
         )
-        assert pattern.piece("waistband").run_length("waist") == pytest.approx(made.sums["waist_round"].value, abs=0.1)
+        assert pattern.piece("s4.waistband").run_length("waist") == pytest.approx(
+            made.sums["waist_round"].value, abs=0.1
+        )
         assert all(line.holds for line in made.proof if line.kind == "seam")
 
 
 def test_two_bands_of_a_kind_and_edges_that_are_gone() -> None:
-    made = drafted("top.raglan", steps=(step("band"), step("band"), step("band", run="gone"), step("band", piece="nobody"), step("band", part="waistband", run="raglan", piece="front", depth=250.0)))  # fmt: skip
+    made = drafted("top.raglan", steps=(step("band"), step("band"), step("band", edges=("gone",)), step("band", edges=("nobody.neckline",)), step("band", part="waistband", edges=("front.raglan",), depth=250.0)))  # fmt: skip
     stuck = [o.stuck for o in made.evaluated.outcomes]
     assert (
         stuck[:2] == ["", ""]
         and "no edge" not in stuck[4]
-        and "no piece has edge “gone”" in stuck[2]
-        and "“nobody” has no edge" in stuck[3]
+        and "there is no edge “gone” in this garment" in stuck[2]
+        and "there is no edge “nobody.neckline” in this garment" in stuck[3]
     )
     pattern = pattern_of(made)
     assert (
-        pattern.has("neckband")
-        and pattern.has("neckband_2")
+        pattern.has("s2.neckband")
+        and pattern.has("s3.neckband")
         and len({seam.name for seam in pattern.seams}) == len(pattern.seams)
     )
 
 
 def test_a_band_on_a_flared_skirt_is_redrawn_when_the_skirt_changes() -> None:
-    long = drafted("skirt.circle", steps=(step("band", part="waistband", run="waist", piece="skirt"),), band=0.0)
+    long = drafted("skirt.circle", steps=(step("band", part="waistband", edges=("skirt.waist",)),), band=0.0)
     short = drafted(
         "skirt.circle",
         ODILE.with_measure("waist", 700.0),
-        steps=(step("band", part="waistband", run="waist", piece="skirt"),),
+        steps=(step("band", part="waistband", edges=("skirt.waist",)),),
         band=0.0,
     )
     assert (
-        pattern_of(long).piece("waistband").run_length("waist")
-        > pattern_of(short).piece("waistband").run_length("waist") + 40
+        pattern_of(long).piece("s2.waistband").run_length("waist")
+        > pattern_of(short).piece("s2.waistband").run_length("waist") + 40
     )
 
 

@@ -10,13 +10,14 @@ from caddet.core.errors import CaddetError, Finding
 from caddet.core.figures.language import names_in, parse
 from caddet.core.fitting.proof import prove
 from caddet.core.formats.listing import proof_listing
-from caddet.core.pattern.pattern import Closure, Term
-from caddet.core.pattern.seams import EdgeRef, Seam
+from caddet.core.pattern.ids import reference
+from caddet.core.pattern.promises import Girth, Promise, Run
+from caddet.core.pattern.seams import Seam, part
+from caddet.core.pipeline import EvaluateRequest, make
 from caddet.core.recipe import edits
 from caddet.core.recipe.edits import Remedy
 from caddet.core.recipe.registry import BLOCKS, STEPS, Parameter, block_named, register_block, register_step
 from caddet.core.recipe.values import Number
-from caddet.core.workroom import EvaluateRequest, make
 from tests.making import document, made, person, step
 
 SKIRT = BLOCKS["skirt.straight"]
@@ -60,7 +61,7 @@ def test_names_are_taken_only_once() -> None:
     ("kind", "good", "bad"),
     [
         ("length", 50, [600, -1, "wide", True, float("nan")]), ("number", 10.5, [1e9, "x"]), ("flag", True, [1.0, "yes"]),
-        ("choice", "a", ["c", 3.0, False]), ("piece", "front", [3.0, True]),
+        ("choice", "a", ["c", 3.0, False]), ("count", 4, [2.5, -1, "x"]), ("ratio", 0.5, [600, None]),
     ],
 )  # fmt: skip
 def test_parameters_check_what_they_are_given(kind: str, good: object, bad: list[object]) -> None:
@@ -76,7 +77,7 @@ def test_worst_comes_first_and_everything_says_where_and_why() -> None:
     result = make(
         EvaluateRequest(
             edits.set_override(
-                document(None, step("lengthen", piece="front", at=400.0, amount=20.0)), "zip_length", "5cm"
+                document(None, step("lengthen", pieces=("front",), at=400.0, amount=20.0)), "zip_length", "5cm"
             )
         )
     )
@@ -91,9 +92,12 @@ def test_worst_comes_first_and_everything_says_where_and_why() -> None:
 
 
 def test_a_step_after_the_draft_that_breaks_a_closure_is_told() -> None:
-    result = made(step("lengthen", piece="back", at=400.0, amount=15.0))
+    result = made(step("lengthen", pieces=("back",), at=400.0, amount=15.0))
     failing = {line.name for line in result.proof if line.verdict == "fails"}
-    assert failing == {"side", "A"}
+    assert failing == {"side"} and {line.kind for line in result.proof if line.name == "side" and line.fails} == {
+        "closure",
+        "seam",
+    }
 
 
 def test_closures_and_seams_that_lost_an_edge_are_looked_at_not_crashed_on() -> None:
@@ -101,19 +105,21 @@ def test_closures_and_seams_that_lost_an_edge_are_looked_at_not_crashed_on() -> 
     assert pattern is not None
     broken = replace(
         pattern,
-        closures=(Closure("gone", "Gone", (Term("front", "sleeve"),), 10.0), Closure("mark", "Mark", (Term("front", "bust", mark=True),), 10.0)),
-        seams=(Seam("Z", "Gone", (EdgeRef("front", "sleeve"),), (EdgeRef("back", "side"),)),),
+        promises=(Promise("gone", "Gone", (Run(reference("front.sleeve")),), 10.0), Promise("level", "Level", (Girth("bust"),), 10.0),
+                  Promise("kept", "Kept", (Run(reference("front.side"), 0.0),), 0.0)),
+        seams=(Seam("z", "Gone", ((part("front.sleeve"),), (part("back.side"),))),),
     )  # fmt: skip
     lines = prove(made().evaluated.sources, broken, (Finding("x.y", "A remark.", "here"),))
-    assert {line.name: line.verdict for line in lines if line.name in ("gone", "mark", "Z", "x.y")} == dict.fromkeys(
-        ("gone", "mark", "Z", "x.y"), "look"
+    assert {line.name: line.verdict for line in lines if line.name in ("gone", "level", "z", "x.y")} == dict.fromkeys(
+        ("gone", "level", "z", "x.y"), "look"
     )
+    assert next(line for line in lines if line.name == "kept").holds, "one failing check leaves the others"
 
 
 def test_gates_that_cannot_be_checked_say_so() -> None:
     pattern = made().pattern
     assert pattern is not None
-    without = replace(pattern, pieces=pattern.pieces[:2], seams=(), closures=())
+    without = replace(pattern, pieces=pattern.pieces[:2], seams=(), promises=())
     lines = prove(made().evaluated.sources, without)
     assert any(line.kind == "gate" and "can't be checked" in line.sentence.lower() for line in lines)
 

@@ -130,7 +130,7 @@ def test_ids_names_and_roles_are_made_good() -> None:
     assert [p.name for p in document.people] == ["Odile", "Bram", "Bram 2", "Ishbel"] and document.cloths[
         1
     ].name == "Quay twill 2"
-    assert document.roles == {"main": "Quay twill"} and "roles.lining" in aside
+    assert document.roles["main"] == "Quay twill" and "lining" not in document.roles and "roles.lining" in aside
 
 
 def _packed(raw: object, *more: tuple[str, bytes]) -> bytes:

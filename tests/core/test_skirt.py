@@ -5,20 +5,21 @@ import math
 
 import pytest
 
+from caddet.core.pipeline import EvaluateRequest, make
 from caddet.core.recipe import edits
 from caddet.core.recipe.document import Value
-from caddet.core.workroom import EvaluateRequest, make
+from caddet.core.truing.walk import walk
 from tests.making import document, made, person, polygon, skirt
 
 
 def test_pieces_fold_pair_grain_and_counts() -> None:
     pattern = skirt()
     front, back, band = (pattern.piece(name) for name in ("front", "back", "waistband"))
-    assert (front.fold, front.cut, front.pair) == ("centre_front", 1, False)
+    assert (front.fold, front.cut, front.pair) == ("front.centre_front", 1, False)
     assert (back.fold, back.cut, back.pair) == ("", 2, True)
-    assert back.run("zip")[0].role == "opening" and band.run_length("overlap") == pytest.approx(30)
+    assert back.run("zip")[0].finish == "opening" and band.run_length("overlap") == pytest.approx(30)
     for piece in (front, back):
-        assert (piece.grain[1] - piece.grain[0]).real == 0
+        assert (piece.grain.b - piece.grain.a).real == 0
         assert front.run_length("side") == pytest.approx(back.run_length("side"), abs=0.02)
 
 
@@ -27,10 +28,10 @@ def test_pieces_fold_pair_grain_and_counts() -> None:
 )
 def test_the_draft_closes_on_the_body(options: dict[str, Value]) -> None:
     pattern = skirt(**options)
-    for closure in pattern.closures:
+    for closure in pattern.promises:
         assert closure.measured(pattern) == pytest.approx(closure.target, abs=0.1)
     for seam in pattern.seams:
-        assert abs(seam.off(pattern)) < 0.1
+        assert abs(walk(pattern, seam).off) < 0.1
 
 
 def test_right_angles_at_centre_and_side() -> None:
@@ -49,7 +50,7 @@ def test_darts_by_the_rule() -> None:
     assert len(few.piece("front").darts) == 1 and len(many.piece("front").darts) == 2
     assert not skirt(who=person(waist=97, hip=98)).piece("front").darts
     for dart in many.piece("back").darts:
-        _, a, apex, b = many.piece("back").legs(dart.name)
+        _, a, apex, b = many.piece("back").legs(dart.id)
         assert abs(a - apex) == pytest.approx(abs(b - apex), abs=1e-6)
         assert abs(a - b) <= 35.3
 
@@ -132,6 +133,6 @@ def test_a_hip_much_larger_than_the_waist_still_has_room_for_its_darts() -> None
     """Once refused: the second dart was placed by the hip and stood beyond the end of the waist."""
     front = skirt(who=person(waist=76, hip=123.7)).piece("front")
     assert len(front.darts) == 2
-    mouths = [sorted(p.real for p in front.legs(dart.name)[1:4:2]) for dart in front.darts]
+    mouths = [sorted(p.real for p in front.legs(dart.id)[1:4:2]) for dart in front.darts]
     end = front.run("side")[0].path.start.real
     assert mouths[0][1] < mouths[1][0] and mouths[1][1] < end - 5

@@ -9,12 +9,12 @@ from hypothesis import strategies as st
 from caddet.core.body.person import Person
 from caddet.core.finishing.finish import finish_piece
 from caddet.core.formats.project import to_bytes
+from caddet.core.pipeline import EvaluateRequest, make
 from caddet.core.recipe import edits
 from caddet.core.recipe.choices import Finishing
 from caddet.core.recipe.document import Document
 from caddet.core.recipe.evaluate import evaluate
 from caddet.core.truing.walk import walk
-from caddet.core.workroom import EvaluateRequest, make
 from tests.making import document, polygon, skirt, step
 
 SOME = settings(max_examples=60, deadline=None)

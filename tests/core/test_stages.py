@@ -15,31 +15,32 @@ from caddet.core.formats.listing import proof_listing
 from caddet.core.pattern.ids import Reference, reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.soundness import fault
+from caddet.core.pipeline import EvaluateRequest, make
 from caddet.core.recipe import edits
+from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.document import BlockSource, Document, OutlineSource, Recipe
 from caddet.core.recipe.evaluate import StageCache, evaluate
 from caddet.core.recipe.planning import begin_with
 from caddet.core.recipe.registry import STEPS, Parameter, Step, register_step
 from caddet.core.recipe.values import Formula, Number, Place, References
-from caddet.core.workroom import EvaluateRequest, make
-from tests.making import document, step
+from tests.making import document, pivot, step
 from tests.soak.editing import ODD_STEP, SQUARE
 
 DEMO = demo_document()
 
 
-def _twisted(pattern: Pattern, values: Any) -> Pattern:
+def _twisted(pattern: Pattern, context: Context, values: Any) -> Result:
     """The first piece with two of its edges exchanged, so that its outline crosses itself."""
     piece = pattern.pieces[0]
     path = piece.edges[0].path
     away = replace(piece.edges[0], path=path.reversed())
-    return pattern.with_piece(replace(piece, edges=(away, *piece.edges[1:])))
+    return Result(pattern.with_piece(replace(piece, edges=(away, *piece.edges[1:]))))
 
 
 @pytest.fixture
 def odd_steps() -> Iterator[None]:
     def raising(error: BaseException) -> Any:
-        def apply(pattern: Pattern, values: Any) -> Pattern:
+        def apply(pattern: Pattern, context: Context, values: Any) -> Result:
             raise error
 
         return apply
@@ -75,10 +76,12 @@ def test_a_fault_in_shape_is_laid_at_the_step_that_made_it(odd_steps: None) -> N
 
 
 def test_two_darts_that_touch_at_a_point_are_no_fault_but_a_crossing_is() -> None:
-    shared = make(EvaluateRequest(document(None, step("pivot_dart", dart="front_dart", at=100.0, share=0.5))))
+    shared = make(
+        EvaluateRequest(document(None, step("pivot_dart", **pivot("front.front_dart", "front.side", 100.0, 0.5))))
+    )
     assert shared.pattern is not None and not [f for f in shared.findings if f.code == "step.shape"]
     front = make(EvaluateRequest(document())).pattern.piece("front")  # type: ignore[union-attr]
-    assert not fault(front) and fault(_twisted(Pattern((front,)), {}).pieces[0])
+    assert not fault(front) and fault(_twisted(Pattern((front,)), Context(), {}).pattern.pieces[0])
 
 
 def test_an_amount_may_be_a_formula_over_measures_and_figures() -> None:
@@ -105,9 +108,9 @@ def test_an_amount_may_be_a_formula_over_measures_and_figures() -> None:
 @pytest.mark.parametrize(
     ("values", "parameter"),
     [
-        ({"height": References(kind="seam")}, "height"), ({"run": Number(value=3.0)}, "run"), ({"run": References(kind="edges", refs=("back.centre_back[s3.1]",))}, "run"),
-        ({"piece": References(kind="pieces", refs=("front", "back"))}, "piece"), ({"run": Place(edge="back.centre_back", share=7.0)}, "run"),
-        ({"odd": Number(value=1.0)}, "odd"), ({"piece": References(kind="pieces", refs=("gone",))}, "piece"), ({"height": Number(value=1e5)}, "height"),
+        ({"height": References(kind="seam")}, "height"), ({"edges": Number(value=3.0)}, "edges"), ({"edges": References(kind="edges", refs=("back.centre_back[s3.1]",))}, "edges"),
+        ({"edges": References(kind="edges", refs=("front.side", "back.side"))}, "edges"), ({"edges": Place(edge="back.centre_back", share=7.0)}, "edges"),
+        ({"odd": Number(value=1.0)}, "odd"), ({"edges": References(kind="pieces", refs=("gone",))}, "edges"), ({"height": Number(value=1e5)}, "height"),
     ],
 )  # fmt: skip
 def test_a_value_of_the_wrong_kind_is_a_finding_at_its_parameter(values: dict[str, Any], parameter: str) -> None:
@@ -190,7 +193,7 @@ def test_a_reference_is_a_name_and_a_set_of_marks() -> None:
         "front side",
         "front.",
         ".side",
-        "front[s3.3]",
+        "front[s3.x]",
         "front[x]",
         "front[s1.1",
         "x" * 300,

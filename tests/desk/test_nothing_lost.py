@@ -353,7 +353,7 @@ def _bad_files() -> dict[str, bytes]:
     text = json.dumps(raw_of(demo_document()))
     return {
         "not a number": _packed(text.replace("580.0", "NaN")), "without end": _packed(text.replace("580.0", "9" * 5000)),
-        "not a zip": b"x" * 50, "nothing": b"", "newer": hurt(lambda r: r.update(schema_version=4)), "list": _packed("[]"),
+        "not a zip": b"x" * 50, "nothing": b"", "newer": hurt(lambda r: r.update(schema_version=5)), "list": _packed("[]"),
         "far away": hurt(lambda r: r["table"].update(front={"x": 1e7, "y": 0.0})), "no people": hurt(lambda r: r.update(people=[])),
         "unknown block": hurt(lambda r: r["recipe"]["sources"][0].update(block="hat")),
         "one id twice": hurt(lambda r: r["recipe"]["steps"][1].update(id="s2")),

@@ -397,7 +397,7 @@ def test_a_band_is_fitted_from_the_shape_station(window: MainWindow, qtbot: QtBo
     window.go("shape")
     window.shape.add(STEPS["band"])
     settle(qtbot, window)
-    assert window.bench.document.recipe.steps[-1].kind == "band" and "neckband" in window.table.pieces
+    assert window.bench.document.recipe.steps[-1].kind == "band" and "s6.neckband" in window.table.pieces
     window.go("true")
     assert any("Neckband" in row.title.text() for row in window.true.rows.values())
 

@@ -160,12 +160,12 @@ def test_proof_lines_show_their_figure_in_both_units(qtbot: QtBot) -> None:
 
 
 def test_the_same_hold_again_becomes_one_step() -> None:
-    once = with_step(document(), "lengthen", {"piece": "all", "at": 400.0, "amount": 20.0})
-    twice = with_step(once, "lengthen", {"piece": "all", "at": 410.0, "amount": -5.0})
+    once = with_step(document(), "lengthen", {"pieces": (), "at": 400.0, "amount": 20.0})
+    twice = with_step(once, "lengthen", {"pieces": (), "at": 410.0, "amount": -5.0})
     formula = edits.change_step(twice, twice.recipe.steps[0].id, values={"amount": Formula(text="hip / 20")})
-    assert len(with_step(formula, "lengthen", {"piece": "all", "at": 400.0, "amount": 5.0}).recipe.steps) == 2
+    assert len(with_step(formula, "lengthen", {"pieces": (), "at": 400.0, "amount": 5.0}).recipe.steps) == 2
     assert len(twice.recipe.steps) == 1 and twice.recipe.steps[0].values["amount"].value == 15.0
-    other = with_step(twice, "lengthen", {"piece": "front", "at": 400.0, "amount": 5.0})
+    other = with_step(twice, "lengthen", {"pieces": ("front",), "at": 400.0, "amount": 5.0})
     pivots = with_step(with_step(other, "pivot_dart", {"dart": "a"}), "pivot_dart", {"dart": "a"})
     assert len(pivots.recipe.steps) == 4
 

@@ -94,8 +94,8 @@ def test_a_dart_is_pivoted_by_dragging_it(window: MainWindow, qtbot: QtBot) -> N
     drag(window, handle.scenePos(), item.mapToScene(QPointF(target.real, target.imag)), qtbot)
     settle(qtbot, window)
     step = window.bench.document.recipe.steps[-1]
-    assert step.kind == "pivot_dart" and step.values["to"].refs == ("front.side",)
-    assert step.values["at"].value == pytest.approx(90, abs=6)
+    assert step.kind == "pivot_dart" and step.values["to"].edge == "front.side"
+    assert step.values["to"].mm == pytest.approx(90, abs=6)
     assert True in seen, "the pieces were redrawn while dragging"
     after = window.table.pieces["front"].cut.piece
     assert len(after.run("side")) == 2 and len(after.run("waist")) == 2
@@ -158,7 +158,7 @@ def test_the_side_seam_is_walked_with_the_slider(window: MainWindow, qtbot: QtBo
         QTest.keyClick(slider, Qt.Key.Key_PageUp)
         places.add(round(window.table.own[-1].pos().y(), 1))
     assert len(places) == 4
-    for seam in ("B", "C"):
+    for seam in ("centre_back", "waistband"):
         QTest.mouseClick(window.true.rows[seam], Qt.MouseButton.LeftButton)
         assert window.true.seam == seam
         for value in (0, 130, 520, 1000):
@@ -248,7 +248,7 @@ def test_the_finder_finds_steps_figures_pieces_and_people(window: MainWindow, qt
         ("wren", lambda: window.bench.document.wearer == "Wren"),
         ("zip opening", lambda: window.here == "draft" and window.draft.rows["zip_length"].opened),
         ("flare", lambda: window.here == "shape" and window.bench.document.recipe.steps[-1].kind == "flare"),
-        ("waistband on", lambda: window.here == "true" and window.true.seam == "C"),
+        ("waistband on", lambda: window.here == "true" and window.true.seam == "waistband"),
         ("inches", lambda: window.bench.unit == "in"),
     ):
         QTest.keyClick(window, Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier)
@@ -316,7 +316,7 @@ def test_an_amount_of_a_step_may_be_typed_as_a_formula_and_shows_it(window: Main
 def test_allowances_are_changed_for_all_and_for_one_edge(window: MainWindow, qtbot: QtBot) -> None:
     window.go("mark")
     type_into(window.mark.usual["hem"].field.edit, "5")
-    type_into(window.mark._edges["side"].edit, "2")
+    type_into(window.mark._edges["front.side"].edit, "2")
     settle(qtbot, window)
     assert window.bench.document.finishing.hem == 50 and window.bench.document.finishing.exceptions["front.side"] == 20
     type_into(window.mark.usual["hem"].field.edit, "99")

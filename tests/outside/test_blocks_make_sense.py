@@ -51,7 +51,7 @@ def test_every_cut_line_goes_round_its_stitch_line_at_its_allowance(name: str) -
         for edge in cut.piece.edges:
             if edge.dart or edge.path.length < 60:
                 continue
-            asked = 0.0 if edge.role == "fold" else amounts[edge.name]
+            asked = 0.0 if edge.finish == "fold" else amounts[edge.id]
             middle = edge.path.point_at(edge.path.length / 2)
             off = line.distance(shapely.Point(middle.real, middle.imag))
             assert off <= asked + 0.1, (cut.piece.name, edge.name)

@@ -21,9 +21,9 @@ from caddet.core.errors import CaddetError
 from caddet.core.formats.export import export_bytes
 from caddet.core.formats.project import open_project, save_project
 from caddet.core.laying.plan import plan_lay
+from caddet.core.pipeline import EvaluateRequest, Made, make
 from caddet.core.recipe.choices import Cloth, LayChoices
 from caddet.core.recipe.registry import BLOCKS, step_entry
-from caddet.core.workroom import EvaluateRequest, Made, make
 from tests.making import drafted, pattern_of
 
 NAMES = sorted(BLOCKS)
@@ -96,7 +96,7 @@ def test_lists_of_any_block_agree_with_each_other(name: str) -> None:
             <= sum(e["length"] for e in piece["edges"]) + darts + 2.0
         )
         for edge in piece["edges"]:
-            assert edges[f"{piece['name']}.{edge['name']}"] == pytest.approx(edge["length"], abs=0.005)
+            assert edges[edge["name"]] == pytest.approx(edge["length"], abs=0.005)
 
 
 @pytest.mark.parametrize("fold", ["open", "folded"])
@@ -114,8 +114,8 @@ def test_any_block_is_laid_without_overlap_or_says_why_not(name: str, fold: str)
         assert left >= -1e-6 and top >= -1e-6 and right <= plan.length + 1e-6 and bottom <= plan.width + 1e-6
         assert all(one.distance(other) >= 2.0 - 1e-3 for other in shapes[:index])
     assert {placed.piece for placed in plan.placed} == {
-        cut.piece.name for cut in made.cut if cut.piece.cloth == "main"
-    }, "facings lie on their own"
+        cut.piece.name for cut in made.cut if cut.piece.count_of("main")
+    }, "what is cut from the main cloth, all of it"
 
 
 @pytest.mark.parametrize(
@@ -128,21 +128,21 @@ def test_any_block_is_laid_without_overlap_or_says_why_not(name: str, fold: str)
 )  # fmt: skip
 def test_a_band_fits_the_edge_of_another_block(block: str, part: str, run: str) -> None:
     """The fitted part is held against the edge as SVG has it: both sides of the seam, walked by hand."""
-    values = {"part": part, "run": run, "piece": "all"}
+    values = {"part": part, "edges": (run,)}
     made = drafted(block, steps=(step_entry("band", values),))
     stuck = [finding.sentence for finding in made.findings if finding.code == "step.stuck"]
     assert not stuck, stuck
     pattern = pattern_of(made)
-    seam = pattern.seams[-1]
-    ends = [pattern.piece(ref.piece) for ref in (*seam.a, *seam.b)]
-    assert any(piece.name.startswith(part) for piece in ends)
+    seam = pattern.seam(f"s2.{part}")
+    assert pattern.has(f"s2.{part}"), "the part is named below the step"
     sides = [
         sum(
-            math.fsum(s.length for edge in pattern.piece(ref.piece).run(ref.run) for s in edge.path.segments)
-            for ref in side
+            math.fsum(s.length for piece in pattern.pieces for edge in piece.edges if edge.name == one.ref.name
+                      for s in edge.path.segments)
+            for one in layer
         )
-        for side in (seam.a, seam.b)
-    ]
+        for layer in seam.layers
+    ]  # fmt: skip
     wanted = (
         sides[0] * seam.amount
         if seam.kind in ("stretched", "gathered")

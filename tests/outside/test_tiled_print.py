@@ -13,7 +13,7 @@ from pypdf.generic import ContentStream
 from caddet.core.demo import demo_document
 from caddet.core.formats.paper import arrange
 from caddet.core.formats.pdf import MARGIN, OVERLAP, pdf_pieces, tiling
-from caddet.core.workroom import EvaluateRequest, make
+from caddet.core.pipeline import EvaluateRequest, make
 
 MADE = make(EvaluateRequest(demo_document()))
 MM = 25.4 / 72

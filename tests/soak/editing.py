@@ -74,8 +74,8 @@ def _step(chance: random.Random) -> StepEntry:
     plain: dict[str, dict[str, object]] = {
         "lengthen": {"amount": float(chance.randint(-50, 80)), "at": 400.0},
         "flare": {"amount": Formula(text="hip / 20")},
-        "slit": {"piece": "back", "run": "centre_back", "height": float(chance.randint(20, 200))},
-        "pivot_dart": {"piece": "front", "dart": "front_dart", "to": "side", "at": float(chance.randint(20, 300))},
+        "slit": {"edges": ("back.centre_back",), "height": float(chance.randint(20, 200))},
+        "pivot_dart": {"dart": ("front.front_dart",), "to": Place(edge="front.side", mm=float(chance.randint(20, 300)))},
         "band": {"part": "waistband", "run": "waist"},
     }
     return step_entry(kind, plain[kind])

@@ -23,7 +23,7 @@ from caddet.core.formats.project import open_project, read_project, to_bytes
 from caddet.core.formats.written import Written
 from caddet.core.lengths import parse_length
 from caddet.core.pattern.ids import reference
-from caddet.core.workroom import EvaluateRequest, make
+from caddet.core.pipeline import EvaluateRequest, make
 from tests.making import DATA
 
 OLD = DATA / "older" / "v2"

@@ -13,7 +13,7 @@ from pathlib import Path
 from pydantic import ValidationError
 
 from caddet import __version__
-from caddet.cli import drafting, projects
+from caddet.cli import drafting, projects, steps
 from caddet.cli.words import EXIT_FAILS, EXIT_FINE, Parser, add_json, refuse
 from caddet.core import demo
 from caddet.core.errors import CaddetError, InputError, expected
@@ -102,6 +102,16 @@ def _parser() -> Parser:
     sub = add("pieces", "List the pieces, edges, darts, seams and figures of a project.", projects.pieces)
     sub.add_argument("file", type=Path)
     add_json(sub)
+    sub = add("steps", "List the steps with their values, kinds and limits.", steps.steps)
+    add_json(sub)
+    sub = add("add", "Add one step at the end of a project's recipe; exit 1 when it can't be done.", steps.add)
+    sub.add_argument("file", type=Path)
+    sub.add_argument("step")
+    sub.add_argument("values", nargs="*", metavar="NAME=VALUE",
+                     help="a length (3cm) or formula, a choice, a place (front.side@0.4), edges with commas")  # fmt: skip
+    sub.add_argument(
+        "-o", "--output", type=Path, metavar="OUT.caddet", help="write there; the project itself if left out"
+    )
     sub = add("check", "Run every line of the Proof; exit 1 when one fails.", projects.check)
     sub.add_argument("file", type=Path)
     add_json(sub)
@@ -147,4 +157,4 @@ def _window(words: Sequence[str]) -> int:
     return run(arguments.file, demo.demo_document if arguments.demo else None)
 
 
-_COMMANDS = ("blocks", "draft", "pieces", "check", "export", "lay")
+_COMMANDS = ("blocks", "steps", "draft", "add", "pieces", "check", "export", "lay")

@@ -19,13 +19,13 @@ from caddet.core.formats.files import cut_to_bytes, reason_of
 from caddet.core.formats.people_csv import read_people
 from caddet.core.formats.project import save_project
 from caddet.core.lengths import Unit, format_length, in_unit, parse_length
+from caddet.core.pipeline import EvaluateRequest, make
 from caddet.core.recipe.choices import Cloth
 from caddet.core.recipe.document import MAIN, Document, Recipe
 from caddet.core.recipe.ease import FITS
 from caddet.core.recipe.registry import Block, block_named
 from caddet.core.recipe.suitability import plain_cloth
 from caddet.core.recipe.values import Plain, Value
-from caddet.core.workroom import EvaluateRequest, make
 
 CLOTH_WORDS = ("stretch", "stretch_along")
 LONGEST_FILE_NAME = 150  # bytes, before the ending
@@ -74,7 +74,7 @@ def settings(block: Block, words: Sequence[str], unit: Unit) -> Recipe:
                 value: Plain = text
                 if option.kind == "length":
                     value = parse_length(text, unit)
-                elif option.kind == "number":
+                elif option.is_amount:
                     value = float(text)
                 elif option.kind == "flag":
                     value = text.lower() in ("yes", "true", "1")

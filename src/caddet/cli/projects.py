@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import argparse
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from pydantic import ValidationError
 
@@ -12,7 +12,11 @@ from caddet.cli.words import EXIT_FAILS, EXIT_FINE, drafted, opened_and_made, pr
 from caddet.core.errors import InputError
 from caddet.core.formats.files import write_whole
 from caddet.core.lengths import parse_length
-from caddet.core.recipe.choices import Cloth
+from caddet.core.recipe.choices import Cloth, LayChoices
+from caddet.core.recipe.document import MAIN, Document
+
+if TYPE_CHECKING:
+    from caddet.core.laying.plan import LayPlan
 
 
 def pieces(arguments: argparse.Namespace) -> int:
@@ -28,7 +32,7 @@ def pieces(arguments: argparse.Namespace) -> int:
         fold = ", on the fold" if piece["on_fold"] else ""
         print(f"{piece['label']}: cut {piece['cut']}{fold}")
         for edge in piece["edges"]:
-            print(f"  {edge['name']:<16}{edge['length'] / 10:8.1f} cm")
+            print(f"  {edge['name']:<28}{edge['length'] / 10:8.1f} cm  {edge['finish']}".rstrip())
     for seam in listing["seams"]:
         print(f"seam {seam['name']} {seam['label']}: {seam['length_a'] / 10:.1f} / {seam['length_b'] / 10:.1f} cm")
     for figure in listing["figures"]:
@@ -69,38 +73,56 @@ def export(arguments: argparse.Namespace) -> int:
 def lay(arguments: argparse.Namespace) -> int:
     """Plan how the pieces lie on the cloth; exit 1 when one does not go on it."""
     from caddet.core.formats.export import lay_bytes
-    from caddet.core.formats.listing import lay_listing, no_lay_listing
+    from caddet.core.formats.listing import lays_listing
     from caddet.core.laying.items import WontFit
-    from caddet.core.laying.plan import plan_lay
+    from caddet.core.laying.plan import plan_lay, roles_of
 
     made = drafted(arguments)
-    cloth, choices = made.document.chosen_cloth, made.document.lay
-    changes: dict[str, Any] = {"nap": True} if arguments.nap else {}
-    if arguments.width:
+    if not 0 <= arguments.seconds <= 3600:
+        raise InputError(f"{arguments.seconds:g} seconds; expected 0 to 3600.", "--seconds")
+    if arguments.output and arguments.output.suffix.lower() not in (".pdf", ".svg"):
+        raise InputError("a lay is written as .pdf or .svg.", str(arguments.output))
+    roles = roles_of(made.cut) or (MAIN,)
+    lays: list[tuple[str, Cloth, LayPlan | str]] = []
+    for role in roles:
+        cloth, choices = _cloth_of(arguments, made.document, role)
+        try:
+            seconds = arguments.seconds / len(roles)
+            lays.append(
+                (role, cloth, plan_lay(made.cut, cloth, choices, role=role, seconds=seconds, seed=arguments.seed))
+            )
+        except WontFit as refusal:
+            say(f"{cloth.name}: {refusal}" if role != MAIN else str(refusal))
+            lays.append((role, cloth, str(refusal)))
+    for role, cloth, plan in lays:
+        if arguments.output and not isinstance(plan, str):
+            where = arguments.output if role == MAIN else arguments.output.with_stem(f"{arguments.output.stem} {role}")
+            write_whole(where, lay_bytes(plan, made.document, cloth, where.suffix))
+    if arguments.json:
+        print_json(lays_listing(lays))
+    else:
+        for role, cloth, plan in lays:
+            if not isinstance(plan, str):
+                _say_lay("" if role == MAIN else f"{role.replace('_', ' ')}: ", cloth, plan)
+    return EXIT_FAILS if any(isinstance(plan, str) for _, _, plan in lays) else EXIT_FINE
+
+
+def _cloth_of(arguments: argparse.Namespace, document: Document, role: str) -> tuple[Cloth, LayChoices]:
+    """The cloth of a role and how it is laid; what the command line says of the cloth means the main one."""
+    cloth, choices = document.cloth_for(role), document.lay_for(role)
+    changes: dict[str, Any] = {"nap": True} if arguments.nap and role == MAIN else {}
+    if arguments.width and role == MAIN:
         changes["width"] = parse_length(arguments.width)
     try:
         cloth = Cloth.model_validate({**cloth.model_dump(), **changes})
     except ValidationError as error:
         raise InputError(f"{arguments.width}: expected a cloth between 10 cm and 6 m wide.", "--width") from error
-    if not 0 <= arguments.seconds <= 3600:
-        raise InputError(f"{arguments.seconds:g} seconds; expected 0 to 3600.", "--seconds")
     if arguments.open or arguments.folded:
         choices = choices.model_copy(update={"fold": "open" if arguments.open else "folded"})
-    if arguments.output and arguments.output.suffix.lower() not in (".pdf", ".svg"):
-        raise InputError("a lay is written as .pdf or .svg.", str(arguments.output))
-    try:
-        plan = plan_lay(made.cut, cloth, choices, seconds=arguments.seconds, seed=arguments.seed)
-    except WontFit as refusal:
-        say(str(refusal))
-        if arguments.json:
-            print_json(no_lay_listing(cloth, str(refusal)))
-        return EXIT_FAILS
-    if arguments.output:
-        write_whole(arguments.output, lay_bytes(plan, made.document, cloth, arguments.output.suffix))
-    if arguments.json:
-        print_json(lay_listing(plan))
-        return EXIT_FINE
+    return cloth, choices
+
+
+def _say_lay(role: str, cloth: Cloth, plan: LayPlan) -> None:
     how = "folded" if plan.folded else "open"
-    print(f"{how}, {plan.length / 10:.1f} cm of {cloth.width / 10:.0f} cm cloth used ({plan.utilisation:.0%})")
-    print(f"to buy: {plan.buy / 1000:.2f} m" + (f", {plan.cost:.2f}" if plan.cost else ""))
-    return EXIT_FINE
+    print(f"{role}{how}, {plan.length / 10:.1f} cm of {cloth.width / 10:.0f} cm cloth used ({plan.utilisation:.0%})")
+    print(f"{role}to buy: {plan.buy / 1000:.2f} m" + (f", {plan.cost:.2f}" if plan.cost else ""))

@@ -8,7 +8,7 @@ from caddet.core.body.person import Growth, Person
 from caddet.core.body.readings import MeasureSet
 from caddet.core.recipe.choices import Cloth, Finishing, LayChoices
 from caddet.core.recipe.document import MAIN, Document, Recipe, StepEntry
-from caddet.core.recipe.values import References, as_value
+from caddet.core.recipe.values import Number, References, Value
 
 
 def _cm(**values: float) -> dict[str, float]:
@@ -56,12 +56,8 @@ ISHBEL = Person.of(
 )  # fmt: skip
 
 
-EVERY = References(kind="pieces")
-BACK = References(kind="pieces", refs=("back",))
-
-
-def _step(kind: str, *, pieces: References, **values: float | References) -> StepEntry:
-    return StepEntry(kind=kind, values={"piece": pieces, **{name: as_value(value) for name, value in values.items()}})
+def _step(kind: str, **values: Value) -> StepEntry:
+    return StepEntry(kind=kind, values=dict(values))
 
 
 def demo_document() -> Document:
@@ -73,17 +69,18 @@ def demo_document() -> Document:
         cloths=(
             Cloth(name="Quay twill", width=1500.0, shrinkage=0.03, price=14.5),
             Cloth(name="Lantern velvet", width=1400.0, nap=True, shrinkage=0.02, price=21.0),
+            Cloth(name="Bridge interfacing", width=900.0, weight="light", shrinkage=0.0, price=4.5),
         ),
-        roles={MAIN: "Quay twill"},
+        roles={MAIN: "Quay twill", "interfacing": "Bridge interfacing"},
         recipe=Recipe.of(
             "skirt.straight",
             options={"school": "seat", "length": 580.0},
             ease={"waist": 10.0, "hip": 40.0},
             overrides={"front_dart_length": "9.5cm"},
             steps=(
-                _step("lengthen", pieces=EVERY, at=400.0, amount=30.0),
-                _step("flare", pieces=EVERY, amount=35.0, above=0.0),
-                _step("slit", pieces=BACK, run=References(kind="edges", refs=("back.centre_back",)), height=140.0),
+                _step("lengthen", at=Number(value=400.0), amount=Number(value=30.0)),
+                _step("flare", amount=Number(value=35.0)),
+                _step("slit", edges=References(kind="edges", refs=("back.centre_back",)), height=Number(value=140.0)),
             ),
         ),
         finishing=Finishing(hem=40.0, exceptions={"waistband.inside": 10.0}),

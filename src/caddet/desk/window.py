@@ -19,7 +19,10 @@ from PyQt6.QtWidgets import (
 )
 
 from caddet.core.body.measures import MEASURES
+from caddet.core.errors import CaddetError
 from caddet.core.fitting.proof import ProofLine
+from caddet.core.pattern.ids import reference
+from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe import edits
 from caddet.core.recipe.registry import STEPS
 from caddet.desk.finder import Command, Finder
@@ -221,10 +224,25 @@ class MainWindow(QMainWindow):
             self.plan.show_page("cloth" if head == "cloth" else "fit")
         elif head == "recipe":
             self.go("draft")
-        elif made is not None and made.pattern is not None and made.pattern.has(head):
-            if self.here not in ("draft", "shape", "mark"):
-                self.go("draft")
-            self.table.light({head: {rest: "weld"}} if rest else {})
+        elif made is not None and made.pattern is not None:
+            self._show_on_table(made.pattern, place)
+
+    def _show_on_table(self, pattern: Pattern, place: str) -> None:
+        """Go where the pieces are, and light the edges that a place names."""
+        try:
+            ref = reference(place)
+        except CaddetError:
+            return
+        found = pattern.edges(ref)
+        if not found and not pattern.pieces_meant(ref):
+            return
+        if self.here not in ("draft", "shape", "mark"):
+            self.go("draft")
+        lit: dict[str, dict[str, str]] = {}
+        for p, e in found:
+            piece = pattern.pieces[p]
+            lit.setdefault(piece.name, {})[piece.edges[e].name] = "weld"
+        self.table.light(lit)
 
     def _accept(self, line: ProofLine, reason: str) -> None:
         self.bench.edit(f"Fine by me: {line.label}", lambda d: edits.accept(d, line.accepting(reason)))
@@ -300,7 +318,11 @@ class MainWindow(QMainWindow):
             ]
             found += [Command(cut.piece.label, "piece", partial(self._pick_piece, cut.piece.name)) for cut in made.cut]
             found += [
-                Command(f"{seam.name} {seam.label}", "seam to walk", partial(self._walk, seam.name))
+                Command(
+                    f"{made.pattern.letter(seam.name) if made.pattern else ''} {seam.label}",
+                    "seam to walk",
+                    partial(self._walk, seam.name),
+                )
                 for seam in (made.pattern.seams if made.pattern else ())
             ]
         found += [

@@ -19,10 +19,10 @@ from caddet.core.formats.keeping import ChangedElsewhere, Hold, Keeper, free_pat
 from caddet.core.formats.people_store import photo_bytes
 from caddet.core.formats.project import Opened, keep_aside, open_project, save_project
 from caddet.core.lengths import Unit, format_length, in_unit
+from caddet.core.pipeline import EvaluateRequest, Made, make
 from caddet.core.recipe.document import Document
 from caddet.core.recipe.evaluate import StageCache
 from caddet.core.recipe.history import History
-from caddet.core.workroom import EvaluateRequest, Made, make
 from caddet.desk.tasks import Callback, Courier, Task, Workers
 
 TRY_AGAIN = 15_000  # ms between tries to save what could not be saved

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 
 from caddet.core.drafting.bodice import BODICE_FIGURES, BODICE_NEEDS, BUST_DART, Half, draft_bodice
 from caddet.core.drafting.cap import (
@@ -11,18 +11,22 @@ from caddet.core.drafting.cap import (
     sleeve_closures,
     sleeve_dimensions,
     sleeve_figures,
+    sleeve_fit,
     sleeve_options,
     sleeve_piece,
     sleeve_seams,
     solve_cap,
 )
+from caddet.core.drafting.declare import edge, girth, promise, run, sew
+from caddet.core.drafting.draft_piece import Dimension, DraftNotch, DraftPiece, level
 from caddet.core.drafting.kit import Drafting
 from caddet.core.drafting.upper import SCHOOL, SCHOOLS
-from caddet.core.figures.sums import Figure, Sums
-from caddet.core.geometry.paths import Path
-from caddet.core.pattern.pattern import Closure, Dimension, Pattern, Shown, Term
-from caddet.core.pattern.piece import Mark, Notch, Piece
-from caddet.core.pattern.seams import EdgeRef, Seam
+from caddet.core.figures.sums import Figure
+from caddet.core.pattern.edges import Finish
+from caddet.core.pattern.pattern import Pattern, Shown
+from caddet.core.pattern.promises import Promise
+from caddet.core.pattern.seams import Seam
+from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
 
 OPTIONS = (
@@ -40,9 +44,11 @@ EASE = (
 ELBOW_LINE = Figure("shoulder_to_elbow_line", "Elbow, below the biceps line", "shoulder_to_elbow - cap_height",
                     "Where the sleeve bends.")  # fmt: skip
 FIGURES = (*BODICE_FIGURES, *sleeve_figures(), ELBOW_LINE)
+EDGES: dict[str, Finish] = {"neckline": "facing", "armhole": "facing"}
+TO_COME = {"waist": "a skirt, a peplum or a band is sewn to it"}
 
 
-def half_pieces(front: Half, back: Half) -> tuple[Piece, Piece]:
+def half_pieces(front: Half, back: Half) -> tuple[DraftPiece, DraftPiece]:
     """The two body pieces of a darted bodice, with notches and the bust line."""
     pieces = []
     for name, label, half, cut in (("front", "Front", front, 1), ("back", "Back", back, 2)):
@@ -51,12 +57,12 @@ def half_pieces(front: Half, back: Half) -> tuple[Piece, Piece]:
         armhole = upper.armhole
         low = half.waist.centre.imag
         pieces.append(
-            Piece(
+            DraftPiece(
                 name, label, half.edges, half.darts,
-                (Notch("armhole", armhole.length - upper.lower_armhole, double=name == "back", name=f"armhole {name}"),),
-                (Mark("bust", "bust line", (Path.polyline([complex(0, depth), upper.underarm]),)),),
+                (DraftNotch("armhole", armhole.length - upper.lower_armhole, double=name == "back", name=f"armhole {name}"),),
+                (level("bust", "bust line", complex(0, depth), upper.underarm),),
                 (complex(25, upper.centre.imag + 40), complex(25, low - 30)),
-                cut=cut, pair=cut == 2, anchor=f"centre_{name}",
+                cut=cut, pair=cut == 2,
             )
         )  # fmt: skip
     return pieces[0], pieces[1]
@@ -64,40 +70,43 @@ def half_pieces(front: Half, back: Half) -> tuple[Piece, Piece]:
 
 def body_seams() -> tuple[Seam, ...]:
     return (
-        Seam("A", "Side seam", (EdgeRef("front", "side"),), (EdgeRef("back", "side"),)),
-        Seam("B", "Shoulder seam", (EdgeRef("front", "shoulder"),), (EdgeRef("back", "shoulder"),)),
+        sew("side", "Side seam", (edge("front", "side"),), (edge("back", "side"),)),
+        sew("shoulder", "Shoulder seam", (edge("front", "shoulder"),), (edge("back", "shoulder"),)),
     )
 
 
-def body_closures(d: Drafting) -> tuple[Closure, ...]:
+def body_closures(d: Drafting) -> tuple[Promise, ...]:
     """What every upper body promises."""
     return (
-        Closure("bust", "Bust closes on the body", (Term("front", "bust", 2, True), Term("back", "bust", 2, True)),
+        promise("bust", "Bust closes on the body", (girth("bust"),),
                 d["bust_round"], "along the bust line, both fronts and both backs"),
-        Closure("neck", "Neckline fits the neck", (Term("front", "neckline", 2), Term("back", "neckline", 2)),
+        promise("neck", "Neckline fits the neck", (run("front", "neckline", 2), run("back", "neckline", 2)),
                 d["neck_round"], "the whole neckline along its curve"),
-        Closure("side", "Side seams are equal", (Term("front", "side"), Term("back", "side", -1)), 0.0,
+        promise("side", "Side seams are equal", (run("front", "side"), run("back", "side", -1)), 0.0,
                 "front less back, bust dart sewn"),
-        Closure("shoulder", "Shoulders are equal", (Term("front", "shoulder"), Term("back", "shoulder", -1)), 0.0, "front less back"),
-        Closure("armhole", "Back armhole is the longer one", (Term("back", "armhole"), Term("front", "armhole", -1)),
+        promise("shoulder", "Shoulders are equal", (run("front", "shoulder"), run("back", "shoulder", -1)), 0.0, "front less back"),
+        promise("armhole", "Back armhole is the longer one", (run("back", "armhole"), run("front", "armhole", -1)),
                 d["armhole_difference"], "back less front"),
     )  # fmt: skip
 
 
-def draft(sums: Sums, options: Values) -> Pattern:
+def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     """Front on the fold, a pair of backs, and the sleeve when it is wanted."""
-    d = Drafting(sums, options)
+    d = Drafting(context, options)
     front, back = draft_bodice(d)
-    pieces: list[Piece] = list(half_pieces(front, back))
+    pieces: list[DraftPiece] = list(half_pieces(front, back))
     seams = list(body_seams())
     seams.append(
-        Seam(
-            "C", "Centre back seam", (EdgeRef("back", "centre_back"),), (EdgeRef("back", "centre_back", mirrored=True),)
+        sew(
+            "centre_back",
+            "Centre back seam",
+            (edge("back", "centre_back"),),
+            (edge("back", "centre_back", mirrored=True),),
         )
     )
     closures = [
         *body_closures(d),
-        Closure("waist", "Waist closes on the body", (Term("front", "waist", 2), Term("back", "waist", 2)), d["waist_round"],
+        promise("waist", "Waist closes on the body", (run("front", "waist", 2), run("back", "waist", 2)), d["waist_round"],
                 "both fronts and both backs, darts sewn"),
     ]  # fmt: skip
     depth = back.upper.underarm.imag
@@ -117,37 +126,47 @@ def with_sleeve(
     d: Drafting,
     front: Half,
     back: Half,
-    pieces: list[Piece],
+    pieces: list[DraftPiece],
     seams: list[Seam],
-    closures: list[Closure],
+    closures: list[Promise],
     dimensions: list[Dimension],
     shown: list[Shown],
-    letters: str = "DEF",
-) -> Pattern:
+) -> Result:
     """The pattern of a body; when one is wanted with a sleeve for its armholes, its seams and what it promises."""
     if not d.flag("sleeve"):
-        return d.pattern(pieces, seams, closures, dimensions, shown)
+        return d.result(pieces, seams, closures, dimensions, shown, zero="the nape", finishes=EDGES, joined=TO_COME)
     fronts, backs = front.upper.armhole.length, back.upper.armhole.length
     d.solved.update(front_armhole=fronts, back_armhole=backs)
     cap = solve_cap(d, fronts, backs)
     d.settle("shoulder_to_elbow_line", d["shoulder_to_elbow_line"] + d.sums["cap_height"].value - cap.height)
     pieces.append(sleeve_piece(d, cap, front.upper.lower_armhole, back.upper.lower_armhole))
-    seams.extend(sleeve_seams(d, "front", "back", letters))
+    seams.extend(sleeve_seams(d, "front", "back"))
     closures.extend(sleeve_closures(d, fronts + backs))
     dimensions.extend(sleeve_dimensions(cap, d["sleeve_long"] - cap.height))
-    return d.pattern(pieces, seams, closures, dimensions, [*hung_sleeve(cap, front.upper, back.upper), *shown])
+    hung = hung_sleeve(cap, front.upper, back.upper)
+    return d.result(
+        pieces,
+        seams,
+        closures,
+        dimensions,
+        [*hung, *shown],
+        [sleeve_fit(d, front.upper, back.upper)],
+        "the nape",
+        EDGES,
+        TO_COME,
+    )
 
 
-def gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequence[Gate]:
+def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
     """The arm goes into the armhole; the hand through the sleeve."""
     found = []
     around = pattern.piece("front").run_length("armhole") + pattern.piece("back").run_length("armhole")
-    if "upper_arm" in measures:
-        found.append(Gate("arm", "Arm goes into the armhole", around, measures["upper_arm"] * 1.1, "front.armhole",
+    if "upper_arm" in context.measures:
+        found.append(Gate("arm", "Arm goes into the armhole", around, context.measures["upper_arm"] * 1.1, "front.armhole",
                           "The armhole against the arm and a tenth more. If it is less, it cuts in at the front of the arm."))  # fmt: skip
     if pattern.has("sleeve"):
         hem = pattern.piece("sleeve").run_length("hem")
-        least = measures.get("hand", measures.get("wrist", 0.0) * 1.3) if hem < 400 else 0.0
+        least = context.measures.get("hand", context.measures.get("wrist", 0.0) * 1.3) if hem < 400 else 0.0
         if least:
             found.append(Gate("hand", "Hand goes through the sleeve", hem, least, "sleeve.hem",
                               "The sleeve's hem against the hand round the knuckles. If it is less, it needs a slit or a placket."))  # fmt: skip

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from caddet.core.blocks.waistband import edge_option, no_gates
+from caddet.core.blocks.waistband import ON_EDGE, edge_option, no_gates
 from caddet.core.drafting.curves import bend, ease_into
+from caddet.core.drafting.declare import edge, promise, run, sew
+from caddet.core.drafting.draft_piece import Dimension, DraftNotch, DraftPiece
 from caddet.core.drafting.kit import Drafting, outline
-from caddet.core.figures.sums import Figure, Sums
+from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Cubic, Line, Point, unit
-from caddet.core.pattern.pattern import Closure, Dimension, Pattern, Shown, Term
-from caddet.core.pattern.piece import Notch, Piece
+from caddet.core.pattern.pattern import Pattern, Shown
+from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.registry import Block, EaseLevel, Parameter, Values, register_block
 
 STYLES = (("stand", "Stand"), ("straight_stand", "Straight stand"), ("fold_over", "Folds over"), ("flat", "Lies flat"))
@@ -23,7 +25,7 @@ def neck_edge(reach: float, rise: float) -> Cubic:
     return ease_into(0j, 1 + 0j, end, unit(complex(reach * 0.55, -rise)), 0.42, 0.3)
 
 
-def collar_half(d: Drafting, half: float) -> tuple[Piece, float]:
+def collar_half(d: Drafting, half: float) -> tuple[DraftPiece, float]:
     """Half a collar on the fold at the centre back, and how far its neck edge reaches forward (solved)."""
     style, depth = d.choice("style"), d.size("depth")
     if style == "flat":
@@ -52,12 +54,12 @@ def collar_half(d: Drafting, half: float) -> tuple[Piece, float]:
     # clockwise: outer edge from the fold to the front is drawn backwards
     edges = outline(("outer", outer.reversed()), ("front", front.reversed()), ("neckline", Path((neck,)).reversed()),
                     ("centre_back", [0j, complex(0, -depth)], "fold"))  # fmt: skip
-    piece = Piece("collar", "Collar", edges, notches=(Notch("neckline", half - d["to_shoulder"], name="shoulder"),) if 0 < d["to_shoulder"] < half else (),
-                  grain=(complex(10, -depth * 0.85), complex(10, -depth * 0.15)), cut=2, anchor="centre_back", remark="one to go under: cut it 2 mm smaller")  # fmt: skip
+    piece = DraftPiece("collar", "Collar", edges, notches=(DraftNotch("neckline", half - d["to_shoulder"], name="shoulder"),) if 0 < d["to_shoulder"] < half else (),
+                  grain=(complex(10, -depth * 0.85), complex(10, -depth * 0.15)), cut=2, remark="one to go under: cut it 2 mm smaller")  # fmt: skip
     return piece, reach
 
 
-def _flat(d: Drafting, half: float) -> tuple[Piece, float]:
+def _flat(d: Drafting, half: float) -> tuple[DraftPiece, float]:
     """A collar that lies flat: a part of the shoulders themselves, its neck edge a little straighter than the neckline."""
     depth = d.size("depth")
 
@@ -85,20 +87,20 @@ def _flat(d: Drafting, half: float) -> tuple[Piece, float]:
         ("neckline", Path((inner,)).reversed()),
         ("centre_back", [0j, complex(0, -depth)], "fold"),
     )
-    return Piece("collar", "Flat collar", edges, grain=(complex(8, -depth * 0.85), complex(8, -depth * 0.15)), cut=2, anchor="centre_back",
+    return DraftPiece("collar", "Flat collar", edges, grain=(complex(8, -depth * 0.85), complex(8, -depth * 0.15)), cut=2,
                  remark="one to go under: cut it 2 mm smaller"), reach  # fmt: skip
 
 
-def _collar(sums: Sums, options: Values) -> Pattern:
-    d = Drafting(sums, options)
+def _collar(pattern: Pattern, context: Context, options: Values) -> Result:
+    d = Drafting(context, options)
     half = d["seam_length"] / 2
     d.need(half > 60, "The neckline is shorter than 12 cm.", "seam_length")
     piece, _ = collar_half(d, half)
     closures = (
-        Closure(
+        promise(
             "seam",
             "Collar fits the neckline",
-            (Term("collar", "neckline", 2),),
+            (run("collar", "neckline", 2),),
             d["seam_length"],
             "along the curve, both halves",
         ),
@@ -107,7 +109,12 @@ def _collar(sums: Sums, options: Values) -> Pattern:
     dimensions = (
         Dimension("seam_length", "collar", complex(half * 0.3, -depth * 0.3), complex(half * 0.7, -depth * 0.3)),
     )
-    return d.pattern((piece,), (), closures, dimensions, (Shown("front", "collar"),))
+    seams = tuple(
+        sew(f"collar_{name}", "Upper to under collar", (edge("collar", name),), (edge("collar", name),))
+        for name in ("outer", "front")
+        if name in piece.runs()
+    )
+    return d.result((piece,), seams, closures, dimensions, (Shown("front", "collar"),), joined={"neckline": ON_EDGE})
 
 
 register_block(
@@ -126,7 +133,7 @@ register_block(
 )  # fmt: skip
 
 
-def hood_half(d: Drafting, half: float) -> Piece:
+def hood_half(d: Drafting, half: float) -> DraftPiece:
     """Half a hood: neck edge, front edge, and the curve over the head from front to nape."""
     tall, wide = d["hood_height"], d["hood_width"]
     fall = d["neck_fall"]
@@ -156,26 +163,27 @@ def hood_half(d: Drafting, half: float) -> Piece:
         ("neckline", Path((lower,)).reversed()),
         ("face", [lower.start, top_front], "hem"),
     )
-    return Piece("hood", "Hood", edges, notches=(Notch("neckline", d["to_shoulder"], name="shoulder"),) if 0 < d["to_shoulder"] < half else (),
+    return DraftPiece("hood", "Hood", edges, notches=(DraftNotch("neckline", d["to_shoulder"], name="shoulder"),) if 0 < d["to_shoulder"] < half else (),
                  grain=(complex(25, -tall * 0.8), complex(25, -tall * 0.1)), cut=2, pair=True)  # fmt: skip
 
 
-def _hood(sums: Sums, options: Values) -> Pattern:
-    d = Drafting(sums, options)
+def _hood(pattern: Pattern, context: Context, options: Values) -> Result:
+    d = Drafting(context, options)
     half = d["seam_length"] / 2
     piece = hood_half(d, half)
     closures = (
-        Closure(
+        promise(
             "seam",
             "Hood fits the neckline",
-            (Term("hood", "neckline", 2),),
+            (run("hood", "neckline", 2),),
             d["seam_length"],
             "along the curve, both halves",
         ),
     )
     tall = d["hood_height"]
-    return d.pattern((piece,), (), closures, (Dimension("hood_height", "hood", complex(40, -tall), complex(40, 0)),
-                     Dimension("hood_width", "hood", complex(0, -tall * 0.45), complex(d["hood_width"], -tall * 0.45))), (Shown("front", "hood"),))  # fmt: skip
+    seam = sew("hood", "Hood seam", (edge("hood", "top"),), (edge("hood", "top", mirrored=True),), corners=True)
+    return d.result((piece,), (seam,), closures, (Dimension("hood_height", "hood", complex(40, -tall), complex(40, 0)),
+                     Dimension("hood_width", "hood", complex(0, -tall * 0.45), complex(d["hood_width"], -tall * 0.45))), (Shown("front", "hood"),), joined={"neckline": ON_EDGE})  # fmt: skip
 
 
 register_block(

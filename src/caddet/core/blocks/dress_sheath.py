@@ -3,24 +3,27 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import replace
 
 from caddet.core.blocks.bodice_darted import ELBOW_LINE, body_closures, body_seams, half_pieces, with_sleeve
 from caddet.core.blocks.bodice_darted import gates as bodice_gates
-from caddet.core.blocks.skirt_straight import Half as SkirtHalf
-from caddet.core.blocks.skirt_straight import skirt_half
 from caddet.core.drafting.bodice import BODICE_FIGURES, BODICE_NEEDS, BUST_DART, Half, draft_bodice
 from caddet.core.drafting.cap import SLEEVE_NEEDS, sleeve_figures, sleeve_options
+from caddet.core.drafting.declare import edge, girth, promise, run, sew
+from caddet.core.drafting.draft_piece import Dimension, DraftNotch, DraftPiece
 from caddet.core.drafting.kit import Drafting
 from caddet.core.drafting.long_half import LongHalf, aline, aline_slant, aline_uppers, cut_across, fitted
+from caddet.core.drafting.skirt_half import Half as SkirtHalf
+from caddet.core.drafting.skirt_half import hip_line, skirt_half
 from caddet.core.drafting.upper import SCHOOL, SCHOOLS
 from caddet.core.figures.sums import Figure, Sum, Sums
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Motion
-from caddet.core.pattern.pattern import Closure, Dimension, Pattern, Shown, Term
-from caddet.core.pattern.piece import Edge, Mark, Notch, Piece
-from caddet.core.pattern.seams import EdgeRef, Seam
+from caddet.core.pattern.edges import Edge
+from caddet.core.pattern.pattern import Pattern, Shown
+from caddet.core.pattern.seams import Seam
+from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.edits import Remedy
 from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
 
@@ -77,9 +80,9 @@ def _skirt_names(sums: Sums) -> dict[str, Sum]:
     return names
 
 
-def draft(sums: Sums, options: Values) -> Pattern:
+def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     """Bodice and skirt, or the dress in one, with or without sleeves."""
-    d = Drafting(sums, options)
+    d = Drafting(context, options)
     d.need(d["hip_depth"] > 40, "The hip lies less than 4 cm below the waist.", "hip_depth")
     d.need(
         d.size("length") > d["hip_depth"] + 50 or d.choice("style") == "a_line",
@@ -92,7 +95,7 @@ def draft(sums: Sums, options: Values) -> Pattern:
     return _in_one(d, front, back)
 
 
-def _with_seam(d: Drafting, front: Half, back: Half) -> Pattern:
+def _with_seam(d: Drafting, front: Half, back: Half) -> Result:
     names, options = _skirt_names(d.sums), {"length": d.size("length"), "flare": d.size("flare")}
     skirt_front = skirt_half("front", names, options)
     skirt_back = skirt_half("back", names, options, skirt_front.side.length)
@@ -102,10 +105,10 @@ def _with_seam(d: Drafting, front: Half, back: Half) -> Pattern:
     seams = [*body_seams(), *_two_part_seams()]
     closures = [
         *body_closures(d),
-        Closure("waist", "Waist closes on the body", (Term("front", "waist", 2), Term("back", "waist", 2)), d["waist_round"], "the bodice, darts sewn"),
-        Closure("skirt_waist", "Skirt fits the bodice", (Term("skirt_front", "waist", 2), Term("skirt_back", "waist", 2)), d["waist_round"], "the skirt, darts sewn"),
-        Closure("hip", "Hip closes on the body", (Term("skirt_front", "hip", 2, True), Term("skirt_back", "hip", 2, True)), d["hip_round"], "along the hip line"),
-        Closure("skirt_side", "Skirt sides are equal", (Term("skirt_front", "side"), Term("skirt_back", "side", -1)), 0.0, "front less back"),
+        promise("waist", "Waist closes on the body", (run("front", "waist", 2), run("back", "waist", 2)), d["waist_round"], "the bodice, darts sewn"),
+        promise("skirt_waist", "Skirt fits the bodice", (run("skirt_front", "waist", 2), run("skirt_back", "waist", 2)), d["waist_round"], "the skirt, darts sewn"),
+        promise("hip", "Hip closes on the body", (girth("hip"),), d["hip_round"], "along the hip line"),
+        promise("skirt_side", "Skirt sides are equal", (run("skirt_front", "side"), run("skirt_back", "side", -1)), 0.0, "front less back"),
     ]  # fmt: skip
     depth, hip = back.upper.underarm.imag, d["hip_depth"]
     dimensions = [
@@ -122,74 +125,75 @@ def _with_seam(d: Drafting, front: Half, back: Half) -> Pattern:
     ]
     shown = [Shown("front", "front"), Shown("back", "back"), Shown("front", "skirt_front", Motion(shift=front.waist.centre)),
              Shown("back", "skirt_back", Motion(shift=back.waist.centre))]  # fmt: skip
-    return with_sleeve(d, front, back, pieces, seams, closures, dimensions, shown, "HIJ")
+    return with_sleeve(d, front, back, pieces, seams, closures, dimensions, shown)
 
 
 def _two_part_seams() -> tuple[Seam, ...]:
     """What joins a bodice and a skirt of their own, and closes the centre back of both."""
 
-    def at_waist(letter: str, side: str) -> Seam:
-        lower = (EdgeRef(f"skirt_{side}", "waist", backwards=True),)
-        return Seam(letter, f"Waist seam, {side}", (EdgeRef(side, "waist"),), lower, corners=True)
+    def at_waist(side: str) -> Seam:
+        lower = (edge(f"skirt_{side}", "waist", backwards=True),)
+        return sew(f"waist_{side}", f"Waist seam, {side}", (edge(side, "waist"),), lower, corners=True)
 
-    def centre_back(letter: str, piece: str, words: str) -> Seam:
-        edge = EdgeRef(piece, "centre_back")
-        return Seam(letter, words, (edge,), (replace(edge, mirrored=True),))
+    def centre_back(name: str, piece: str, words: str) -> Seam:
+        return sew(name, words, (edge(piece, "centre_back"),), (edge(piece, "centre_back", mirrored=True),))
 
     return (
-        centre_back("C", "back", "Centre back of the bodice, zip"),
-        Seam("D", "Skirt side seam", (EdgeRef("skirt_front", "side"),), (EdgeRef("skirt_back", "side"),)),
-        at_waist("E", "front"),
-        at_waist("F", "back"),
-        centre_back("G", "skirt_back", "Centre back of the skirt"),
+        centre_back("centre_back", "back", "Centre back of the bodice, zip"),
+        sew("skirt_side", "Skirt side seam", (edge("skirt_front", "side"),), (edge("skirt_back", "side"),)),
+        at_waist("front"),
+        at_waist("back"),
+        centre_back("skirt_centre_back", "skirt_back", "Centre back of the skirt"),
     )
 
 
-def _skirt_piece(side: str, half: SkirtHalf, d: Drafting) -> Piece:
+def _skirt_piece(side: str, half: SkirtHalf, d: Drafting) -> DraftPiece:
     """A skirt panel hanging from the waist seam: front on the fold, back with the zip's end."""
     length, hip, wide = d.size("length"), d["hip_depth"], d[f"{side}_hip"]
     zip_below = d["zip_length"] - d["back_length"]
-    mark = Mark("hip", "hip line", (Path.polyline([complex(0, hip), complex(wide, hip)]),))
+    mark = hip_line(wide, hip)
     grain = (complex(wide * 0.16, hip + 20), complex(wide * 0.16, length - 40))
-    notches: tuple[Notch, ...] = (Notch("side", half.hip_along, name="hip"),)
+    notches: tuple[DraftNotch, ...] = (DraftNotch("side", half.hip_along, name="hip"),)
     if side == "front":
         edges = (*half.edges, Edge("centre_front", Path.polyline([1j * length, 0j]), "fold"))
-        return Piece("skirt_front", "Skirt front", edges, half.darts, notches, (mark,), grain, anchor="centre_front")
+        return DraftPiece("skirt_front", "Skirt front", edges, half.darts, notches, (mark,), grain)
     low = min(max(zip_below, 30.0), length - 20.0)
     edges = (
         *half.edges,
         Edge("centre_back", Path.polyline([1j * length, 1j * low])),
         Edge("zip", Path.polyline([1j * low, 0j]), "opening"),
     )
-    return Piece(
-        "skirt_back", "Skirt back", edges, half.darts, notches, (mark,), grain, cut=2, pair=True, anchor="centre_back"
-    )
+    return DraftPiece("skirt_back", "Skirt back", edges, half.darts, notches, (mark,), grain, cut=2, pair=True)
 
 
-def _in_one(d: Drafting, front: Half, back: Half) -> Pattern:
+def _in_one(d: Drafting, front: Half, back: Half) -> Result:
     """The skirt goes on below the bodice's side; waist darts become contour darts inside, or nothing on an A-line."""
     loose = d.choice("style") == "a_line"
     long_front, long_back = aline(d) if loose else fitted(d, front, back)
     if loose:  # the sides swing out, and with them the armholes arrive: those are the ones a sleeve has to fit
         front, back = (replace(half, upper=upper) for half, upper in zip((front, back), aline_uppers(d), strict=True))
-    one = EdgeRef
     seams = [*body_seams()]
     closures = list(body_closures(d))
     pieces = [long_front.piece, long_back.piece]
     if not loose:
-        closures.append(Closure("waist", "Waist closes on the body", (Term("front", "waist_line", 2, True), Term("back", "waist_line", 2, True)), d["waist_round"],
+        closures.append(promise("waist", "Waist closes on the body", (girth("waist_line"),), d["waist_round"],
                                 "along the waist line, contour darts sewn"))  # fmt: skip
         closures.append(
-            Closure(
+            promise(
                 "hip",
                 "Hip closes on the body",
-                (Term("front", "hip", 2, True), Term("back", "hip", 2, True)),
+                (girth("hip"),),
                 d["hip_round"],
                 "along the hip line",
             )
         )
     seams.append(
-        Seam("C", "Centre back seam", (one("back", "centre_back"),), (one("back", "centre_back", mirrored=True),))
+        sew(
+            "centre_back",
+            "Centre back seam",
+            (edge("back", "centre_back"),),
+            (edge("back", "centre_back", mirrored=True),),
+        )
     )
     depth = back.upper.underarm.imag
     dimensions = [
@@ -212,39 +216,39 @@ def _in_one(d: Drafting, front: Half, back: Half) -> Pattern:
     shown = [Shown("front", "front"), Shown("back", "back")]
     if loose and d.flag("split"):
         pieces, seams, shown = _split(d, long_front, long_back, seams)
-    return with_sleeve(d, front, back, pieces, seams, closures, dimensions, shown, "HIJ")
+    return with_sleeve(d, front, back, pieces, seams, closures, dimensions, shown)
 
 
 def _split(
     d: Drafting, front: LongHalf, back: LongHalf, seams: list[Seam]
-) -> tuple[list[Piece], list[Seam], list[Shown]]:
+) -> tuple[list[DraftPiece], list[Seam], list[Shown]]:
     """An A-line cut across at the waist into a top and a skirt, joined by a seam."""
     at = (d["back_length"] - d["armhole_depth"]) / math.cos(
         aline_slant(d, "back")
     )  # as far down both sides, darts sewn
-    pieces: list[Piece] = []
+    pieces: list[DraftPiece] = []
     shown: list[Shown] = []
     for long, view in ((front, "front"), (back, "back")):
         for part in cut_across(long.piece, at, d["front_dip"] if view == "front" else 0.0):
             pieces.append(part)
             shown.append(Shown("front" if view == "front" else "back", part.name))
-    return pieces, [*(seam for seam in seams if seam.name != "C"), *_two_part_seams()], shown
+    return pieces, [*(seam for seam in seams if seam.name != "centre_back"), *_two_part_seams()], shown
 
 
-def gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequence[Gate]:
+def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
     """Arms, hands; the hips through waist and zip; the stride in the hem."""
-    found = list(bodice_gates(pattern, sums, measures))
+    found = list(bodice_gates(pattern, context))
     front = pattern.piece("skirt_front" if pattern.has("skirt_front") else "front")
     back = pattern.piece("skirt_back" if pattern.has("skirt_back") else "back")
     hem = 2 * (front.run_length("hem") + back.run_length("hem"))
     low = max(p.imag for p in front.polygon())
-    if measures.get("stride") and measures.get("waist_to_floor"):
+    if context.measures.get("stride") and context.measures.get("waist_to_floor"):
         # a skirt of its own hangs from its waist at 0; a dress, and the lower part cut off one, from the nape
         own_frame = min(p.imag for p in front.polygon()) < 100 and pattern.has("skirt_front")
-        hang = low - (0 if own_frame else sums["back_length"].value)
-        hip = sums["hip_depth"].value
-        legs = max(measures["waist_to_floor"] - hip, 1.0)
-        needed = 2 * measures["stride"] * max(hang - hip, 0.0) / legs
+        hang = low - (0 if own_frame else context.sums["back_length"].value)
+        hip = context.sums["hip_depth"].value
+        legs = max(context.measures["waist_to_floor"] - hip, 1.0)
+        needed = 2 * context.measures["stride"] * max(hang - hip, 0.0) / legs
         more = max(needed - hem, 0.0) / 4 + 5
         remedies = (
             (Remedy(f"Flare each side by {more / 10:.1f} cm more", option=("flare", round(more + 1))),)

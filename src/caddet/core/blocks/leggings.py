@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 
-from caddet.core.drafting.bands import band_piece, quarters
+from caddet.core.drafting.bands import band_piece, quarters, ring_seam
+from caddet.core.drafting.declare import at_least, edge, girth, promise, run, sew
+from caddet.core.drafting.draft_piece import Dimension, DraftNotch, DraftPiece, level, line
 from caddet.core.drafting.kit import Drafting
 from caddet.core.drafting.legs import LEG_NEEDS, LegShape, crotch_figures, rise_at_fork, solve_crotch
-from caddet.core.figures.sums import Figure, Sums
+from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Motion, Point, smooth
-from caddet.core.pattern.pattern import Closure, Dimension, Pattern, Shown, Term
-from caddet.core.pattern.piece import Edge, Mark, Notch, Piece
-from caddet.core.pattern.seams import EdgeRef, Seam
+from caddet.core.pattern.edges import Edge
+from caddet.core.pattern.pattern import Pattern, Shown
+from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
 
 OPTIONS = (
@@ -55,9 +57,9 @@ FIGURES = (
 )  # fmt: skip
 
 
-def draft(sums: Sums, options: Values) -> Pattern:
+def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     """One leg, a pair, and the waistband."""
-    d = Drafting(sums, options)
+    d = Drafting(context, options)
     hip, fork_level, knee, hem = d["hip_level"], d["fork_level"], d["knee_level"], d["hem_level"]
     d.need(hip > 30, "The hip lies too near the waistband.", "hip_level")
     d.need(
@@ -113,11 +115,11 @@ def draft(sums: Sums, options: Values) -> Pattern:
     )  # fmt: skip
     side: list[Point] = [complex(fh, 10), complex(fh, hem - 10)]
     marks = (
-        Mark("side", "side", (Path.polyline(side),)),
-        Mark("hip", "hip line", (Path.polyline([complex(0, hip), complex(fh + bh, hip)]),)),
-        *((Mark("knee", "knee", (Path.polyline([complex(fh - knee_round / 2, knee), complex(fh + knee_round / 2, knee)]),)),) if not above else ()),
+        line("side", "side", *side),
+        level("hip", "hip line", complex(0, hip), complex(fh + bh, hip)),
+        *((level("knee", "knee", complex(fh - knee_round / 2, knee), complex(fh + knee_round / 2, knee)),) if not above else ()),
     )  # fmt: skip
-    leg = Piece("leg", "Leg", edges, notches=(Notch("waist", edges[0].path.length / 2, name="side"),), marks=marks,
+    leg = DraftPiece("leg", "Leg", edges, notches=(DraftNotch("waist", edges[0].path.length / 2, name="side"),), drawn=marks,
                 grain=(complex(fh, fork_level + 30), complex(fh, hem - 40)), cut=2, pair=True, remark="most stretch goes round the leg")  # fmt: skip
     waistband = band_piece(
         "waistband",
@@ -126,21 +128,22 @@ def draft(sums: Sums, options: Values) -> Pattern:
         2 * band,
         notches=quarters(d["band_length"]),
         remark="stretch runs along the band",
+        stretched=True,
     )
-    one = EdgeRef
     seams = (
-        Seam("A", "Inseam", (one("leg", "front_inseam"),), (one("leg", "back_inseam", backwards=True),)),
-        Seam("B", "Front crotch", (one("leg", "front_crotch"),), (one("leg", "front_crotch", mirrored=True),), corners=True),
-        Seam("C", "Back crotch", (one("leg", "back_crotch"),), (one("leg", "back_crotch", mirrored=True),), corners=True),
-        Seam("D", "Waistband, stretched in", (one("waistband", "waist"),), (one("leg", "waist"), one("leg", "waist", backwards=True, mirrored=True)),
+        sew("inseam", "Inseam", (edge("leg", "front_inseam"),), (edge("leg", "back_inseam", backwards=True),)),
+        sew("front_crotch", "Front crotch", (edge("leg", "front_crotch"),), (edge("leg", "front_crotch", mirrored=True),), corners=True),
+        sew("back_crotch", "Back crotch", (edge("leg", "back_crotch"),), (edge("leg", "back_crotch", mirrored=True),), corners=True),
+        sew("waistband", "Waistband, stretched in", (edge("waistband", "waist"),), (edge("leg", "waist"), edge("leg", "waist", backwards=True, mirrored=True)),
              "stretched", d["top_round"] / d["band_length"]),
+        ring_seam("waistband", "Waistband"),
     )  # fmt: skip
     closures = (
-        Closure("hip", "Hip closes on the body", (Term("leg", "hip", 2, True),), d["hip_round"], "both legs along the hip line"),
-        Closure("waist", "Top edge is as long as wanted", (Term("leg", "waist", 2),), d["top_round"], "both legs"),
-        Closure("crotch", "Crotch closes on the body", (Term("leg", "front_crotch"), Term("leg", "back_crotch"), Term("waistband", "end")), d["crotch_round"],
+        at_least("hip", "Hip closes on the body", (girth("hip"),), d["hip_round"], "both legs along the hip line, from crotch seam to crotch seam"),
+        promise("waist", "Top edge is as long as wanted", (run("leg", "waist", 2),), d["top_round"], "both legs"),
+        promise("crotch", "Crotch closes on the body", (run("leg", "front_crotch"), run("leg", "back_crotch"), run("waistband", "end")), d["crotch_round"],
                 "front, back, and the waistband twice"),
-        Closure("inseam", "Inseams are equal", (Term("leg", "front_inseam"), Term("leg", "back_inseam", -1)), 0.0, "front less back"),
+        promise("inseam", "Inseams are equal", (run("leg", "front_inseam"), run("leg", "back_inseam", -1)), 0.0, "front less back"),
     )  # fmt: skip
     dimensions = (
         Dimension("front_hip", "leg", complex(0, hip), complex(fh, hip)),
@@ -150,7 +153,7 @@ def draft(sums: Sums, options: Values) -> Pattern:
         Dimension("hem_round", "leg", complex(fh - 60, hem - 15), complex(fh + 60, hem - 15)),
         Dimension("band_length", "waistband", complex(0, band * 1.5), complex(d["band_length"], band * 1.5)),
     )  # fmt: skip
-    return d.pattern(
+    return d.result(
         (leg, waistband),
         seams,
         closures,
@@ -159,19 +162,20 @@ def draft(sums: Sums, options: Values) -> Pattern:
             Shown("front", "leg", clip=(0.0, fh)),
             Shown("back", "leg", Motion(-1 + 0j, complex(fh + bh, 0), True), clip=(fh, fh + bh)),
         ),
+        zero="the waist seam",
     )
 
 
-def gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequence[Gate]:
+def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
     """At full stretch: the hips through the top, the heel through the hem, the body in the girths."""
-    give = 1 + sums["give"].value
+    give = 1 + context.sums["give"].value
     leg = pattern.piece("leg")
     top = 2 * leg.run_length("waist") * give
     hem = leg.run_length("hem") * give
-    heel = measures["ankle"] * 1.35
+    heel = context.measures["ankle"] * 1.35
     return (
-        Gate("hips", "Hips go through the stretched top", top, measures["hip"], "leg.waist", "The top edge at its full stretch against the hip."),
-        Gate("body", "The hip stretches over the body", sums["hip_round"].value * give, measures["hip"], "leg.front_crotch", "Finished girth × (1 + stretch) against the body."),
+        Gate("hips", "Hips go through the stretched top", top, context.measures["hip"], "leg.waist", "The top edge at its full stretch against the hip."),
+        Gate("body", "The hip stretches over the body", girth("hip").measured(pattern) * give, context.measures["hip"], "leg.front_crotch", "Finished girth × (1 + stretch) against the body."),
         Gate("foot", "Heel goes through the stretched hem", hem, heel, "leg.hem", "The hem at its full stretch against heel and instep, about a third more than the ankle."),
     )  # fmt: skip
 

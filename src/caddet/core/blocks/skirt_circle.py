@@ -7,17 +7,22 @@ allowance is added after, and the other school's radius is shown as a figure.
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 
 from caddet.core.drafting.bands import band_piece
 from caddet.core.drafting.curves import bend
+from caddet.core.drafting.declare import edge, opening, promise, promised, run, sew
+from caddet.core.drafting.draft_piece import Dimension, DraftNotch, DraftPiece
 from caddet.core.drafting.kit import Drafting, outline
-from caddet.core.figures.sums import Figure, Sums
+from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Arc, Cubic, Point
-from caddet.core.pattern.pattern import Closure, Dimension, Pattern, Shown, Term
-from caddet.core.pattern.piece import Edge, Notch, Piece
-from caddet.core.pattern.seams import EdgeRef, Seam
+from caddet.core.pattern.edges import Edge
+from caddet.core.pattern.pattern import Pattern, Shown
+from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.promises import Promise
+from caddet.core.pattern.seams import Seam
+from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.edits import Remedy
 from caddet.core.recipe.registry import Block, CannotDraft, EaseLevel, Gate, Parameter, Values, register_block
 
@@ -62,7 +67,7 @@ def _count(d: Drafting) -> int:
 
 def sector(
     name: str, label: str, radius: float, outer: float, angle: float, sides: tuple[str, str], cut: int, fold: bool
-) -> Piece:
+) -> DraftPiece:
     """A part of a ring, symmetrical about its middle, which points down; with ``fold`` its right half only."""
     middle = math.pi / 2
     from_ = middle - angle / 2
@@ -73,11 +78,11 @@ def sector(
         Edge("waist", Path((inner,))),
         Edge(sides[0], Path.polyline([inner.end, hem.start])),
         Edge("hem", Path((hem,)), "hem"),
-        Edge("fold" if fold else sides[1], Path.polyline([hem.end, inner.start]), "fold" if fold else "seam"),
+        Edge("fold" if fold else sides[1], Path.polyline([hem.end, inner.start]), "fold" if fold else ""),
     ]
     inside = outer * 0.04 if fold else 0.0
     grain = _grain(tuple(edges), complex(inside, radius + (outer - radius) * 0.5), (outer - radius) * 0.7, fold)
-    return Piece(name, label, tuple(edges), grain=grain, cut=cut, anchor="fold" if fold else "")
+    return DraftPiece(name, label, tuple(edges), grain=grain, cut=cut)
 
 
 def _grain(edges: tuple[Edge, ...], middle: Point, size: float, fold: bool) -> tuple[Point, Point]:
@@ -87,7 +92,7 @@ def _grain(edges: tuple[Edge, ...], middle: Point, size: float, fold: bool) -> t
     return middle - half, middle + half
 
 
-def _wrap(d: Drafting, angle: float) -> Piece:
+def _wrap(d: Drafting, angle: float) -> DraftPiece:
     """The wrap: its hem runs up in a curve into the waist at both front edges."""
     radius, outer = d["radius"], d["outer_radius"]
     middle = math.pi / 2
@@ -102,15 +107,15 @@ def _wrap(d: Drafting, angle: float) -> Piece:
 
     right = front(inner.end, hem.start, hem.direction(0))
     left = front(inner.start, hem.end, -hem.direction(1)).reversed()
-    edges = outline(("waist", Path((inner,))), ("front_edge", Path((right,)), "edge"), ("hem", Path((hem,)), "hem"),
-                    ("front_edge_left", Path((left,)), "edge"))  # fmt: skip
+    edges = outline(("waist", Path((inner,))), ("front_edge", Path((right,)), "binding"), ("hem", Path((hem,)), "hem"),
+                    ("front_edge_left", Path((left,)), "binding"))  # fmt: skip
     grain = _grain(edges, complex(0, (radius + outer) / 2), (outer - radius) * 0.6, False)
-    return Piece("skirt", "Wrap skirt", edges, grain=grain, remark="curved front edges: bind or face them")
+    return DraftPiece("skirt", "Wrap skirt", edges, grain=grain, remark="curved front edges: bind or face them")
 
 
-def draft(sums: Sums, options: Values) -> Pattern:
+def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     """The ring or its parts, and the waistband."""
-    d = Drafting(sums, options)
+    d = Drafting(context, options)
     radius, outer, fraction = d["radius"], d["outer_radius"], d.size("fraction")
     d.need(
         radius >= 5, "The radius comes out at less than half a centimetre: take a smaller part of a circle.", "radius"
@@ -122,14 +127,14 @@ def draft(sums: Sums, options: Values) -> Pattern:
             "A wrap needs less than a full circle, or its edges would lie on each other.", "recipe.options.fraction"
         )
     whole = angle > 2 * math.pi - 1e-6
-    closures: list[Closure] = []
+    closures: list[Promise] = []
     seams: list[Seam] = []
     shown: list[Shown] = []
     wanted = d["seam_round"] - (2 * math.pi * fraction * 12.7 if d.choice("allowance_school") == "in_radius" else 0.0)
     if d.choice("made") == "wrap":
         skirt = _wrap(d, angle)
         closures.append(
-            Closure("waist", "Waist closes on the body", (Term("skirt", "waist"),), wanted, "the waist and its overlap")
+            promise("waist", "Waist closes on the body", (run("skirt", "waist"),), wanted, "the waist and its overlap")
         )
     else:
         # a full ring is cut on the fold as half, so that no seam falls upon itself
@@ -150,94 +155,98 @@ def draft(sums: Sums, options: Values) -> Pattern:
             )
             times = float(count)
         runs = ("back", "back") if fold else ("seam_right", "seam_left")
-        seams.append(Seam("A", "Seam" if count == 1 else "Panel seam", (EdgeRef("skirt", runs[0]),),
-                          (EdgeRef("skirt", runs[1], backwards=not fold, mirrored=fold),)))  # fmt: skip
+        seams.append(sew("panel", "Seam" if count == 1 else "Panel seam", (edge("skirt", runs[0]),),
+                          (edge("skirt", runs[1], backwards=not fold, mirrored=fold),)))  # fmt: skip
         closures.append(
-            Closure(
+            promise(
                 "waist",
                 "Waist closes on the body",
-                (Term("skirt", "waist", times),),
+                (run("skirt", "waist", times),),
                 wanted,
                 "all panels along their arcs",
             )
         )
         closures.append(
-            Closure(
+            promise(
                 "hem",
                 "Hem is the ring's",
-                (Term("skirt", "hem", times),),
+                (run("skirt", "hem", times),),
                 2 * math.pi * fraction * outer,
                 "exact geometry",
             )
         )
     if d.choice("made") != "wrap" and d["opening"] < d.size("length") - 20:
-        run = "back" if "back" in skirt.runs() else "seam_right"
-        skirt = Piece(skirt.name, skirt.label, skirt.edges, notches=(Notch(run, d["opening"], double=True, name="opening ends"),),
-                      grain=skirt.grain, cut=skirt.cut, anchor=skirt.anchor)  # fmt: skip
+        opens = "back" if "back" in skirt.runs() else "seam_right"
+        skirt = DraftPiece(skirt.name, skirt.label, skirt.edges, notches=(DraftNotch(opens, d["opening"], double=True, name="opening ends"),),
+                      grain=skirt.grain, cut=skirt.cut)  # fmt: skip
     pieces = [skirt]
     if d.size("band") > 0:
         band = band_piece(
             "waistband", "Waistband", d["seam_round"], d["band_depth"], d["band_length"] - d["seam_round"]
         )
         pieces.append(band)
-        repeats = 1 if skirt.fold or skirt.cut == 1 else skirt.cut
+        on_fold = "fold" in skirt.runs()
+        repeats = 1 if on_fold or skirt.cut == 1 else skirt.cut
         halves = (
-            [EdgeRef("skirt", "waist"), EdgeRef("skirt", "waist", backwards=True, mirrored=True)]
-            if skirt.fold
-            else [EdgeRef("skirt", "waist")] * repeats
+            [edge("skirt", "waist"), edge("skirt", "waist", backwards=True, mirrored=True)]
+            if on_fold
+            else [edge("skirt", "waist")] * repeats
         )
         allowance = "eased" if d.choice("allowance_school") == "in_radius" else "plain"
         taken = wanted - d["seam_round"] if allowance == "eased" else 0.0
         seams.append(
-            Seam(
-                "B",
+            sew(
+                "waistband",
                 "Waistband on the waist",
-                (EdgeRef("waistband", "waist"),),
+                (edge("waistband", "waist"),),
                 tuple(halves),
                 "eased" if taken else "plain",
                 taken,
             )
         )
         closures.append(
-            Closure(
+            promise(
                 "band",
                 "Waistband fits the waist",
-                (Term("waistband", "waist"),),
+                (run("waistband", "waist"),),
                 d["seam_round"],
                 "without the overlap",
             )
         )
-    shown.append(Shown("front", "skirt", both=bool(skirt.fold)))
+    shown.append(Shown("front", "skirt", both="fold" in skirt.runs()))
     dimensions = (
         Dimension("radius", "skirt", 0j, complex(0, radius)),
         Dimension("outer_radius", "skirt", complex(0, radius), complex(0, outer)),
         Dimension("band_length", "waistband", 0j, complex(d["band_length"], d["band_depth"] / 2)),
     )
-    return d.pattern(
-        pieces, seams, closures, [x for x in dimensions if x.piece == "skirt" or d.size("band") > 0], shown
-    )
+    return d.result(
+        pieces, seams, closures, [x for x in dimensions if x.piece == "skirt" or d.size("band") > 0], shown,
+        zero="the middle of the circle", finishes={"waist": "facing"},
+    )  # fmt: skip
 
 
-def gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequence[Gate]:
+def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
     """The hips through the waist with its opening; the piece on the width of the cloth."""
     skirt = pattern.piece("skirt")
-    found = [_on_cloth(skirt, sums)]
-    hip = measures.get("hip")
-    if hip is not None and "front_edge" not in skirt.runs():
-        around = sums["waist_seam"].value + 2 * sums["opening"].value
+    found = [_on_cloth(skirt, context)]
+    hip = context.measures.get("hip")
+    if hip is not None and not skirt.has_run("front_edge"):
+        around = promised(pattern, "band" if pattern.has("waistband") else "waist") + 2 * opening(
+            pattern, "skirt", "back" if skirt.has_run("back") else "seam_right", "opening ends"
+        )
         found.append(Gate("hips", "Hips go through the waist", around, hip, "skirt.waist",
                           "The waist with its opening, round both sides, against the hip."))  # fmt: skip
     return found
 
 
-def _on_cloth(skirt: Piece, sums: Sums) -> Gate:
+def _on_cloth(skirt: Piece, context: Context) -> Gate:
     """The piece across the cloth; on the fold it lies with its fold along it."""
     left_, top, right_, bottom = skirt.outline().bounds()
-    level = abs((skirt.grain[1] - skirt.grain[0]).real) > 1
+    level = abs((skirt.grain.b - skirt.grain.a).real) > 1
     across = bottom - top if level else right_ - left_
     if skirt.fold:
         across *= 2
-    room = sums["cloth_room"].value
+    room = context.sums["cloth_room"].value
     remedies: tuple[Remedy, ...] = ()
     if across > room:
         in_panels = skirt.label == "Panel"

@@ -8,20 +8,19 @@ closed, is exactly the quarter that is wanted.
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from collections.abc import Sequence
 
-from caddet.core.drafting.darted_edge import DartPlan, closed_curve, darted_edge
-from caddet.core.drafting.waist import plan_darts
-from caddet.core.errors import CaddetError
-from caddet.core.figures.sums import Figure, Sums
-from caddet.core.geometry.flare import flare_side
+from caddet.core.drafting.bands import band_piece, ring_seam
+from caddet.core.drafting.declare import edge, girth, promise, run, sew
+from caddet.core.drafting.draft_piece import Dimension, DraftNotch, DraftPiece
+from caddet.core.drafting.kit import Drafting, FitOf
+from caddet.core.drafting.skirt_half import hip_line, skirt_half
+from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
-from caddet.core.geometry.roots import root_near
-from caddet.core.geometry.segments import Cubic, Line, Motion, Point, smooth
-from caddet.core.pattern.pattern import Closure, Dimension, Pattern, Shown, Term
-from caddet.core.pattern.piece import Dart, Edge, Mark, Notch, Piece
-from caddet.core.pattern.seams import EdgeRef, Seam
+from caddet.core.geometry.segments import Point
+from caddet.core.pattern.edges import Edge
+from caddet.core.pattern.pattern import Pattern, Shown
+from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.edits import Remedy
 from caddet.core.recipe.entries import StepEntry
 from caddet.core.recipe.registry import (
@@ -101,220 +100,63 @@ OPTIONS = (
 EASE = (EaseLevel("waist", "Waist", 10.0, "waist"), EaseLevel("hip", "Hip", 40.0, "hip"))
 
 
-def _side_curve(top: Point, hip: Point, flare: float, hang: float) -> Cubic:
-    """The side from waist to hip: one fair curve, arriving along the line that goes on below."""
-    chord = math.atan2((hip - top).real, (hip - top).imag)
-    below = math.asin(min(flare / hang, 0.99)) if flare > 0 else 0.0
-    arrives = min(below, max(chord, 0.0))
-    leaves = 2 * chord - arrives
-    return smooth(top, complex(math.sin(leaves), math.cos(leaves)), hip,
-                  complex(math.sin(arrives), math.cos(arrives)))  # fmt: skip
-
-
-def _below(seam: Cubic, corner: Point, flare: float) -> tuple[Path, Path]:
-    """The whole side seam, and the hem from the side to the centre."""
-    hip, centre = seam.end, complex(0, corner.imag)
-    try:
-        flared = flare_side(hip, seam.direction(1), corner, flare)
-    except CaddetError as error:
-        raise CannotDraft(str(error) + ".", "recipe.options.flare") from error
-    if flared is None:
-        return Path((seam, Line(hip, corner))), Path((Line(corner, centre),))
-    return Path((seam, *flared.side.segments)), Path((flared.hem_arc, Line(flared.hem_arc.end, centre)))
-
-
-@dataclass(frozen=True, slots=True)
-class _Quarter:
-    """What half a front or half a back is drafted from, in mm."""
-
-    side: str
-    hip: Point
-    waist: float
-    lift: float
-    corner: Point
-    flare: float
-
-    def closed(self, side_x: float, lift: float, darts: tuple[DartPlan, ...]) -> tuple[Cubic, list[Motion], Cubic]:
-        """For a side point: the waist with its darts closed, how they open, and the side above the hip."""
-        seam = _side_curve(complex(side_x, -lift), self.hip, self.flare, (self.corner - self.hip).imag)
-        waist, opened = closed_curve(0j, seam.start, seam.direction(0) * -1j, darts)
-        return waist, opened, seam
-
-    def solved(self, guess: float, lift: float, darts: tuple[DartPlan, ...], near: float = 1e-4) -> float:
-        """The side point that gives the wanted waist, looked for ever wider round the guess."""
-
-        def miss(side_x: float) -> float:
-            return self.closed(side_x, lift, darts)[0].length - self.waist
-
-        found = root_near(miss, guess, 40.0, near)
-        if found is not None:
-            return found
-        raise CannotDraft(
-            f"No side point gives a {self.side} waist of {self.waist / 10:.1f} cm with these darts; look at the darts.",
-            f"figures.{self.side}_dart",
-        )
-
-
-def _quarter(side: str, sums: Sums, options: Values) -> tuple[_Quarter, tuple[DartPlan, ...]]:
-    """The figures of one half piece, checked. Raises :class:`CannotDraft` with the reason."""
-    hip_width, waist = sums[f"{side}_hip"].value, sums[f"{side}_waist"].value
-    depth, lift, length = sums["hip_depth"].value, sums["side_lift"].value, float(options["length"])
-    if length - depth < 50:
-        raise CannotDraft(
-            "The skirt ends less than 5 cm below the hip: make it longer, or look at the waist-to-hip measure.",
-            "recipe.options.length",
-        )
-    if depth < 40 or not 0 <= lift < depth * 0.5:
-        raise CannotDraft(
-            "The hip level lies too near the waist for a skirt; expected at least 4 cm below it, and the side lifted by "
-            "less than half of that.",
-            "person.waist_to_hip",
-        )
-    if waist < 40 or hip_width < 40:
-        raise CannotDraft(f"A quarter of the {side} comes out at less than 4 cm.", f"figures.{side}_waist")
-    count = sums[f"{side}_darts"].value
-    if count not in (0, 1, 2):
-        raise CannotDraft(f"{count:g} darts in half a {side}: expected 0, 1 or 2.", f"figures.{side}_darts")
-    plans = plan_darts(side, round(count), sums[f"{side}_dart_place"].value, waist, sums[f"{side}_dart"].value,
-                   sums[f"{side}_dart_length"].value)  # fmt: skip
-    for plan in plans:
-        if not 10 <= plan.length <= depth:
-            raise CannotDraft(
-                "A dart must be at least 1 cm long and end at or above the hip line.", f"figures.{side}_dart_length"
-            )
-        if not 5 <= plan.middle <= hip_width - 5:
-            raise CannotDraft("A dart stands outside the piece.", f"figures.{side}_dart_place")
-    corner = complex(hip_width, length)
-    return _Quarter(side, complex(hip_width, depth), waist, lift, corner, float(options["flare"])), plans
-
-
-@dataclass(frozen=True, slots=True)
-class Half:
-    """Half a skirt: edges from the waist's centre to the hem's, dart plans, side seam, and how far along it the hip lies."""
-
-    edges: tuple[Edge, ...]
-    plans: tuple[DartPlan, ...]
-    side: Path
-    hip_along: float
-
-    @property
-    def darts(self) -> tuple[Dart, ...]:
-        return _labelled(self.plans)
-
-
-def skirt_half(side: str, sums: Sums, options: Values, partner: float | None = None) -> Half:
-    """Waist, side and hem of half a front or back; with the partner's side given, this one is made as long."""
-    quarter, darts = _quarter(side, sums, options)
-    lift = quarter.lift
-    at = quarter.waist + sum(dart.intake for dart in darts)
-    for _ in range(2 if darts else 0):  # a dart's length and intake count from the waist as it will lie
-        at = quarter.solved(at, lift, darts, 0.5)
-        curve, opened, _ = quarter.closed(at, lift, darts)
-        rises = [-e.path.start.imag for e in darted_edge("waist", curve, opened, darts, 0j) if e.dart][::2]
-        darts = tuple(replace(dart, rise=rise) for dart, rise in zip(darts, rises, strict=True))
-    for _ in range(9):  # the partner side is given: lift this one until both are as long
-        at = quarter.solved(at, lift, darts)
-        curve, opened, seam = quarter.closed(at, lift, darts)
-        edge, hem = _below(seam, quarter.corner, quarter.flare)
-        if partner is None or abs(partner - edge.length) < 0.005:
-            break
-        lift += partner - edge.length
-    if abs(at - quarter.hip.real) > quarter.hip.imag:
-        raise CannotDraft(
-            "The waist and the hip differ so much that the side seam would lie flat: look at both measures.",
-            f"figures.{side}_hip",
-        )
-    edges = darted_edge("waist", curve, opened, darts, 0j)
-    edges += [Edge("side", edge), Edge("hem", hem, "hem")]
-    return Half(tuple(edges), darts, edge, seam.length)
-
-
-def _hip_mark(width: float, depth: float) -> Mark:
-    return Mark("hip", "hip line", (Path.polyline([complex(0, depth), complex(width, depth)]),))
-
-
-def _labelled(plans: tuple[DartPlan, ...]) -> tuple[Dart, ...]:
-    words = ("dart",) if len(plans) == 1 else ("dart nearer the centre", "dart nearer the side")
-    return tuple(Dart(plan.name, word) for plan, word in zip(plans, words, strict=False))
-
-
-def _band(sums: Sums, options: Values) -> Piece:
-    around, depth = sums["waist_seam"].value, sums["band_depth"].value
-    overlap = sums["band_length"].value - around
+def _band(d: Drafting, around: float) -> DraftPiece:
+    """The waistband for a waist of that length, with notches where the side seams and the centre front come."""
+    depth, overlap = d["band_depth"], d["band_length"] - d["waist_seam"]
     if overlap < -1e-6 or depth < 10 or around < 100:
         raise CannotDraft("The waistband is shorter than the waist, or hardly there.", "figures.band_length")
-    whole = around + overlap
-    corners = [0j, complex(whole, 0), complex(whole, depth), complex(overlap, depth), complex(0, depth)]
-    edges = [
-        Edge("inside", Path.polyline(corners[0:2])),
-        Edge("end", Path.polyline(corners[1:3])),
-        Edge("waist", Path.polyline([corners[2], corners[3]])),
-    ]
-    if overlap > 1e-6:
-        edges.append(Edge("overlap", Path.polyline([corners[3], corners[4]])))
-    edges.append(Edge("start", Path.polyline([corners[4], corners[0]])))
-    fold = Mark("band_fold", "fold here", (Path.polyline([complex(0, depth / 2), complex(whole, depth / 2)]),))
-    side = 2 * sums["back_waist"].value / 2
-    notches = (
-        Notch("waist", side, name="side"),
-        Notch("waist", around / 2, name="centre front"),
-        Notch("waist", around - side, name="side"),
-    )
-    grain = (complex(whole * 0.06, depth * 0.25), complex(whole * 0.3, depth * 0.25))
-    return Piece("waistband", "Waistband", tuple(edges), notches=notches, marks=(fold,), grain=grain,
-                 remark="interface it")  # fmt: skip
+    side = d["back_waist"] * around / d["waist_seam"]
+    notches = ((side, "side"), (around / 2, "centre front"), (around - side, "side"))
+    return band_piece("waistband", "Waistband", around, depth, overlap, notches=notches)
 
 
-def draft(sums: Sums, options: Values) -> Pattern:
+def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     """Front, back and waistband of a straight skirt. Raises :class:`CannotDraft` with the reason."""
-    length = float(options["length"])
-    front_half = skirt_half("front", sums, options)
-    back_half = skirt_half("back", sums, options, front_half.side.length)
-    front_edges, back_edges = list(front_half.edges), list(back_half.edges)
-    front_hip, back_hip = sums["front_hip"].value, sums["back_hip"].value
-    front_edges.append(Edge("centre_front", Path.polyline([complex(0, length), 0j]), "fold"))
-    zip_length = sums["zip_length"].value
-    if not 0 < zip_length < length - 20:
-        raise CannotDraft("The zip opening must be longer than nothing and end above the hem.", "figures.zip_length")
-    opening = complex(0, zip_length)
-    back_edges.append(Edge("centre_back", Path.polyline([complex(0, length), opening])))
-    back_edges.append(Edge("zip", Path.polyline([opening, 0j]), "opening"))
-    depth = sums["hip_depth"].value
-    grain_low = length - 60
-    front = Piece(
-        "front", "Front", tuple(front_edges), front_half.darts,
-        (Notch("side", front_half.hip_along, name="hip"),), (_hip_mark(front_hip, depth),),
-        (complex(front_hip * 0.14, depth + 20), complex(front_hip * 0.14, grain_low)), cut=1, anchor="centre_front",
+    d = Drafting(context, options)
+    length, depth = d.size("length"), d["hip_depth"]
+    front_half = skirt_half("front", d.sums, options)
+    back_half = skirt_half("back", d.sums, options, front_half.side.length)
+    zip_length = d["zip_length"]
+    d.need(
+        0 < zip_length < length - 20, "The zip opening must be longer than nothing and end above the hem.", "zip_length"
+    )
+    opening, foot = complex(0, zip_length), complex(0, length)
+    front_edges = (*front_half.edges, Edge("centre_front", Path.polyline([foot, 0j]), "fold"))
+    back_edges = (
+        *back_half.edges,
+        Edge("centre_back", Path.polyline([foot, opening])),
+        Edge("zip", Path.polyline([opening, 0j]), "opening"),
+    )
+    front_hip, back_hip = d["front_hip"], d["back_hip"]
+    front = DraftPiece(
+        "front", "Front", front_edges, front_half.darts,
+        (DraftNotch("side", front_half.hip_along, name="hip"),), (hip_line(front_hip, depth),),
+        (complex(front_hip * 0.14, depth + 20), complex(front_hip * 0.14, length - 60)),
     )  # fmt: skip
-    back = Piece(
-        "back", "Back", tuple(back_edges), back_half.darts,
-        (Notch("side", back_half.hip_along, name="hip"),
-         Notch("centre_back", length - zip_length - 1e-3, double=True, name="zip end")),
-        (_hip_mark(back_hip, depth),),
-        (complex(back_hip * 0.16, depth + 20), complex(back_hip * 0.16, grain_low)), cut=2, pair=True,
-        anchor="centre_back",
+    back = DraftPiece(
+        "back", "Back", back_edges, back_half.darts,
+        (DraftNotch("side", back_half.hip_along, name="hip"),
+         DraftNotch("centre_back", length - zip_length - 1e-3, double=True, name="zip end")),
+        (hip_line(back_hip, depth),),
+        (complex(back_hip * 0.16, depth + 20), complex(back_hip * 0.16, length - 60)), cut=2, pair=True,
     )  # fmt: skip
-    band = _band(sums, options)
+    waist = (
+        edge("back", "waist", mirrored=True), edge("front", "waist", backwards=True, mirrored=True),
+        edge("front", "waist"), edge("back", "waist", backwards=True),
+    )  # fmt: skip
     seams = (
-        Seam("A", "Side seam", (EdgeRef("front", "side"),), (EdgeRef("back", "side"),)),
-        Seam("B", "Centre back seam", (EdgeRef("back", "centre_back"),),
-             (EdgeRef("back", "centre_back", mirrored=True),)),
-        Seam(
-            "C", "Waistband on the waist",
-            (EdgeRef("waistband", "waist"),),
-            (EdgeRef("back", "waist", mirrored=True), EdgeRef("front", "waist", backwards=True, mirrored=True),
-             EdgeRef("front", "waist"), EdgeRef("back", "waist", backwards=True)),
-        ),
+        sew("side", "Side seam", (edge("front", "side"),), (edge("back", "side"),)),
+        sew("centre_back", "Centre back seam", (edge("back", "centre_back"),), (edge("back", "centre_back", mirrored=True),)),
+        sew("waistband", "Waistband on the waist", (edge("waistband", "waist"),), waist),
+        *(() if d["band_length"] - d["waist_seam"] > 1e-6 else (ring_seam("waistband", "Waistband"),)),
     )  # fmt: skip
-    closures = (
-        Closure("waist", "Waist closes on the body", (Term("front", "waist", 2), Term("back", "waist", 2)),
-                sums["waist_seam"].value, "both fronts and both backs, darts sewn"),
-        Closure("hip", "Hip closes on the body", (Term("front", "hip", 2, True), Term("back", "hip", 2, True)),
-                sums["hip_round"].value, "along the hip line"),
-        Closure("side", "Side seams are equal", (Term("front", "side", 1), Term("back", "side", -1)), 0.0,
+    promises = (
+        promise("waist", "Waist closes on the body", (run("front", "waist", 2), run("back", "waist", 2)),
+                d["waist_seam"], "both fronts and both backs, darts sewn"),
+        promise("hip", "Hip closes on the body", (girth("hip"),), d["hip_round"], "along the hip line"),
+        promise("side", "Side seams are equal", (run("front", "side"), run("back", "side", -1)), 0.0,
                 "the front side less the back side"),
-        Closure("band", "Waistband fits the waist", (Term("waistband", "waist"),), sums["waist_seam"].value,
-                "without the overlap"),
+        promise("band", "Waistband fits the waist", (run("waistband", "waist"),), d["waist_seam"], "without the overlap"),
     )  # fmt: skip
     dimensions = (
         Dimension("front_hip", "front", complex(0, depth), complex(front_hip, depth)),
@@ -323,29 +165,31 @@ def draft(sums: Sums, options: Values) -> Pattern:
         Dimension("back_waist", "back", 30j, complex(back_hip * 0.4, 30)),
         Dimension("hip_depth", "front", complex(front_hip * 0.2, 40), complex(front_hip * 0.2, depth + 20)),
         Dimension("zip_length", "back", 0j, opening),
-        *(Dimension(f"{side}_dart", side, *_mouth(edges, plans[0].name))
-          for side, edges, plans in (("front", front_edges, front_half.plans), ("back", back_edges, back_half.plans)) if plans),
-        Dimension("band_length", "waistband", complex(sums["band_length"].value * 0.6, sums["band_depth"].value / 2),
-                  complex(sums["band_length"].value, sums["band_depth"].value / 2)),
+        *(Dimension(f"{side}_dart", side, *_mouth(edges, half.plans[0].name))
+          for side, edges, half in (("front", front_edges, front_half), ("back", back_edges, back_half)) if half.plans),
+        Dimension("band_length", "waistband", complex(d["band_length"] * 0.6, d["band_depth"] / 2),
+                  complex(d["band_length"], d["band_depth"] / 2)),
     )  # fmt: skip
-    return Pattern(
-        (front, back, band), seams, closures, dimensions, shown=(Shown("front", "front"), Shown("back", "back"))
-    )
+    return d.result(
+        (front, back, _band(d, d["waist_seam"])), seams, promises, dimensions,
+        (Shown("front", "front"), Shown("back", "back")),
+        (FitOf("waistband", (waist,), lambda lengths: _band(d, lengths[0])),), "the waist",
+    )  # fmt: skip
 
 
-def _mouth(edges: list[Edge], dart: str) -> tuple[Point, Point]:
+def _mouth(edges: Sequence[Edge], dart: str) -> tuple[Point, Point]:
     legs = [edge.path for edge in edges if edge.dart == dart]
     return legs[0].start, legs[1].end
 
 
-def gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> list[Gate]:
+def gates(pattern: Pattern, context: Context) -> list[Gate]:
     """Hips through the opened waist; stride clear of the hem. Rules: common practice."""
-    found = []
-    band = pattern.piece("waistband").run_length("waist")
-    opening = pattern.piece("back").run_length("zip")
+    measures = context.measures
+    band = run("waistband", "waist").measured(pattern)
+    opening = run("back", "zip").measured(pattern)
     hip = measures["hip"]
     longer = (hip - band) / 2 + 10
-    found.append(
+    found = [
         Gate(
             "hips", "Hips go through the waist", band + 2 * opening, hip, "back.zip",
             "The waist with the zip open, once round both its sides, against the hip. If it is less, the skirt "
@@ -353,29 +197,25 @@ def gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> list[G
             (Remedy("Lengthen the zip opening", override=("zip_length", f"{longer / 10:.1f}cm")),)
             if band + 2 * opening < hip else (),
         )
-    )  # fmt: skip
-    stride = measures.get("stride")
-    to_floor = measures.get("waist_to_floor")
-    if stride and to_floor:
-        found.append(_stride_gate(pattern, sums, stride, to_floor))
+    ]  # fmt: skip
+    if measures.get("stride") and measures.get("waist_to_floor"):
+        found.append(_stride_gate(pattern, context))
     return found
 
 
-def _stride_gate(pattern: Pattern, sums: Sums, stride: float, to_floor: float) -> Gate:
+def _stride_gate(pattern: Pattern, context: Context) -> Gate:
     """The hem round, where the cloth is still closed, against twice the stride at that height.
 
     "Hem round = twice the stride, measured at hem height": the legs swing from the hip, so the stride
     at a height is in proportion to how far below the hip it lies.
     """
-    front, back = pattern.piece("front"), pattern.piece("back")
-    depth = sums["hip_depth"].value
-    hem = 2 * (front.run_length("hem") + back.run_length("hem"))
-    hip = sums["hip_round"].value
-    bottom = max(point.imag for piece in (front, back) for point in piece.polygon())
-    slits = [
-        piece.run_length("slit") for piece in (front, back) if "slit" in piece.runs()
-    ]  # the highest slit frees the legs down from its top
-    slit = max(slits, default=0.0)
+    stride, to_floor = context.measures["stride"], context.measures["waist_to_floor"]
+    depth = context.sums["hip_depth"].value
+    hem = run("front", "hem", 2).measured(pattern) + run("back", "hem", 2).measured(pattern)
+    hip = girth("hip").measured(pattern)
+    bottom = max(point.imag for piece in pattern.pieces if piece.has_run("hem") for point in piece.polygon())
+    # the highest slit frees the legs down from its top
+    slit = max((e.path.length for piece in pattern.pieces for e in piece.edges if e.finish == "slit"), default=0.0)
     closed = bottom - slit
     share = min(max((closed - depth) / max(bottom - depth, 1.0), 0.0), 1.0)
     around = hip + (hem - hip) * share
@@ -391,12 +231,10 @@ def _stride_gate(pattern: Pattern, sums: Sums, stride: float, to_floor: float) -
         remedies = (
             Remedy(f"Open a slit of {height / 10:.0f} cm in the centre back",
                    step=StepEntry(kind="slit", values={
-                       "piece": References(kind="pieces", refs=("back",)),
-                       "run": References(kind="edges", refs=("back.centre_back",)),
+                       "edges": References(kind="edges", refs=("back.centre_back",)),
                        "height": Number(value=math.ceil(height / 10) * 10.0)})),
             Remedy(f"Flare each side by {flare / 10:.1f} cm",
-                   step=StepEntry(kind="flare", values={"piece": References(kind="pieces"),
-                                                        "amount": Number(value=round(flare, 0))})),
+                   step=StepEntry(kind="flare", values={"amount": Number(value=round(flare, 0))})),
         )  # fmt: skip
     return Gate(
         "stride", "Stride clears the hem", around, needed, "front.hem",

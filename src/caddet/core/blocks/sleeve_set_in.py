@@ -16,14 +16,14 @@ from caddet.core.drafting.cap import (
 )
 from caddet.core.drafting.kit import Drafting
 from caddet.core.drafting.upper import ARMHOLE_NEEDS, SCHOOL, SCHOOLS, draft_upper, upper_figures
-from caddet.core.figures.sums import Sums
 from caddet.core.geometry.segments import Motion
 from caddet.core.pattern.pattern import Pattern, Shown
+from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.registry import Block, EaseLevel, Parameter, Values, register_block
 
 OPTIONS = (
-    Parameter("front_edge", "Front armhole", "length", 0.0, 0.0, 900.0, why="Along the stitch line, shoulder to underarm. With 0 it is that of the bodice drafted on these measures."),
-    Parameter("back_edge", "Back armhole", "length", 0.0, 0.0, 900.0, why="Along the stitch line. With 0 it is that of the bodice drafted on these measures."),
+    Parameter("front_edge", "Front armhole", "length", 0.0, 0.0, 900.0, why="Along the stitch line, shoulder to underarm. With 0 it is that of the bodice drafted on these context.measures."),
+    Parameter("back_edge", "Back armhole", "length", 0.0, 0.0, 900.0, why="Along the stitch line. With 0 it is that of the bodice drafted on these context.measures."),
     SCHOOL,
     *SLEEVE_OPTIONS,
 )  # fmt: skip
@@ -34,9 +34,9 @@ EASE = (
 )
 
 
-def draft(sums: Sums, options: Values) -> Pattern:
+def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     """The sleeve alone."""
-    d = Drafting(sums, options)
+    d = Drafting(context, options)
     front, back = d.size("front_edge"), d.size("back_edge")
     front_low, back_low = front * 0.5, back * 0.5
     if not front or not back:
@@ -47,15 +47,17 @@ def draft(sums: Sums, options: Values) -> Pattern:
     d.need(front > 100 and back > 100, "An armhole is shorter than 10 cm.", "recipe.options.front_edge")
     d.solved.update(front_armhole=front, back_armhole=back)
     cap = solve_cap(d, front, back)
-    d.settle("shoulder_to_elbow_line", d["shoulder_to_elbow_line"] + sums["cap_height"].value - cap.height)
+    d.settle("shoulder_to_elbow_line", d["shoulder_to_elbow_line"] + context.sums["cap_height"].value - cap.height)
     sleeve = sleeve_piece(d, cap, front_low, back_low)
     seam = sleeve_seams(d, "front", "back")[2]
-    return d.pattern(
+    return d.result(
         (sleeve,),
         (seam,),
         sleeve_closures(d, front + back),
         sleeve_dimensions(cap, d["sleeve_long"] - cap.height),
         (Shown("front", "sleeve", Motion(), both=False),),
+        zero="the biceps line",
+        joined={"cap_front": "it is set into the front armhole", "cap_back": "it is set into the back armhole"},
     )
 
 

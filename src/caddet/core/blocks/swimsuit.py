@@ -7,17 +7,18 @@ back. Solved: the depth of the crotch. Rules: common practice, no source.
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from caddet.core.drafting.curves import bend
+from caddet.core.drafting.declare import across, edge, from_fold, girth, promise, run, sew
+from caddet.core.drafting.draft_piece import Dimension, DraftNotch, DraftPiece, Drawn, level, line
 from caddet.core.drafting.kit import Drafting, outline
-from caddet.core.figures.sums import Figure, Sums
+from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Line, Point, smooth, unit
-from caddet.core.pattern.pattern import Closure, Dimension, Pattern, Shown, Term
-from caddet.core.pattern.piece import Mark, Notch, Piece
-from caddet.core.pattern.seams import EdgeRef, Seam
+from caddet.core.pattern.pattern import Pattern, Shown
+from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
 
 OPTIONS = (
@@ -116,9 +117,9 @@ def _torso_line(d: Drafting, crotch: float) -> Path:
     return Path.polyline([complex(d["strap_out"], -d["strap_up"]), complex(0, crotch)])
 
 
-def draft(sums: Sums, options: Values) -> Pattern:
+def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     """Front and back of the chosen part."""
-    d = Drafting(sums, options)
+    d = Drafting(context, options)
     for name in ("bust_round", "waist_round", "hip_round"):
         d.need(d[name] > 200, "The ease takes away nearly all of the girth.", name)
     d.need(d["underarm_up"] > 40, "The underarm lies at the waist: look at back length and scye depth.", "underarm_up")
@@ -140,38 +141,37 @@ def draft(sums: Sums, options: Values) -> Pattern:
     d.need(crotch > d["leg_down"] + 40, "The crotch lies too near the leg opening; look at the torso.", "crotch_down")
     style = d.choice("style")
     pieces = [_cut(d, side, _half(d, side, crotch), style) for side in ("front", "back")]
-    one = EdgeRef
     front = pieces[0]
-    seams = [Seam("A", "Side seam", (one("front", "side"),), (one("back", "side"),))]
+    seams = [sew("side", "Side seam", (edge("front", "side"),), (edge("back", "side"),))]
     if "shoulder" in front.runs():
-        seams.append(Seam("B", "Shoulder seam", (one("front", "shoulder"),), (one("back", "shoulder"),), corners=True))
-    if "crotch" in front.runs():
-        seams.append(Seam("C", "Crotch seam", (one("front", "crotch"),), (one("back", "crotch"),), corners=True))
-    closures = [
-        Closure(
-            "side", "Side seams are equal", (Term("front", "side"), Term("back", "side", -1)), 0.0, "front less back"
+        seams.append(
+            sew("shoulder", "Shoulder seam", (edge("front", "shoulder"),), (edge("back", "shoulder"),), corners=True)
         )
+    if "crotch" in front.runs():
+        seams.append(sew("crotch", "Crotch seam", (edge("front", "crotch"),), (edge("back", "crotch"),), corners=True))
+    closures = [
+        promise("side", "Side seams are equal", (run("front", "side"), run("back", "side", -1)), 0.0, "front less back")
     ]
     if style == "one_piece":
-        closures.append(Closure("torso", "Torso closes on the body", (Term("front", "torso", 1, True), Term("back", "torso", 1, True)), d["torso_round"],
+        closures.append(promise("torso", "Torso closes on the body", (across("front", "torso"), across("back", "torso")), d["torso_round"],
                                 "from the strap to the crotch, front and back"))  # fmt: skip
         closures.append(
-            Closure(
+            promise(
                 "waist",
                 "Waist is as wide as wanted",
-                (Term("front", "waist", 2, True), Term("back", "waist", 2, True)),
+                (girth("waist"),),
                 d["waist_round"],
                 "along the waist",
             )
         )
     if style != "brief":
         closures.append(
-            Closure(
+            promise(
                 "bust",
                 "Bust is as wide as wanted",
-                (Term("front", "bust", 2, True), Term("back", "bust", 2, True)),
+                (from_fold("front", "side", 0.0), from_fold("back", "side", 0.0)),
                 d["bust_round"],
-                "at the underarm",
+                "from the centre line to the underarm, across the open neck",
             )
         )
     if style == "one_piece":
@@ -181,7 +181,9 @@ def draft(sums: Sums, options: Values) -> Pattern:
         ]
     else:
         dimensions = []
-    return d.pattern(pieces, seams, closures, dimensions, (Shown("front", "front"), Shown("back", "back")))
+    return d.result(
+        pieces, seams, closures, dimensions, (Shown("front", "front"), Shown("back", "back")), zero="the waist"
+    )
 
 
 def _level(path: Path, y: float) -> float:
@@ -201,18 +203,18 @@ def _between(path: Path, low: float, high: float) -> Path:
     return part
 
 
-def _cut(d: Drafting, side: str, body: _Body, style: str) -> Piece:
+def _cut(d: Drafting, side: str, body: _Body, style: str) -> DraftPiece:
     """The piece of a style, cut from the whole."""
     fold = f"centre_{side}"
-    marks: list[Mark] = []
-    bust = Mark("bust", "bust line", (Path.polyline([complex(0, body.side.start.imag), body.side.start]),))
+    marks: list[Drawn] = []
+    bust = level("bust", "bust line", complex(0, body.side.start.imag), body.side.start)
     remark = "most stretch goes round the body"
     label = f"{side.capitalize()}"
     if style == "one_piece":
-        edges = outline(("neckline", body.neck, "edge"), ("shoulder", body.strap), ("armhole", body.armhole, "edge"), ("side", body.side), ("leg", body.leg, "edge"),
+        edges = outline(("neckline", body.neck, "turned"), ("shoulder", body.strap), ("armhole", body.armhole, "turned"), ("side", body.side), ("leg", body.leg, "turned"),
                         ("crotch", body.crotch), (fold, [body.crotch.end, body.neck.start], "fold"))  # fmt: skip
-        marks = [bust, Mark("waist", "waist", (Path.polyline([0j, complex(d["waist_round"] / 4, 0)]),)),
-                 Mark("torso", "torso", (_torso_line(d, body.crotch.end.imag),))]  # fmt: skip
+        marks = [bust, level("waist", "waist", 0j, complex(d["waist_round"] / 4, 0)),
+                 line("torso", "torso", complex(d["strap_out"], -d["strap_up"]), 1j * body.crotch.end.imag)]  # fmt: skip
         low, high = body.crotch.end.imag, body.neck.start.imag
     elif style == "brief":
         top = d["top_edge"]
@@ -222,7 +224,7 @@ def _cut(d: Drafting, side: str, body: _Body, style: str) -> Piece:
             "top_edge",
         )
         part = _between(body.side, _level(body.side, top), body.side.length)
-        edges = outline(("waist", _rung(complex(0, part.start.imag), part.start, part.start_direction), "edge"), ("side", part), ("leg", body.leg, "edge"), ("crotch", body.crotch),
+        edges = outline(("waist", _rung(complex(0, part.start.imag), part.start, part.start_direction), "turned"), ("side", part), ("leg", body.leg, "turned"), ("crotch", body.crotch),
                         (fold, [body.crotch.end, complex(0, part.start.imag)], "fold"))  # fmt: skip
         low, high = body.crotch.end.imag, part.start.imag
     else:
@@ -236,9 +238,9 @@ def _cut(d: Drafting, side: str, body: _Body, style: str) -> Piece:
         if style == "bandeau":
             top_y = body.side.start.imag
             edges = outline(
-                ("top", _rung(complex(0, top_y), body.side.start, part.start_direction), "edge"),
+                ("top", _rung(complex(0, top_y), body.side.start, part.start_direction), "turned"),
                 ("side", part),
-                ("under", _rung(foot, part.end, part.end_direction).reversed(), "edge"),
+                ("under", _rung(foot, part.end, part.end_direction).reversed(), "turned"),
                 (fold, [foot, complex(0, top_y)], "fold"),
             )
             low, high = foot.imag, top_y
@@ -247,40 +249,42 @@ def _cut(d: Drafting, side: str, body: _Body, style: str) -> Piece:
             if neck.start.imag > foot.imag - 25:
                 raise_by = neck.start.imag - (foot.imag - 25)
                 neck = Path((bend(complex(0, neck.start.imag - raise_by), 1 + 0j, neck.end, -1j, 0.62, 0.55),))
-            edges = outline(("neckline", neck, "edge"), ("shoulder", body.strap), ("armhole", body.armhole, "edge"), ("side", part), ("under", _rung(foot, part.end, part.end_direction).reversed(), "edge"),
+            edges = outline(("neckline", neck, "turned"), ("shoulder", body.strap), ("armhole", body.armhole, "turned"), ("side", part), ("under", _rung(foot, part.end, part.end_direction).reversed(), "turned"),
                             (fold, [foot, neck.start], "fold"))  # fmt: skip
             low, high = foot.imag, neck.start.imag
-    notches = (Notch("side", body.side.segments[0].length, name="waist"),) if style == "one_piece" else ()
+    notches = (DraftNotch("side", body.side.segments[0].length, name="waist"),) if style == "one_piece" else ()
     x: Point = complex(14, 0)
-    return Piece(side, label, edges, notches=notches, marks=tuple(marks), grain=(x + 1j * (high + (low - high) * 0.2), x + 1j * (high + (low - high) * 0.75)),
-                 anchor=fold, remark=remark)  # fmt: skip
+    return DraftPiece(side, label, edges, notches=notches, drawn=tuple(marks), grain=(x + 1j * (high + (low - high) * 0.2), x + 1j * (high + (low - high) * 0.75)), remark=remark)  # fmt: skip
 
 
-def gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequence[Gate]:
+def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
     """At full stretch: girths over the body, the leg in its opening, hips through the top."""
-    give = 1 + sums["give"].value
+    give = 1 + context.sums["give"].value
     front, back = pattern.piece("front"), pattern.piece("back")
     found = []
-    if "neckline" in front.runs() or "top" in front.runs():
+    if front.has_run("neckline") or front.has_run("top"):
         found.append(
             Gate(
                 "bust",
                 "The bust stretches over the body",
-                sums["bust_round"].value * give,
-                measures["bust"],
+                _round(pattern, 0.0) * give,
+                context.measures["bust"],
                 "front.side",
                 "Finished girth × (1 + stretch) against the body.",
             )
         )
-    if "leg" in front.runs():
+    if front.has_run("leg"):
+        sums, measures = context.sums, context.measures
+        share = min(sums["leg_down"].value / max(sums["hip_down"].value, 1.0), 1.0)
+        body = measures["waist"] + (measures["hip"] - measures["waist"]) * share
         found.append(
             Gate(
                 "hip",
                 "The hip stretches over the body",
-                sums["hip_round"].value * give,
-                measures["hip"],
+                _round(pattern, 1.0) * give,
+                body,
                 "front.side",
-                "Finished girth × (1 + stretch) against the body.",
+                "The suit at the top of the leg × (1 + stretch) against the body there, between waist and hip.",
             )
         )
         leg = front.run_length("leg") + back.run_length("leg")
@@ -289,12 +293,17 @@ def gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequen
                 "leg",
                 "The leg goes through its opening",
                 leg * give,
-                measures["thigh"] * 1.02,
+                context.measures["thigh"] * 1.02,
                 "front.leg",
                 "The leg opening at full stretch against the thigh.",
             )
         )
     return found
+
+
+def _round(pattern: Pattern, u: float) -> float:
+    """The girth between the side seams at a share of them, from the folds of front and back."""
+    return sum(from_fold(piece, "side", u).measured(pattern) for piece in ("front", "back"))
 
 
 BLOCK = register_block(

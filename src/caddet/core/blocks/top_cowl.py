@@ -8,18 +8,19 @@ shoulder, armhole and side are only moved, so that they still fit the back. Comm
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 
 from caddet.core.drafting.curves import bend
+from caddet.core.drafting.declare import across, at_least, edge, girth, promise, run, sew
+from caddet.core.drafting.draft_piece import Dimension, DraftNotch, DraftPiece, fold_line, level
 from caddet.core.drafting.kit import Drafting, outline
 from caddet.core.drafting.torso import TORSO_FIGURES, TORSO_NEEDS, hem_of, loose_sides, side_slant
 from caddet.core.drafting.upper import SCHOOL, SCHOOLS, UPPER_NEEDS, Upper, draft_upper, upper_figures
-from caddet.core.figures.sums import Figure, Sums
+from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Motion, Point, smooth, unit
-from caddet.core.pattern.pattern import Closure, Dimension, Pattern, Shown, Term
-from caddet.core.pattern.piece import Mark, Notch, Piece
-from caddet.core.pattern.seams import EdgeRef, Seam
+from caddet.core.pattern.pattern import Pattern, Shown
+from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
 
 OPTIONS = (
@@ -50,16 +51,16 @@ def _swung(upper: Upper, hem: Point, swing: float) -> Motion:
     return Motion.rotation(goal - start, hem)
 
 
-def draft(sums: Sums, options: Values) -> Pattern:
+def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     """Front with its facing, and back."""
-    d = Drafting(sums, options)
+    d = Drafting(context, options)
     slant = side_slant(d)
     front, back = draft_upper(d, slant, slant)
     sides = loose_sides(d, front.underarm, back.underarm)
     hem = hem_of(sides.front, d["body_drop"])
     most = (hem.end.imag - front.neck_point.imag) * 0.62
     d.need(
-        d["swing"] < most or sums["swing"].override is not None,
+        d["swing"] < most or context.sums["swing"].override is not None,
         "The drop is deeper than this length of front can swing to: make it less, or the top longer.",
         "recipe.options.drop",
     )
@@ -74,17 +75,16 @@ def draft(sums: Sums, options: Values) -> Pattern:
     pieces = [_front(d, front, sides.front, move, hem), _back(d, back, sides.back)]
     left, top, right, bottom = pieces[0].outline().bounds()
     d.settle("bias_square", (2 * (right - max(left, 0.0)) + (bottom - top)) / math.sqrt(2))
-    one = EdgeRef
     seams = (
-        Seam("A", "Side seam", (one("front", "side"),), (one("back", "side"),)),
-        Seam("B", "Shoulder seam", (one("front", "shoulder"),), (one("back", "shoulder"),), corners=True),
+        sew("side", "Side seam", (edge("front", "side"),), (edge("back", "side"),)),
+        sew("shoulder", "Shoulder seam", (edge("front", "shoulder"),), (edge("back", "shoulder"),), corners=True),
     )
     closures = (
-        Closure("fold", "Fold is as long as wanted", (Term("front", "fold_line", 2, True),), 2 * d["fold_half"], "from shoulder to shoulder along the fold"),
-        Closure("side", "Side seams are equal", (Term("front", "side"), Term("back", "side", -1)), 0.0, "front less back"),
-        Closure("shoulder", "Shoulders are equal", (Term("front", "shoulder"), Term("back", "shoulder", -1)), 0.0, "front less back"),
-        Closure("armhole", "Back armhole is the longer one", (Term("back", "armhole"), Term("front", "armhole", -1)), d["armhole_difference"], "back less front"),
-        Closure("bust", "Bust closes on the body", (Term("front", "bust", 2, True), Term("back", "bust", 2, True)), d["bust_round"], "along the bust line, as it was before the swing"),
+        promise("fold", "Fold is as long as wanted", (across("front", "fold_line", 2),), 2 * d["fold_half"], "from shoulder to shoulder along the fold"),
+        promise("side", "Side seams are equal", (run("front", "side"), run("back", "side", -1)), 0.0, "front less back"),
+        promise("shoulder", "Shoulders are equal", (run("front", "shoulder"), run("back", "shoulder", -1)), 0.0, "front less back"),
+        promise("armhole", "Back armhole is the longer one", (run("back", "armhole"), run("front", "armhole", -1)), d["armhole_difference"], "back less front"),
+        at_least("bust", "Bust goes round the body", (girth("bust"),), d["bust_round"], "from the fold to the underarm; the front is wider there by the swing"),
     )  # fmt: skip
     neck = move(front.neck_point)
     dimensions = (
@@ -92,7 +92,15 @@ def draft(sums: Sums, options: Values) -> Pattern:
         Dimension("back_bust", "back", 1j * back.underarm.imag, back.underarm),
         Dimension("swing", "front", complex(0, neck.imag + 40), complex(max(d["swing"], 20), neck.imag + 40)),
     )
-    return d.pattern(pieces, seams, closures, dimensions, (Shown("front", "front"), Shown("back", "back")))
+    return d.result(
+        pieces,
+        seams,
+        closures,
+        dimensions,
+        (Shown("front", "front"), Shown("back", "back")),
+        zero="the nape",
+        finishes={"facing_shoulder": "band", "armhole": "facing"},
+    )
 
 
 def _bias(middle: Point, size: float) -> tuple[Point, Point]:
@@ -100,34 +108,34 @@ def _bias(middle: Point, size: float) -> tuple[Point, Point]:
     return middle - reach, middle + reach
 
 
-def _front(d: Drafting, upper: Upper, side: Path, move: Motion, old_hem: Path) -> Piece:
+def _front(d: Drafting, upper: Upper, side: Path, move: Motion, old_hem: Path) -> DraftPiece:
     """On the fold; above the fold line the facing, mirrored at the shoulder and curving down to the centre."""
     neck, shoulder_point = move(upper.neck_point), move(upper.shoulder_point)
-    level, deep = neck.imag, d.size("facing")
+    high, deep = neck.imag, d.size("facing")
     along = unit(shoulder_point - neck).conjugate()  # the shoulder, mirrored in the fold line
     caught = neck + along * d["facing_shoulder"]
-    top = complex(0, level - deep)
+    top = complex(0, high - deep)
     down_in = unit(along * -1j)
-    edge = bend(top, 1 + 0j, caught, unit(complex(0.5, 1)) if caught.imag > top.imag else down_in, 0.55)
+    rim = bend(top, 1 + 0j, caught, unit(complex(0.5, 1)) if caught.imag > top.imag else down_in, 0.55)
     swung_side = side.moved(move)
     hem = Path((smooth(swung_side.end, swung_side.end_direction * 1j, old_hem.end, -1 + 0j),))
     edges = outline(
-        ("facing_edge", Path((edge,)), "edge"), ("facing_shoulder", [caught, neck]), ("shoulder", [neck, shoulder_point]), ("armhole", upper.armhole.moved(move)),
+        ("facing_edge", Path((rim,)), "turned"), ("facing_shoulder", [caught, neck]), ("shoulder", [neck, shoulder_point]), ("armhole", upper.armhole.moved(move)),
         ("side", swung_side), ("hem", hem, "hem"), ("centre_front", [hem.end, top], "fold"),
     )  # fmt: skip
     depth = upper.underarm.imag
     marks = (
-        Mark("fold_line", "cowl folds here", (Path.polyline([complex(0, level), neck]),)),
-        Mark("bust", "bust line", (Path.polyline([1j * depth, upper.underarm]).moved(move),)),
+        fold_line("fold_line", "cowl folds here", complex(0, high), neck),
+        level("bust", "bust line", move(1j * depth), move(upper.underarm)),
     )
     armhole = upper.armhole
-    return Piece("front", "Cowl front", edges, notches=(Notch("armhole", armhole.length - upper.lower_armhole, name="armhole front"),), marks=marks,
-                 grain=_bias(complex(neck.real * 0.45, (level + hem.end.imag) / 2), 160.0), anchor="centre_front", remark="on the bias: open it out and cut it single")  # fmt: skip
+    return DraftPiece("front", "Cowl front", edges, notches=(DraftNotch("armhole", armhole.length - upper.lower_armhole, name="armhole front"),), drawn=marks,
+                 grain=_bias(complex(neck.real * 0.45, (high + hem.end.imag) / 2), 160.0), grain_kind="bias", remark="on the bias: open it out and cut it single")  # fmt: skip
 
 
-def _back(d: Drafting, upper: Upper, side: Path) -> Piece:
+def _back(d: Drafting, upper: Upper, side: Path) -> DraftPiece:
     hem = hem_of(side, d["body_drop"])
-    edges = outline(("neckline", Path((upper.neck,)), "edge"), ("shoulder", Path((upper.shoulder,))), ("armhole", upper.armhole), ("side", side), ("hem", hem, "hem"),
+    edges = outline(("neckline", Path((upper.neck,)), "turned"), ("shoulder", Path((upper.shoulder,))), ("armhole", upper.armhole), ("side", side), ("hem", hem, "hem"),
                     ("centre_back", [hem.end, upper.centre], "fold"))  # fmt: skip
     depth = upper.underarm.imag
     bias = d.choice("back") == "bias"
@@ -136,21 +144,21 @@ def _back(d: Drafting, upper: Upper, side: Path) -> Piece:
         if bias
         else (complex(28, depth), complex(28, hem.end.imag - 40))
     )
-    return Piece("back", "Back", edges, notches=(Notch("armhole", upper.armhole.length - upper.lower_armhole, double=True, name="armhole back"),),
-                 marks=(Mark("bust", "bust line", (Path.polyline([1j * depth, upper.underarm]),)),), grain=grain, anchor="centre_back",
-                 remark="on the bias: open it out and cut it single" if bias else "")  # fmt: skip
+    return DraftPiece("back", "Back", edges, notches=(DraftNotch("armhole", upper.armhole.length - upper.lower_armhole, double=True, name="armhole back"),),
+                 drawn=(level("bust", "bust line", 1j * depth, upper.underarm),), grain=grain,
+                 grain_kind="bias" if bias else "along", remark="on the bias: open it out and cut it single" if bias else "")  # fmt: skip
 
 
-def gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequence[Gate]:
+def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
     """The head through the fold and the back neckline; the arm in the armhole."""
-    neck = 2 * sums["fold_half"].value + 2 * pattern.piece("back").run_length("neckline")
+    neck = across("front", "fold_line", 2).measured(pattern) + run("back", "neckline", 2).measured(pattern)
     around = pattern.piece("front").run_length("armhole") + pattern.piece("back").run_length("armhole")
     return (
         Gate(
             "head",
             "Head goes through the neck",
             neck,
-            measures["head"],
+            context.measures["head"],
             "front.facing_edge",
             "The cowl's fold and the back neckline against the head.",
         ),
@@ -158,7 +166,7 @@ def gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequen
             "arm",
             "Arm goes into the armhole",
             around,
-            measures["upper_arm"] * 1.1,
+            context.measures["upper_arm"] * 1.1,
             "front.armhole",
             "The armhole against the arm and a tenth more.",
         ),

@@ -6,17 +6,19 @@ twice the neck's width and the top line are the reach wanted. Front and back sha
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 
-from caddet.core.drafting.bands import band_piece
+from caddet.core.drafting.bands import band_piece, ring_seam
 from caddet.core.drafting.curves import bend, ease_into
-from caddet.core.drafting.kit import Drafting, outline
-from caddet.core.figures.sums import Figure, Sums
+from caddet.core.drafting.declare import across, at_least, edge, girth, promise, run, sew
+from caddet.core.drafting.draft_piece import Dimension, DraftPiece, level, line
+from caddet.core.drafting.kit import Drafting, FitOf, outline
+from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Line, Point, smooth, unit
-from caddet.core.pattern.pattern import Closure, Dimension, Pattern, Shown, Term
-from caddet.core.pattern.piece import Mark, Piece, Role
-from caddet.core.pattern.seams import EdgeRef, Seam
+from caddet.core.pattern.edges import Finish
+from caddet.core.pattern.pattern import Pattern, Shown
+from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
 
 OPTIONS = (
@@ -75,9 +77,9 @@ def _top(d: Drafting, x: float) -> Path:
     return Path((ease_into(start, shoulder, end, arm, 0.42, 0.36),))
 
 
-def draft(sums: Sums, options: Values) -> Pattern:
+def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     """Front, back, cuff and collar."""
-    d = Drafting(sums, options)
+    d = Drafting(context, options)
     neck = d["neck_width"]
     half_reach = d["reach"] / 2
     d.need(neck + 80 < half_reach, "The neck is so wide that no sleeve is left.", "neck_width")
@@ -119,58 +121,65 @@ def draft(sums: Sums, options: Values) -> Pattern:
     turn = inner.end
     side = Path((inner, Line(turn, foot)))
     pieces = [_body(d, name, top, low_end, side) for name in ("front", "back")]
-    one = EdgeRef
     seams = [
-        Seam("A", "Top of sleeve and shoulder", (one("front", "top"),), (one("back", "top"),), corners=True),
-        Seam("B", "Underarm and side", (one("front", "side"),), (one("back", "side"),)),
+        sew("top", "Top of sleeve and shoulder", (edge("front", "top"),), (edge("back", "top"),), corners=True),
+        sew("side", "Underarm and side", (edge("front", "side"),), (edge("back", "side"),)),
     ]
     closures = [
-        Closure(
+        promise(
             "reach",
             "Reach closes on the body",
-            (Term("front", "top", 2), Term("front", "neck_line", 2, True)),
+            (run("front", "top", 2), across("front", "neck_line", 2)),
             d["reach"],
             "both tops and the neck between them",
         ),
-        Closure(
+        at_least(
             "bust",
             "Bust is as wide as wanted",
-            (Term("front", "bust", 2, True), Term("back", "bust", 2, True)),
+            (girth("bust"),),
             d["bust_round"],
-            "under the arms",
+            "under the arms, from underarm curve to underarm curve",
         ),
-        Closure(
-            "side", "Undersides are equal", (Term("front", "side"), Term("back", "side", -1)), 0.0, "front less back"
+        promise(
+            "side", "Undersides are equal", (run("front", "side"), run("back", "side", -1)), 0.0, "front less back"
         ),
     ]
-    edge = 2 * (pieces[0].run_length("neckline") + pieces[1].run_length("neckline"))
-    d.settle("cowl_length", edge)
+    around_neck = 2 * (pieces[0].run_length("neckline") + pieces[1].run_length("neckline"))
+    d.settle("cowl_length", around_neck)
     if d.size("cuff") > 0:
         cuff = d["cuff_length"]
         pieces.append(
             band_piece(
-                "cuff", "Cuff", cuff, 2 * d.size("cuff"), run="sleeve", cut=2, remark="most stretch goes round the arm"
+                "cuff",
+                "Cuff",
+                cuff,
+                2 * d.size("cuff"),
+                run="sleeve",
+                cut=2,
+                remark="most stretch goes round the arm",
+                stretched=True,
             )
         )
         seams.append(
-            Seam(
-                "C",
+            sew(
+                "cuff",
                 "Cuff on the sleeve",
-                (one("cuff", "sleeve"),),
-                (one("front", "end"), one("back", "end", backwards=True)),
+                (edge("cuff", "sleeve"),),
+                (edge("front", "end"), edge("back", "end", backwards=True)),
                 "gathered",
                 d["end_width"] / cuff,
             )
         )
+        seams.append(ring_seam("cuff", "Cuff"))
     if d.choice("neck") == "cowl":
-        pieces.append(
-            band_piece(
-                "collar", "Cowl collar", edge, 2 * d.size("collar"), run="neckline", remark="soft, without interfacing"
-            )
+        pieces.append(_collar(d, around_neck))
+        seams += [
+            sew("collar", "Cowl on the neckline", (edge("collar", "neckline"),), NECKLINE),
+            ring_seam("collar", "Cowl collar"),
+        ]
+        closures.append(
+            promise("collar", "Cowl fits the neckline", (run("collar", "neckline"),), around_neck, "once round")
         )
-        seams.append(Seam("D", "Cowl on the neckline", (one("collar", "neckline"),),
-                          (one("back", "neckline", mirrored=True), one("front", "neckline", backwards=True, mirrored=True), one("front", "neckline"), one("back", "neckline", backwards=True))))  # fmt: skip
-        closures.append(Closure("collar", "Cowl fits the neckline", (Term("collar", "neckline"),), edge, "once round"))
     dimensions = (
         Dimension(
             "sleeve_end",
@@ -183,10 +192,27 @@ def draft(sums: Sums, options: Values) -> Pattern:
         Dimension("hem_round", "front", complex(0, low - 16), complex(foot.real, low - 16)),
         Dimension("front_neck", "front", complex(20, 20), complex(20, d["front_neck"])),
     )
-    return d.pattern(pieces, seams, closures, dimensions, (Shown("front", "front"), Shown("back", "back")))
+    fits = [FitOf("collar", (NECKLINE,), lambda lengths: _collar(d, lengths[0]))] if d.choice("neck") == "cowl" else []
+    return d.result(
+        pieces, seams, closures, dimensions, (Shown("front", "front"), Shown("back", "back")), fits, "the neck point"
+    )
 
 
-def _body(d: Drafting, name: str, top: Path, low_end: Point, side: Path) -> Piece:
+NECKLINE = (
+    edge("back", "neckline", mirrored=True), edge("front", "neckline", backwards=True, mirrored=True),
+    edge("front", "neckline"), edge("back", "neckline", backwards=True),
+)  # fmt: skip
+
+
+def _collar(d: Drafting, around: float) -> DraftPiece:
+    """The cowl collar for a neckline of that length."""
+    remark = "soft, without interfacing"
+    return band_piece(
+        "collar", "Cowl collar", around, 2 * d.size("collar"), run="neckline", remark=remark, stretched=True
+    )
+
+
+def _body(d: Drafting, name: str, top: Path, low_end: Point, side: Path) -> DraftPiece:
     depth = d[f"{name}_neck"]
     neck = bend(
         complex(0, depth), 1 + 0j, top.start, unit(top.start_direction * -1j), 0.56, 0.9 if name == "back" else 0.62
@@ -194,30 +220,27 @@ def _body(d: Drafting, name: str, top: Path, low_end: Point, side: Path) -> Piec
     foot = side.end
     leave = side.end_direction * 1j
     centre = complex(0, foot.imag + leave.imag * 0.36 * foot.real)
-    end_role: Role = "seam" if d.size("cuff") > 0 else "hem"
-    neck_role: Role = "seam" if d.choice("neck") == "cowl" else "edge"
+    end_finish: Finish = "" if d.size("cuff") > 0 else "hem"
+    neck_finish: Finish = "" if d.choice("neck") == "cowl" else "turned"
     edges = outline(
-        ("neckline", Path((neck,)), neck_role), ("top", top), ("end", [top.end, low_end], end_role), ("side", side),
+        ("neckline", Path((neck,)), neck_finish), ("top", top), ("end", [top.end, low_end], end_finish), ("side", side),
         ("hem", Path((smooth(foot, leave, centre, -1 + 0j),)), "hem"), (f"centre_{name}", [centre, neck.start], "fold"),
     )  # fmt: skip
-    bust = Mark(
-        "bust",
-        "bust line",
-        (Path.polyline([complex(0, d["underarm_level"]), complex(d["bust_round"] / 4, d["underarm_level"])]),),
+    bust = level(
+        "bust", "bust line", complex(0, d["underarm_level"]), complex(d["bust_round"] / 4, d["underarm_level"])
     )
-    over = Mark("neck_line", "neck", (Path.polyline([0j, top.start]),))
+    over = line("neck_line", "neck", 0j, top.start)
     marks = (bust, over) if name == "front" else (bust,)
-    return Piece(
+    return DraftPiece(
         name,
         name.capitalize(),
         edges,
-        marks=marks,
+        drawn=marks,
         grain=(complex(30, d["underarm_level"]), complex(30, foot.imag - 50)),
-        anchor=f"centre_{name}",
     )
 
 
-def gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequence[Gate]:
+def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
     """The head through the neck; the hand through cuff or sleeve; the arm lifts."""
     neck = 2 * (pattern.piece("front").run_length("neckline") + pattern.piece("back").run_length("neckline"))
     found = [
@@ -225,18 +248,22 @@ def gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequen
             "head",
             "Head goes through the neck",
             neck,
-            measures["head"],
+            context.measures["head"],
             "front.neckline",
             "The neckline against the head. If it is less, make the neck wider.",
         )
     ]
-    end = sums["cuff_length"].value if pattern.has("cuff") else sums["end_width"].value
+    end = (
+        run("cuff", "sleeve").measured(pattern)
+        if pattern.has("cuff")
+        else run("front", "end").measured(pattern) + run("back", "end").measured(pattern)
+    )
     found.append(
         Gate(
             "hand",
             "Hand goes through the sleeve",
             end,
-            measures["hand"],
+            context.measures["hand"],
             "front.end",
             "Cuff or sleeve end against the hand round the knuckles.",
         )

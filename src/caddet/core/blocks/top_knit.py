@@ -2,27 +2,31 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 
-from caddet.core.drafting.bands import band_piece, quarters
+from caddet.core.drafting.bands import band_piece, quarters, ring_seam
 from caddet.core.drafting.cap import (
     SLEEVE_NEEDS,
     hung_sleeve,
     sleeve_closures,
     sleeve_dimensions,
     sleeve_figures,
+    sleeve_fit,
     sleeve_options,
     sleeve_piece,
     sleeve_seams,
     solve_cap,
 )
-from caddet.core.drafting.kit import Drafting
+from caddet.core.drafting.declare import edge, girth, promise, run, sew
+from caddet.core.drafting.draft_piece import Dimension, DraftPiece
+from caddet.core.drafting.kit import Drafting, FitOf
 from caddet.core.drafting.torso import TORSO_FIGURES, TORSO_NEEDS, loose_half, loose_sides, side_slant
-from caddet.core.drafting.upper import SCHOOL, SCHOOLS, UPPER_NEEDS, draft_upper, upper_figures
-from caddet.core.figures.sums import Figure, Sums
-from caddet.core.pattern.pattern import Closure, Dimension, Pattern, Shown, Term
-from caddet.core.pattern.piece import Piece
-from caddet.core.pattern.seams import EdgeRef, Seam
+from caddet.core.drafting.upper import SCHOOL, SCHOOLS, UPPER_NEEDS, Upper, draft_upper, upper_figures
+from caddet.core.figures.sums import Figure
+from caddet.core.pattern.pattern import Pattern, Shown
+from caddet.core.pattern.promises import Promise
+from caddet.core.pattern.seams import Seam
+from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
 
 OPTIONS = (
@@ -53,9 +57,9 @@ FIGURES = (
 )  # fmt: skip
 
 
-def draft(sums: Sums, options: Values) -> Pattern:
+def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     """Front and back on the fold, sleeves, bands."""
-    d = Drafting(sums, options)
+    d = Drafting(context, options)
     style = d.choice("style")
     tank, sweat = style == "tank", style == "sweatshirt"
     if tank:
@@ -66,11 +70,10 @@ def draft(sums: Sums, options: Values) -> Pattern:
     slant = side_slant(d)
     front, back = draft_upper(d, slant, slant)
     sides = loose_sides(d, front.underarm, back.underarm)
-    pieces: list[Piece] = [loose_half(d, "front", front, sides), loose_half(d, "back", back, sides)]
-    one = EdgeRef
+    pieces: list[DraftPiece] = [loose_half(d, "front", front, sides), loose_half(d, "back", back, sides)]
     seams = [
-        Seam("A", "Side seam", (one("front", "side"),), (one("back", "side"),)),
-        Seam("B", "Shoulder seam", (one("front", "shoulder"),), (one("back", "shoulder"),)),
+        sew("side", "Side seam", (edge("front", "side"),), (edge("back", "side"),)),
+        sew("shoulder", "Shoulder seam", (edge("front", "shoulder"),), (edge("back", "shoulder"),)),
     ]
     closures = list(torso_closures(d))
     dimensions = [
@@ -90,33 +93,63 @@ def draft(sums: Sums, options: Values) -> Pattern:
         dimensions += sleeve_dimensions(cap, d["sleeve_long"] - cap.height)
         shown[:0] = hung_sleeve(cap, front, back)
     neck = d["neckband_length"]
-    pieces.append(
-        band_piece(
+    pieces.append(_band(d, neck))
+    seams += [
+        sew(
             "neckband",
-            "Neckband",
-            neck,
-            2 * d.size("band"),
-            run="neckline",
-            notches=quarters(neck),
-            remark="stretch runs along the band",
-        )
-    )
-    seams.append(
-        Seam("F", "Neckband, stretched in", (one("neckband", "neckline"),),
-             (one("back", "neckline", mirrored=True), one("front", "neckline", backwards=True, mirrored=True), one("front", "neckline"), one("back", "neckline", backwards=True)),
-             "stretched", d["neck_round"] / neck)
-    )  # fmt: skip
+            "Neckband, stretched in",
+            (edge("neckband", "neckline"),),
+            NECKLINE,
+            "stretched",
+            d["neck_round"] / neck,
+        ),
+        ring_seam("neckband", "Neckband"),
+    ]
     if sweat:
         _more_bands(d, pieces, seams)
-    return d.pattern(pieces, seams, closures, dimensions, shown)
+    return d.result(
+        pieces, seams, closures, dimensions, shown, _fits(d, front, back), "the nape", {"armhole": "facing"}
+    )
 
 
-def _more_bands(d: Drafting, pieces: list[Piece], seams: list[Seam]) -> None:
+def _band(d: Drafting, neck: float) -> DraftPiece:
+    """The neckband for a length along its seam."""
+    return band_piece(
+        "neckband", "Neckband", neck, 2 * d.size("band"), run="neckline", notches=quarters(neck),
+        remark="stretch runs along the band", stretched=True,
+    )  # fmt: skip
+
+
+def _fits(d: Drafting, front: Upper, back: Upper) -> list[FitOf]:
+    """The neckband follows the neckline, the sleeve its armholes."""
+    share = d["neckband_length"] / d["neck_round"]
+    fits = [FitOf("neckband", (NECKLINE,), lambda lengths: _band(d, lengths[0] * share))]
+    if d.choice("style") != "tank":
+        fits.append(sleeve_fit(d, front, back))
+    return fits
+
+
+NECKLINE = (
+    edge("back", "neckline", mirrored=True), edge("front", "neckline", backwards=True, mirrored=True),
+    edge("front", "neckline"), edge("back", "neckline", backwards=True),
+)  # fmt: skip
+
+
+def _more_bands(d: Drafting, pieces: list[DraftPiece], seams: list[Seam]) -> None:
     """Wristbands and a hem band, drawn in."""
     wrist, hem = d["wristband_length"], d["hemband_length"]
     deep = max(d.size("band") * 3, 100.0)
     pieces.append(
-        band_piece("wristband", "Wristband", wrist, deep, run="sleeve", cut=2, remark="stretch runs along the band")
+        band_piece(
+            "wristband",
+            "Wristband",
+            wrist,
+            deep,
+            run="sleeve",
+            cut=2,
+            remark="stretch runs along the band",
+            stretched=True,
+        )
     )
     pieces.append(
         band_piece(
@@ -127,43 +160,45 @@ def _more_bands(d: Drafting, pieces: list[Piece], seams: list[Seam]) -> None:
             run="hem_edge",
             notches=quarters(hem),
             remark="stretch runs along the band",
+            stretched=True,
         )
     )
     sleeve = next(piece for piece in pieces if piece.name == "sleeve")
     front, back = pieces[0], pieces[1]
     seams.append(
-        Seam(
-            "G",
+        sew(
+            "wristband",
             "Wristband, stretched in",
-            (EdgeRef("wristband", "sleeve"),),
-            (EdgeRef("sleeve", "hem"),),
+            (edge("wristband", "sleeve"),),
+            (edge("sleeve", "hem"),),
             "stretched",
             sleeve.run_length("hem") / wrist,
         )
     )
     around = 2 * (front.run_length("hem") + back.run_length("hem"))
-    seams.append(Seam("H", "Hem band, stretched in", (EdgeRef("hemband", "hem_edge"),),
-                      (EdgeRef("front", "hem"), EdgeRef("front", "hem", mirrored=True), EdgeRef("back", "hem"), EdgeRef("back", "hem", mirrored=True)),
+    seams.append(sew("hemband", "Hem band, stretched in", (edge("hemband", "hem_edge"),),
+                      (edge("front", "hem"), edge("front", "hem", mirrored=True), edge("back", "hem"), edge("back", "hem", mirrored=True)),
                       "stretched", around / hem))  # fmt: skip
+    seams += [ring_seam("wristband", "Wristband"), ring_seam("hemband", "Hem band")]
 
 
-def torso_closures(d: Drafting) -> tuple[Closure, ...]:
+def torso_closures(d: Drafting) -> tuple[Promise, ...]:
     """What a loose upper body promises."""
     return (
-        Closure("bust", "Bust closes on the body", (Term("front", "bust", 2, True), Term("back", "bust", 2, True)), d["bust_round"], "along the bust line"),
-        Closure("neck", "Neckline is as long as wanted", (Term("front", "neckline", 2), Term("back", "neckline", 2)), d["neck_round"], "the whole neckline along its curve"),
-        Closure("side", "Side seams are equal", (Term("front", "side"), Term("back", "side", -1)), 0.0, "front less back"),
-        Closure("armhole", "Back armhole is the longer one", (Term("back", "armhole"), Term("front", "armhole", -1)), d["armhole_difference"], "back less front"),
+        promise("bust", "Bust closes on the body", (girth("bust"),), d["bust_round"], "along the bust line"),
+        promise("neck", "Neckline is as long as wanted", (run("front", "neckline", 2), run("back", "neckline", 2)), d["neck_round"], "the whole neckline along its curve"),
+        promise("side", "Side seams are equal", (run("front", "side"), run("back", "side", -1)), 0.0, "front less back"),
+        promise("armhole", "Back armhole is the longer one", (run("back", "armhole"), run("front", "armhole", -1)), d["armhole_difference"], "back less front"),
     )  # fmt: skip
 
 
-def gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequence[Gate]:
+def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
     """At full stretch: head through the neck, body in the girth, arm in the sleeve."""
-    give = 1 + sums["give"].value
-    neck = sums["neckband_length"].value * give
+    give = 1 + context.sums["give"].value
+    neck = run("neckband", "neckline").measured(pattern) * give
     found = [
-        Gate("head", "Head goes through the stretched neckband", neck, measures["head"], "neckband.neckline", "The neckband at full stretch against the head. If it is less, make the neckline larger."),
-        Gate("body", "The bust stretches over the body", sums["bust_round"].value * give, measures["bust"], "front.bust", "Finished girth × (1 + stretch) against the body."),
+        Gate("head", "Head goes through the stretched neckband", neck, context.measures["head"], "neckband.neckline", "The neckband at full stretch against the head. If it is less, make the neckline larger."),
+        Gate("body", "The bust stretches over the body", girth("bust").measured(pattern) * give, context.measures["bust"], "front.bust", "Finished girth × (1 + stretch) against the body."),
     ]  # fmt: skip
     if pattern.has("sleeve"):
         found.append(
@@ -171,7 +206,7 @@ def gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequen
                 "hand",
                 "Hand goes through the sleeve",
                 pattern.piece("sleeve").run_length("hem") * give,
-                measures["hand"],
+                context.measures["hand"],
                 "sleeve.hem",
                 "The sleeve's end at full stretch against the hand.",
             )

@@ -9,20 +9,22 @@ from __future__ import annotations
 
 import cmath
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from caddet.core.drafting.curves import ease_into, square_hem
+from caddet.core.drafting.declare import across, edge, girth, promise, run, sew
+from caddet.core.drafting.draft_piece import Dimension, DraftDart, DraftNotch, DraftPiece, level
 from caddet.core.drafting.kit import Drafting, outline, solve_between
 from caddet.core.drafting.torso import TORSO_FIGURES, TORSO_NEEDS, hem_of, loose_sides, side_slant
 from caddet.core.drafting.upper import SCHOOL, SCHOOLS, UPPER_NEEDS, Upper, draft_upper, upper_figures
-from caddet.core.figures.sums import Figure, Sums
+from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.roots import root_between
 from caddet.core.geometry.segments import Line, Motion, Point, cross, inverse, unit
-from caddet.core.pattern.pattern import LEFT_OF_MIDDLE, RIGHT_OF_MIDDLE, Closure, Dimension, Pattern, Shown, Term
-from caddet.core.pattern.piece import Dart, Edge, Mark, Notch, Piece
-from caddet.core.pattern.seams import EdgeRef, Seam
+from caddet.core.pattern.edges import Edge
+from caddet.core.pattern.pattern import LEFT_OF_MIDDLE, RIGHT_OF_MIDDLE, Pattern, Shown
+from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.registry import Block, CannotDraft, EaseLevel, Gate, Parameter, Values, register_block
 
 OPTIONS = (
@@ -108,9 +110,9 @@ def _lower(turn: Point, heading: Point, corner: Point, out: float) -> Path:
     return Path((ease_into(turn, heading, corner, complex(out, 0.04), 0.4, 0.36),))
 
 
-def draft(sums: Sums, options: Values) -> Pattern:
+def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     """Front, back and sleeve."""
-    d = Drafting(sums, options)
+    d = Drafting(context, options)
     slant = side_slant(d)
     front_upper, back_upper = draft_upper(d, slant, slant)
     sides = loose_sides(d, front_upper.underarm, back_upper.underarm)
@@ -126,7 +128,7 @@ def draft(sums: Sums, options: Values) -> Pattern:
     narrowest = (
         right.real - left.real + 0.8 * (ends_front + ends_back)
     )  # narrower, and the curve would bend back on itself
-    if width < narrowest and sums["sleeve_width"].override is None:
+    if width < narrowest and context.sums["sleeve_width"].override is None:
         width = d.settle("sleeve_width", narrowest)
 
     widest = right.real - left.real + 1.9 * min(ends_front, ends_back)
@@ -169,21 +171,30 @@ def draft(sums: Sums, options: Values) -> Pattern:
     d.need(d["sleeve_long"] > drop + 30, "The sleeve ends above the underarm: make it longer.", "sleeve_long")
     sleeve = _sleeve(d, front, back, (on_front, on_back), (lower_left, lower_right), shift)
     pieces = [_body(d, "front", front, sides.front), _body(d, "back", back, sides.back), sleeve]
-    one = EdgeRef
     seams = (
-        Seam("A", "Side seam", (one("front", "side"),), (one("back", "side"),)),
-        Seam("B", "Raglan seam, front", (one("front", "raglan"),), (one("sleeve", "raglan_front", backwards=True),)),
-        Seam("C", "Raglan seam, back", (one("back", "raglan"),), (one("sleeve", "raglan_back"),)),
-        Seam("D", "Sleeve seam", (one("sleeve", "underarm_front"),), (one("sleeve", "underarm_back", backwards=True),)),
+        sew("side", "Side seam", (edge("front", "side"),), (edge("back", "side"),)),
+        sew(
+            "raglan_front",
+            "Raglan seam, front",
+            (edge("front", "raglan"),),
+            (edge("sleeve", "raglan_front", backwards=True),),
+        ),
+        sew("raglan_back", "Raglan seam, back", (edge("back", "raglan"),), (edge("sleeve", "raglan_back"),)),
+        sew(
+            "sleeve",
+            "Sleeve seam",
+            (edge("sleeve", "underarm_front"),),
+            (edge("sleeve", "underarm_back", backwards=True),),
+        ),
     )
     closures = (
-        Closure("bust", "Bust closes on the body", (Term("front", "bust", 2, True), Term("back", "bust", 2, True)), d["bust_round"], "along the bust line"),
-        Closure("neck", "Neckline is as long as wanted", (Term("front", "neckline", 2), Term("back", "neckline", 2), Term("sleeve", "neckline", 2)), d["neck_round"],
+        promise("bust", "Bust closes on the body", (girth("bust"),), d["bust_round"], "along the bust line"),
+        promise("neck", "Neckline is as long as wanted", (run("front", "neckline", 2), run("back", "neckline", 2), run("sleeve", "neckline", 2)), d["neck_round"],
                 "body and sleeves, darts sewn"),
-        Closure("side", "Side seams are equal", (Term("front", "side"), Term("back", "side", -1)), 0.0, "front less back"),
-        Closure("raglan_front", "Front raglan seams are equal", (Term("front", "raglan"), Term("sleeve", "raglan_front", -1)), 0.0, "body less sleeve"),
-        Closure("raglan_back", "Back raglan seams are equal", (Term("back", "raglan"), Term("sleeve", "raglan_back", -1)), 0.0, "body less sleeve"),
-        Closure("sleeve_seam", "Sleeve seams are equal", (Term("sleeve", "underarm_front"), Term("sleeve", "underarm_back", -1)), 0.0, "front less back"),
+        promise("side", "Side seams are equal", (run("front", "side"), run("back", "side", -1)), 0.0, "front less back"),
+        promise("raglan_front", "Front raglan seams are equal", (run("front", "raglan"), run("sleeve", "raglan_front", -1)), 0.0, "body less sleeve"),
+        promise("raglan_back", "Back raglan seams are equal", (run("back", "raglan"), run("sleeve", "raglan_back", -1)), 0.0, "body less sleeve"),
+        promise("sleeve_seam", "Sleeve seams are equal", (run("sleeve", "underarm_front"), run("sleeve", "underarm_back", -1)), 0.0, "front less back"),
     )  # fmt: skip
     dimensions = (
         Dimension("front_bust", "front", 1j * front_upper.underarm.imag, front_upper.underarm),
@@ -200,23 +211,23 @@ def draft(sums: Sums, options: Values) -> Pattern:
     # the yokes lie where they were cut from: the sleeve goes back the way it came
     shown = (Shown("front", "sleeve", inverse(on_front), clip=LEFT_OF_MIDDLE), Shown("front", "front"),
              Shown("back", "sleeve", inverse(on_back), clip=RIGHT_OF_MIDDLE), Shown("back", "back"))  # fmt: skip
-    return d.pattern(pieces, seams, closures, dimensions, shown)
+    return d.result(pieces, seams, closures, dimensions, shown, zero="the nape", finishes={"neckline": "facing"})
 
 
-def _body(d: Drafting, name: str, cut: _Cut, side: Path) -> Piece:
+def _body(d: Drafting, name: str, cut: _Cut, side: Path) -> DraftPiece:
     hem = hem_of(side, d["body_drop"])
     opens = name == "front" and d.choice("opening") == "open"
     edges = outline(("neckline", cut.below_neck), ("raglan", Path.join([cut.line, cut.lower])), ("side", side), ("hem", hem, "hem"),
                     (f"centre_{name}", [hem.end, cut.upper.centre], "opening" if opens else "fold"))  # fmt: skip
     depth = cut.upper.underarm.imag
-    return Piece(name, name.capitalize(), edges, notches=(Notch("raglan", cut.line.length, double=name == "back", name=f"raglan {name}"),),
-                 marks=(Mark("bust", "bust line", (Path.polyline([1j * depth, cut.upper.underarm]),)),),
-                 grain=(complex(28, depth), complex(28, hem.end.imag - 40)), cut=2 if opens else 1, pair=opens, anchor=f"centre_{name}")  # fmt: skip
+    return DraftPiece(name, name.capitalize(), edges, notches=(DraftNotch("raglan", cut.line.length, double=name == "back", name=f"raglan {name}"),),
+                 drawn=(level("bust", "bust line", 1j * depth, cut.upper.underarm),),
+                 grain=(complex(28, depth), complex(28, hem.end.imag - 40)), cut=2 if opens else 1, pair=opens)  # fmt: skip
 
 
 def _sleeve(
     d: Drafting, front: _Cut, back: _Cut, motions: tuple[Motion, Motion], lowers: tuple[Path, Path], shift: float
-) -> Piece:
+) -> DraftPiece:
     on_front, on_back = motions
     raglan_front = Path.join([lowers[0].reversed(), front.line.moved(on_front).reversed()])
     raglan_back = Path.join([back.line.moved(on_back), lowers[1]])
@@ -226,38 +237,39 @@ def _sleeve(
     d.need(half > 20, "The sleeve's hem comes out narrower than 4 cm.", "hem_width")
     right_hem, left_hem = complex(shift + half, low), complex(shift - half, low)
     edges: list[Edge] = [Edge("raglan_front", raglan_front), Edge("neckline", neck_front)]
-    darts: tuple[Dart, ...] = ()
+    darts: tuple[DraftDart, ...] = ()
     if abs(neck_front.end - neck_back.start) > 1:
         apex = complex(0, d["shoulder_length"] * 0.1)
-        edges += [Edge("shoulder_dart", Path.polyline([neck_front.end, apex]), "dart", "shoulder_dart"),
-                  Edge("shoulder_dart", Path.polyline([apex, neck_back.start]), "dart", "shoulder_dart")]  # fmt: skip
-        darts = (Dart("shoulder_dart", "shoulder dart"),)
+        edges += [Edge("shoulder_dart", Path.polyline([neck_front.end, apex]), "", "shoulder_dart"),
+                  Edge("shoulder_dart", Path.polyline([apex, neck_back.start]), "", "shoulder_dart")]  # fmt: skip
+        darts = (DraftDart("shoulder_dart", "shoulder dart"),)
     edges += [Edge("neckline", neck_back), Edge("raglan_back", raglan_back), *outline(
         ("underarm_back", [corner_right, right_hem]),
         ("hem", Path((square_hem(right_hem, right_hem - corner_right, left_hem, corner_left - left_hem),)), "hem"), ("underarm_front", [left_hem, corner_left]))]  # fmt: skip
     notches = (
-        Notch("raglan_front", lowers[0].length, name="raglan front"),
-        Notch("raglan_back", back.line.length, double=True, name="raglan back"),
+        DraftNotch("raglan_front", lowers[0].length, name="raglan front"),
+        DraftNotch("raglan_back", back.line.length, double=True, name="raglan back"),
     )
     drop = corner_left.imag
-    return Piece(
+    return DraftPiece(
         "sleeve",
         "Raglan sleeve",
         tuple(edges),
         darts,
         notches,
+        (level("biceps", "widest line", corner_left, corner_right),),
         grain=(complex(shift, drop), complex(shift, low - 40)),
         cut=2,
         pair=True,
     )
 
 
-def gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequence[Gate]:
+def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
     """The head through a closed neck; the hand and the arm through the sleeve."""
     sleeve = pattern.piece("sleeve")
     return [
-        Gate("arm", "Arm goes into the sleeve", sums["sleeve_width"].value, measures["upper_arm"] + 20, "sleeve.raglan_front", "The sleeve's width against the arm and 2 cm."),
-        Gate("hand", "Hand goes through the sleeve", sleeve.run_length("hem"), measures["hand"], "sleeve.hem", "The sleeve's hem against the hand round the knuckles."),
+        Gate("arm", "Arm goes into the sleeve", across("sleeve", "biceps").measured(pattern), context.measures["upper_arm"] + 20, "sleeve.raglan_front", "The sleeve's width against the arm and 2 cm."),
+        Gate("hand", "Hand goes through the sleeve", sleeve.run_length("hem"), context.measures["hand"], "sleeve.hem", "The sleeve's hem against the hand round the knuckles."),
     ]  # fmt: skip
 
 

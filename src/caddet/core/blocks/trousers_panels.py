@@ -9,14 +9,15 @@ part of the rise: forgotten, the crotch hangs lower by it. Common practice, no s
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 
 from caddet.core.drafting.bands import band_piece
+from caddet.core.drafting.declare import across, edge, promise, run, sew
+from caddet.core.drafting.draft_piece import Dimension, DraftPiece, line
 from caddet.core.drafting.kit import Drafting, outline, rectangle
-from caddet.core.figures.sums import Figure, Sums
-from caddet.core.pattern.pattern import Closure, Dimension, Pattern, Shown, Term
-from caddet.core.pattern.piece import Mark, Piece
-from caddet.core.pattern.seams import EdgeRef, Seam
+from caddet.core.figures.sums import Figure
+from caddet.core.pattern.pattern import Pattern, Shown
+from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
 
 OPTIONS = (
@@ -51,9 +52,9 @@ def _seat_height(slant: float, top: float, bottom: float) -> float:
     return math.sqrt(max(slant**2 - ((bottom - top) / 2) ** 2, 0.0))
 
 
-def draft(sums: Sums, options: Values) -> Pattern:
+def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     """Leg, seat, gusset, placket, waistband and cuff."""
-    d = Drafting(sums, options)
+    d = Drafting(context, options)
     g, band = d.size("gusset"), d.size("band")
     bottom, top = 2 * g, d["seat_top"]
     d.need(10 < top < bottom, "The seat must narrow towards the waist: its top less than twice the gusset.", "seat_top")
@@ -71,7 +72,7 @@ def draft(sums: Sums, options: Values) -> Pattern:
     inseam = tall - slant
     d.need(inseam > 60, "The legs end above the crotch: make them longer, or the crotch shorter.", "leg_length")
     d.need(wide > 1.5 * g, "The legs are narrower than the gusset.", "leg_width")
-    leg = Piece(
+    leg = DraftPiece(
         "leg", "Leg",
         outline(
             ("waist", [0j, complex(wide, 0)]),
@@ -83,40 +84,51 @@ def draft(sums: Sums, options: Values) -> Pattern:
         grain=(complex(wide * 0.3, tall * 0.2), complex(wide * 0.3, tall * 0.8)), cut=2, pair=True, remark="front edge on the left",
     )  # fmt: skip
     half_top, half_bottom = top / 2, bottom / 2
-    seat_piece = Piece(
+    seat_piece = DraftPiece(
         "seat", "Seat",
         outline(("waist", [complex(-half_top, 0), complex(half_top, 0)]), ("right", [complex(half_top, 0), complex(half_bottom, seat)]),
                 ("gusset_right", [complex(half_bottom, seat), complex(0, seat)]), ("gusset_left", [complex(0, seat), complex(-half_bottom, seat)]),
                 ("left", [complex(-half_bottom, seat), complex(-half_top, 0)])),
-        marks=(Mark("centre", "centre back", ((outline(("c", [0j, complex(0, seat)]))[0].path),)),),
+        drawn=(line("centre", "centre back", 0j, complex(0, seat)),),
         grain=(complex(20, seat * 0.2), complex(20, seat * 0.8)),
     )  # fmt: skip
-    gusset = Piece("gusset", "Crotch gusset",
+    gusset = DraftPiece("gusset", "Crotch gusset",
                    outline(("front_left", [0j, complex(g, 0)]), ("front_right", [complex(g, 0), complex(g, g)]),
                            ("back_right", [complex(g, g), complex(0, g)]), ("back_left", [complex(0, g), 0j])),
-                   marks=(Mark("across", "front to back", (outline(("c", [complex(g, 0), complex(0, g)]))[0].path,)),),
+                   drawn=(line("across", "front to back", complex(g, 0), complex(0, g)),),
                    grain=(complex(g * 0.2, g * 0.45), complex(g * 0.8, g * 0.45)))  # fmt: skip
-    placket = rectangle("placket", "Fly placket", 60.0, d["placket"], ("top", "edge", "foot", "fly"), cut=2, pair=True)
+    placket = rectangle(
+        "placket",
+        "Fly placket",
+        60.0,
+        d["placket"],
+        ("top", "edge", "foot", "fly"),
+        ("band", "turned", "turned", ""),
+        cut=2,
+        pair=True,
+    )
     waistband = band_piece("waistband", "Waistband", d["band_length"] - 101.6, d["band_depth"], 101.6)
     cuff = band_piece("cuff", "Cuff", d["cuff_length"], d["cuff_depth"], 25.0, run="leg_edge", cut=2)
     band_run, gathered = d["band_length"] - 101.6, 2 * wide + top
-    one = EdgeRef
     seams = (
-        Seam("A", "Seat to the legs", (one("leg", "seat_side"),), (one("seat", "right"),), corners=True),
-        Seam("B", "Inseam", (one("leg", "inseam_front", backwards=True),), (one("leg", "inseam_back"),), corners=True),
-        Seam("C", "Gusset, front", (one("leg", "gusset_join", backwards=True),), (one("gusset", "front_left"),), corners=True),
-        Seam("D", "Gusset, back", (one("seat", "gusset_right"),), (one("gusset", "back_right"),), corners=True),
-        Seam("E", "Placket", (one("leg", "fly"),), (one("placket", "fly"),), corners=True),
-        Seam("F", "Waist gathered into the band", (one("waistband", "waist"),),
-             (one("leg", "waist"), one("seat", "waist"), one("leg", "waist", mirrored=True)), "gathered", gathered / band_run),
-        Seam("G", "Leg gathered into the cuff", (one("cuff", "leg_edge"),), (one("leg", "cuff_edge"),), "gathered", wide / d["cuff_length"]),
+        sew("seat", "Seat to the right leg", (edge("leg", "seat_side"),), (edge("seat", "right"),), corners=True),
+        sew("seat_left", "Seat to the left leg", (edge("leg", "seat_side", mirrored=True),), (edge("seat", "left", backwards=True),), corners=True),
+        sew("inseam", "Inseam", (edge("leg", "inseam_front", backwards=True),), (edge("leg", "inseam_back"),), corners=True),
+        sew("gusset_front", "Gusset, front", (edge("leg", "gusset_join", backwards=True),), (edge("gusset", "front_left"),), corners=True),
+        sew("gusset_front_right", "Gusset, front, other leg", (edge("leg", "gusset_join", backwards=True, mirrored=True),), (edge("gusset", "front_right", backwards=True),), corners=True),
+        sew("gusset_back", "Gusset, back", (edge("seat", "gusset_right"),), (edge("gusset", "back_right"),), corners=True),
+        sew("gusset_back_left", "Gusset, back, other side", (edge("seat", "gusset_left", backwards=True),), (edge("gusset", "back_left"),), corners=True),
+        sew("placket", "Placket", (edge("leg", "fly"),), (edge("placket", "fly"),), corners=True),
+        sew("waistband", "Waist gathered into the band", (edge("waistband", "waist"),),
+             (edge("leg", "waist"), edge("seat", "waist"), edge("leg", "waist", mirrored=True)), "gathered", gathered / band_run),
+        sew("cuff", "Leg gathered into the cuff", (edge("cuff", "leg_edge"),), (edge("leg", "cuff_edge"),), "gathered", wide / d["cuff_length"]),
     )  # fmt: skip
     closures = (
-        Closure("crotch", "Crotch closes on the body",
-                (Term("leg", "fly"), Term("gusset", "across", 1, True), Term("seat", "centre", 1, True), Term("waistband", "end", 1)),
+        promise("crotch", "Crotch closes on the body",
+                (run("leg", "fly"), across("gusset", "across"), across("seat", "centre"), run("waistband", "end", 1)),
                 d["crotch_round"], "the waistband front and back, the placket, the gusset's diagonal and the seat"),
-        Closure("seat", "The seat's side is placket and gusset", (Term("seat", "right"), Term("leg", "seat_side", -1)), 0.0, "its slant less the leg's edge"),
-        Closure("inseam", "Inseams are equal", (Term("leg", "inseam_front"), Term("leg", "inseam_back", -1)), 0.0, "front less back"),
+        promise("seat", "The seat's side is placket and gusset", (run("seat", "right"), run("leg", "seat_side", -1)), 0.0, "its slant less the leg's edge"),
+        promise("inseam", "Inseams are equal", (run("leg", "inseam_front"), run("leg", "inseam_back", -1)), 0.0, "front less back"),
     )  # fmt: skip
     dimensions = (
         Dimension("leg_width", "leg", complex(0, tall * 0.8), complex(wide, tall * 0.8)),
@@ -126,16 +138,16 @@ def draft(sums: Sums, options: Values) -> Pattern:
         Dimension("band_length", "waistband", complex(d["band_length"] * 0.5, band), complex(d["band_length"], band)),
         Dimension("cuff_length", "cuff", 0j, complex(d["cuff_length"], d.size("cuff"))),
     )  # fmt: skip
-    return d.pattern((leg, seat_piece, gusset, placket, waistband, cuff), seams, closures, dimensions,
+    return d.result((leg, seat_piece, gusset, placket, waistband, cuff), seams, closures, dimensions,
                      (Shown("front", "leg", squeeze=0.6), Shown("back", "leg", squeeze=0.6), Shown("back", "seat", both=False, squeeze=0.6)))  # fmt: skip
 
 
-def gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequence[Gate]:
+def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
     """The hips through the waist, the leg in the cuff."""
-    around = sums["band_length"].value - 101.6 + 2 * sums["placket"].value
+    around = run("waistband", "waist").measured(pattern) + 2 * run("leg", "fly").measured(pattern)
     return (
-        Gate("hips", "Hips go through the waist", around, measures["hip"], "leg.fly", "The waistband and both sides of the fly against the hip."),
-        Gate("room", "Legs go round the seat", 2 * pattern.piece("leg").run_length("waist") + pattern.piece("seat").run_length("waist"), measures["hip"] + 50,
+        Gate("hips", "Hips go through the waist", around, context.measures["hip"], "leg.fly", "The waistband and both sides of the fly against the hip."),
+        Gate("room", "Legs go round the seat", 2 * pattern.piece("leg").run_length("waist") + pattern.piece("seat").run_length("waist"), context.measures["hip"] + 50,
              "leg.waist", "The gathered width against the hip and 5 cm to sit in."),
     )  # fmt: skip
 

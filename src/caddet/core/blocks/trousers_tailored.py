@@ -2,18 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import replace
 
 from caddet.core.drafting.bands import band_piece
-from caddet.core.drafting.kit import Drafting
+from caddet.core.drafting.declare import at_least, edge, girth, opening, promise, run, sew
+from caddet.core.drafting.draft_piece import Dimension, DraftNotch, DraftPiece, Drawn, level, line, pleat
+from caddet.core.drafting.kit import Drafting, FitOf
 from caddet.core.drafting.legs import LEG_NEEDS, Leg, LegShape, crotch_figures, draw_leg, rise_at_fork, solve_crotch
 from caddet.core.drafting.waist import taking_in
-from caddet.core.figures.sums import Figure, Sums
+from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
-from caddet.core.pattern.pattern import RIGHT_OF_MIDDLE, Closure, Dimension, Pattern, Shown, Term
-from caddet.core.pattern.piece import Mark, Notch, Piece
-from caddet.core.pattern.seams import EdgeRef, Seam
+from caddet.core.pattern.pattern import RIGHT_OF_MIDDLE, Pattern, Shown
+from caddet.core.pattern.piece import Piece
+from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.edits import Remedy
 from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
 
@@ -102,29 +104,25 @@ def shapes(d: Drafting) -> tuple[LegShape, LegShape]:
     return front, back
 
 
-def leg_piece(leg: Leg, label: str, extra: tuple[Notch, ...] = (), marks: tuple[Mark, ...] = ()) -> Piece:
+def leg_piece(leg: Leg, label: str, extra: tuple[DraftNotch, ...] = (), marks: tuple[Drawn, ...] = ()) -> DraftPiece:
     """A leg as a pair, with hip and knee notches, and the crease as its grain."""
     shape = leg.shape
     low = shape.hem_level
-    crease = Mark(
-        "crease", "crease", (Path.polyline([complex(leg.crease, shape.hip_level + 20), complex(leg.crease, low - 10)]),)
-    )
-    notches = (Notch("side", leg.hip_along, name="hip"), *extra)
+    crease = line("crease", "crease", complex(leg.crease, shape.hip_level + 20), complex(leg.crease, low - 10))
+    notches = (DraftNotch("side", leg.hip_along, name="hip"), *extra)
     if len(leg.side.segments) > 2:
-        notches = (*notches, Notch("side", leg.side.length - leg.side.segments[2].length, name="knee"),
-                   Notch("inseam", leg.edges[-2].path.segments[0].length, name="knee"))  # fmt: skip
+        notches = (*notches, DraftNotch("side", leg.side.length - leg.side.segments[2].length, name="knee"),
+                   DraftNotch("inseam", leg.edges[-2].path.segments[0].length, name="knee"))  # fmt: skip
     grain = (
         complex(leg.crease, shape.fork_level),
         complex(leg.crease, shape.fork_level + (low - shape.fork_level) * 0.7),
     )
-    return Piece(
-        shape.name, label, leg.edges, leg.darts, notches, (crease, *marks), grain, cut=2, pair=True, anchor="crotch"
-    )
+    return DraftPiece(shape.name, label, leg.edges, leg.darts, notches, (crease, *marks), grain, cut=2, pair=True)
 
 
-def draft(sums: Sums, options: Values) -> Pattern:
+def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     """Front and back leg, and the waistband unless the waist is elastic."""
-    d = Drafting(sums, options)
+    d = Drafting(context, options)
     front_shape, back_shape = shapes(d)
     elastic, pleats = d.choice("waist_with") == "elastic", d.choice("waist_with") == "pleats"
     band = d.size("band")
@@ -155,33 +153,38 @@ def draft(sums: Sums, options: Values) -> Pattern:
     crotch_length = front.edges[-1].path.length
     fly = d["fly"]
     d.need(fly < crotch_length - 15, "The fly is longer than the front crotch.", "fly")
-    extra = (Notch("crotch", crotch_length - fly, double=True, name="fly ends"),) if fly > 5 else ()
-    marks: tuple[Mark, ...] = ()
-    if pleats and pleat > 3:
-        at = front.crease
-        marks = tuple(
-            Mark("pleat", "fold to the side", (Path.polyline([complex(x, 4), complex(x, 60)]),))
-            for x in (at, at + pleat)
-        )
+    extra = (DraftNotch("crotch", crotch_length - fly, double=True, name="fly ends"),) if fly > 5 else ()
+    marks: tuple[Drawn, ...] = (_pleat(front, pleat),) if pleats and pleat > 3 else ()
     pieces = [leg_piece(front, "Front leg", extra, marks), leg_piece(back, "Back leg")]
-    one = EdgeRef
     seams = [
-        Seam("A", "Side seam", (one("front", "side"),), (one("back", "side"),)),
-        Seam("B", "Inseam", (one("front", "inseam"),), (one("back", "inseam"),)),
-        Seam("C", "Front crotch", (one("front", "crotch"),), (one("front", "crotch", mirrored=True),), corners=True),
-        Seam("D", "Back crotch", (one("back", "crotch"),), (one("back", "crotch", mirrored=True),), corners=True),
+        sew("side", "Side seam", (edge("front", "side"),), (edge("back", "side"),)),
+        sew("inseam", "Inseam", (edge("front", "inseam"),), (edge("back", "inseam"),)),
+        sew(
+            "front_crotch",
+            "Front crotch",
+            (edge("front", "crotch"),),
+            (edge("front", "crotch", mirrored=True),),
+            corners=True,
+        ),
+        sew(
+            "back_crotch",
+            "Back crotch",
+            (edge("back", "crotch"),),
+            (edge("back", "crotch", mirrored=True),),
+            corners=True,
+        ),
     ]
     closures = [
-        Closure("hip", "Hip closes on the body", (Term("front", "hip", 2, True), Term("back", "hip", 2, True)),
-                d["hip_round"] + (4 * d.size("pleat") / 2 if pleats else 0.0), "along the hip line, between centre and side"),
-        Closure("side", "Side seams are equal", (Term("front", "side"), Term("back", "side", -1)), 0.0, "front less back"),
-        Closure("inseam", "Inseams are equal", (Term("front", "inseam"), Term("back", "inseam", -1)), 0.0, "front less back"),
+        at_least("hip", "Hip closes on the body", (girth("hip"),),
+                 d["hip_round"] + (4 * d.size("pleat") / 2 if pleats else 0.0), "along the hip line, from crotch seam to side seam"),
+        promise("side", "Side seams are equal", (run("front", "side"), run("back", "side", -1)), 0.0, "front less back"),
+        promise("inseam", "Inseams are equal", (run("front", "inseam"), run("back", "inseam", -1)), 0.0, "front less back"),
     ]  # fmt: skip
     pieces = [_with_hip_line(piece, shape) for piece, shape in zip(pieces, (front_shape, back_shape), strict=True)]
-    terms = [Term("front", "crotch"), Term("back", "crotch")]
+    terms = [run("front", "crotch"), run("back", "crotch")]
     if elastic:
         closures.append(
-            Closure(
+            promise(
                 "crotch",
                 "Crotch closes on the body",
                 tuple(terms),
@@ -191,22 +194,18 @@ def draft(sums: Sums, options: Values) -> Pattern:
         )
     else:
         closures.append(
-            Closure(
+            promise(
                 "crotch",
                 "Crotch closes on the body",
-                (*terms, Term("waistband", "end")),
+                (*terms, run("waistband", "end")),
                 d["crotch_round"],
                 "front, back, and the waistband twice",
             )
         )
-        pieces.append(band_piece("waistband", "Waistband", d["waist_seam"], 2 * band, 40.0))
-        seams.append(
-            Seam("E", "Waistband on the waist", (one("waistband", "waist"),),
-                 (one("front", "waist"), one("back", "waist", backwards=True), one("back", "waist", mirrored=True), one("front", "waist", backwards=True, mirrored=True)),
-                 "pleated" if pleats else "plain", 2 * pleat)
-        )  # fmt: skip
-        closures.append(Closure("waist", "Waist closes on the body", (Term("front", "waist", 2), Term("back", "waist", 2)), d["waist_seam"] + 2 * pleat,
-                                "both fronts and both backs, darts sewn" + (", pleats still open" if pleats else "")))  # fmt: skip
+        pieces.append(_band(d, d["waist_seam"]))
+        seams.append(sew("waistband", "Waistband on the waist", (edge("waistband", "waist"),), WAIST))
+        closures.append(promise("waist", "Waist closes on the body", (run("front", "waist", 2), run("back", "waist", 2)), d["waist_seam"],
+                                "both fronts and both backs, darts sewn" + (", pleats folded" if pleats else "")))  # fmt: skip
     hip_level = front_shape.hip_level
     dimensions = (
         Dimension("front_hip", "front", complex(0, hip_level), complex(front_shape.hip, hip_level)),
@@ -218,41 +217,65 @@ def draft(sums: Sums, options: Values) -> Pattern:
         Dimension("knee_round", "back", complex(back.crease - 60, front_shape.knee_level), complex(back.crease + 60, front_shape.knee_level)),
         Dimension("hem_round", "back", complex(back.crease - 60, front_shape.hem_level - 25), complex(back.crease + 60, front_shape.hem_level - 25)),
     )  # fmt: skip
-    return d.pattern(
+    return d.result(
         pieces,
         seams,
         closures,
         dimensions,
         (Shown("front", "front", clip=RIGHT_OF_MIDDLE), Shown("back", "back", clip=RIGHT_OF_MIDDLE)),
+        () if elastic else (FitOf("waistband", (WAIST,), lambda lengths: _band(d, lengths[0])),),
+        "the waist seam",
+        {"waist": "casing"},
     )
+
+
+WAIST = (
+    edge("front", "waist"), edge("back", "waist", backwards=True),
+    edge("back", "waist", mirrored=True), edge("front", "waist", backwards=True, mirrored=True),
+)  # fmt: skip
+
+
+def _band(d: Drafting, around: float) -> DraftPiece:
+    """The waistband for a waist of that length, with 4 cm to lap over the fly."""
+    return band_piece("waistband", "Waistband", around, 2 * d.size("band"), 40.0)
+
+
+def _pleat(front: Leg, deep: float) -> Drawn:
+    """The pleat over the crease, folded towards it."""
+    waist = Path.join(edge.path for edge in front.edges if edge.name == "waist")
+    cuts = waist.crossings(complex(front.crease, -500), complex(front.crease, 500))
+    at = min(max(cuts[0][0] if cuts else waist.length / 3, 5.0), waist.length - deep - 5.0)
+    return pleat("pleat", "pleat, folded to the centre", waist.point_at(at), waist.point_at(at + deep), 60j)
 
 
 def _without_darts(d: Drafting) -> Drafting:
     """The same table with the front's darts left out (they are folded as pleats)."""
-    return Drafting(d.sums, d.options, {**d.solved, "front_darts": 0.0}, d.findings)
+    return Drafting(d.context, d.options, {**d.solved, "front_darts": 0.0}, d.findings)
 
 
-def _with_hip_line(piece: Piece, shape: LegShape) -> Piece:
-    line = Mark("hip", "hip line", (Path.polyline([complex(0, shape.hip_level), complex(shape.hip, shape.hip_level)]),))
-    return replace(piece, marks=(*piece.marks, line))
+def _with_hip_line(piece: DraftPiece, shape: LegShape) -> DraftPiece:
+    hip = level("hip", "hip line", complex(0, shape.hip_level), complex(shape.hip, shape.hip_level))
+    return replace(piece, drawn=(*piece.drawn, hip))
 
 
-def gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequence[Gate]:
+def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
     """Hips through the waist, foot through the hem, thigh in the leg."""
     front, back = pattern.piece("front"), pattern.piece("back")
     top = 2 * (front.run_length("waist") + back.run_length("waist"))
     found = []
     if pattern.has("waistband"):
-        around = pattern.piece("waistband").run_length("waist") + 2 * sums["fly"].value
-        found.append(Gate("hips", "Hips go through the waist", around, measures["hip"], "front.crotch", "The waist with the fly open, round both its sides, against the hip.",
-                          (Remedy("Lengthen the fly", override=("fly", f"{((measures['hip'] - around) / 2 + sums['fly'].value + 10) / 10:.1f}cm")),) if around < measures["hip"] else ()))  # fmt: skip
+        around = pattern.piece("waistband").run_length("waist") + 2 * opening(
+            pattern, "front", "crotch", "fly ends", from_end=True
+        )
+        found.append(Gate("hips", "Hips go through the waist", around, context.measures["hip"], "front.crotch", "The waist with the fly open, round both its sides, against the hip.",
+                          (Remedy("Lengthen the fly", override=("fly", f"{((context.measures['hip'] - around) / 2 + context.sums['fly'].value + 10) / 10:.1f}cm")),) if around < context.measures["hip"] else ()))  # fmt: skip
     else:
         found.append(
             Gate(
                 "hips",
                 "Hips go through the top edge",
                 top,
-                measures["hip"],
+                context.measures["hip"],
                 "front.waist",
                 "The top edge before the elastic against the hip: it has to be pulled on over it.",
             )
@@ -263,7 +286,7 @@ def gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequen
             "foot",
             "Foot goes through the hem",
             hem,
-            measures["ankle"] * 1.35,
+            context.measures["ankle"] * 1.35,
             "back.hem",
             "The hem against heel and instep, about a third more than the ankle.",
         )
@@ -274,7 +297,7 @@ def gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequen
             "thigh",
             "Thigh goes into the leg",
             thigh,
-            measures["thigh"] + 10,
+            context.measures["thigh"] + 10,
             "back.inseam",
             "The leg just below the crotch against the thigh.",
         )

@@ -6,15 +6,16 @@ Nearly everything is a rectangle; the rules are in inches as they are handed dow
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 
+from caddet.core.drafting.declare import across, edge, promise, run, sew
+from caddet.core.drafting.draft_piece import Dimension, DraftNotch, DraftPiece, Drawn, line
 from caddet.core.drafting.kit import Drafting, outline
-from caddet.core.figures.sums import Figure, Sums
+from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Arc, Motion
-from caddet.core.pattern.pattern import LEFT_OF_MIDDLE, Closure, Dimension, Pattern, Shown, Term
-from caddet.core.pattern.piece import Mark, Notch, Piece
-from caddet.core.pattern.seams import EdgeRef, Seam
+from caddet.core.pattern.pattern import LEFT_OF_MIDDLE, Pattern, Shown
+from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.edits import Remedy
 from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
 
@@ -54,7 +55,7 @@ NEEDS = ("bust", "waist", "hip", "neck", "head", "upper_arm", "wrist", "across_s
          "waist_to_hip", "stride", "waist_to_floor")  # fmt: skip
 
 
-def _body(d: Drafting, name: str, forward: float) -> Piece:
+def _body(d: Drafting, name: str, forward: float) -> DraftPiece:
     half, tall = d["body_width"] / 2, d["body_length"]
     radius, g, arm = d["neck_line"] / 2, d["gusset"], d["sleeve_width"] / 2
     middle = complex(0, forward)
@@ -74,22 +75,21 @@ def _body(d: Drafting, name: str, forward: float) -> Piece:
         ("neckline", Path((neck,))), ("shoulder", [neck.end, corner]), ("sleeve_join", points[:2]), ("gusset_join", points[1:]),
         *lower, ("hem", [foot, complex(0, tall)], "hem"), (f"centre_{name}", [complex(0, tall), neck.start], "fold"),
     )  # fmt: skip
-    marks: tuple[Mark, ...] = ()
+    marks: tuple[Drawn, ...] = ()
     if name == "front" and d["slit"] > 5:
         start = neck.start
-        marks = (Mark("slit", "slit, faced", (Path.polyline([start, start + 1j * d["slit"]]),)),)
+        marks = (line("slit", "slit, faced", start, start + 1j * d["slit"]),)
     label = "Front panel" if name == "front" else "Back panel"
-    return Piece(
+    return DraftPiece(
         name,
         label,
         edges,
-        marks=marks,
+        drawn=marks,
         grain=(complex(half * 0.3, tall * 0.3), complex(half * 0.3, tall * 0.8)),
-        anchor=f"centre_{name}",
     )
 
 
-def _sleeve(d: Drafting) -> Piece:
+def _sleeve(d: Drafting) -> DraftPiece:
     top, low, tall, g = d["sleeve_width"] / 2, d["wrist_width"] / 2, d["sleeve_length"], d["gusset"]
     straight = min(d["wrist_straight"], (tall - g) * 0.4)
     right_ = [complex(top, 0), complex(top, g), complex(low, tall - straight), complex(low, tall)]
@@ -98,27 +98,27 @@ def _sleeve(d: Drafting) -> Piece:
         ("head", [left_[0], right_[0]]), ("gusset_back", right_[:2]), ("underarm_back", right_[1:]), ("hem", [right_[3], left_[3]], "hem"),
         ("underarm_front", left_[:0:-1]), ("gusset_front", [left_[1], left_[0]]),
     )  # fmt: skip
-    return Piece(
+    return DraftPiece(
         "sleeve",
         "Sleeve",
         edges,
-        notches=(Notch("head", top, name="shoulder"),),
+        notches=(DraftNotch("head", top, name="shoulder"),),
         grain=(30j, complex(0, tall - 30)),
         cut=2,
         pair=True,
     )
 
 
-def _godet(d: Drafting, side: float) -> Piece:
+def _godet(d: Drafting, side: float) -> DraftPiece:
     """Equal sides, the hem an arc about the point, so that it hangs level."""
     half = math.asin(min(d["godet_width"] / 2 / side, 0.95))
     hem = Arc(0j, side, math.pi / 2 - half, 2 * half)
     edges = outline(("right", [0j, hem.start]), ("hem", Path((hem,)), "hem"), ("left", [hem.end, 0j]))
-    return Piece("godet", "Godet", edges, grain=(complex(0, side * 0.3), complex(0, side * 0.85)), cut=2,
+    return DraftPiece("godet", "Godet", edges, grain=(complex(0, side * 0.3), complex(0, side * 0.85)), cut=2,
                  remark="two come out of one rectangle by a diagonal cut")  # fmt: skip
 
 
-def _facing(d: Drafting, body: Piece, name: str) -> Piece:
+def _facing(d: Drafting, body: DraftPiece, name: str) -> DraftPiece:
     """A ring along the neckline, the slit's side longer."""
     neck = body.run("neckline")[0].path.segments[0]
     assert isinstance(neck, Arc)
@@ -136,8 +136,7 @@ def _facing(d: Drafting, body: Piece, name: str) -> Piece:
         ("outer", rim),
         (f"centre_{name}", [low, neck.start], "fold"),
     )
-    return Piece(f"{name}_facing", f"{name.capitalize()} neck facing", edges, grain=(complex(8, neck.start.imag + 8), complex(8, low.imag - 8)),
-                 anchor=f"centre_{name}", cloth="interfacing and main")  # fmt: skip
+    return DraftPiece(f"{name}_facing", f"{name.capitalize()} neck facing", edges, grain=(complex(8, neck.start.imag + 8), complex(8, low.imag - 8)), cloth=("main", "interfacing"))  # fmt: skip
 
 
 def _until(arc: Arc, x: float) -> Path:
@@ -146,9 +145,9 @@ def _until(arc: Arc, x: float) -> Path:
     return Path((arc.split(cuts[-1])[0],)) if cuts else Path((arc,))
 
 
-def draft(sums: Sums, options: Values) -> Pattern:
+def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     """Front, back, sleeve, gusset, godet and facings."""
-    d = Drafting(sums, options)
+    d = Drafting(context, options)
     half, g, arm = d["body_width"] / 2, d["gusset"], d["sleeve_width"] / 2
     d.need(d["neck_line"] / 2 < half - 20, "The neck is wider than the body panel.", "neck_line")
     d.need(
@@ -159,47 +158,83 @@ def draft(sums: Sums, options: Values) -> Pattern:
     forward = min(d["neck_forward"], d["neck_line"] * 0.3)
     front, back = _body(d, "front", forward), _body(d, "back", -forward)
     sleeve = _sleeve(d)
-    gusset = Piece("gusset", "Underarm gusset", outline(("front_body", [0j, complex(g, 0)]), ("front_sleeve", [complex(g, 0), complex(g, g)]),
+    gusset = DraftPiece("gusset", "Underarm gusset", outline(("front_body", [0j, complex(g, 0)]), ("front_sleeve", [complex(g, 0), complex(g, g)]),
                    ("back_sleeve", [complex(g, g), complex(0, g)]), ("back_body", [complex(0, g), 0j])),
                    grain=(complex(g * 0.2, g * 0.5), complex(g * 0.8, g * 0.5)), cut=2, remark="the grain runs along one side")  # fmt: skip
     pieces = [front, back, sleeve, gusset]
-    one = EdgeRef
     seams = [
-        Seam("A", "Shoulder seam", (one("front", "shoulder"),), (one("back", "shoulder"),)),
-        Seam(
-            "B",
+        sew("shoulder", "Shoulder seam", (edge("front", "shoulder"),), (edge("back", "shoulder"),), corners=True),
+        sew(
+            "sleeve_to_body",
             "Sleeve to body",
-            (one("front", "sleeve_join", backwards=True), one("back", "sleeve_join")),
-            (one("sleeve", "head"),),
+            (edge("front", "sleeve_join", backwards=True), edge("back", "sleeve_join")),
+            (edge("sleeve", "head"),),
+            corners=True,
         ),
-        Seam("C", "Gusset, front body", (one("front", "gusset_join"),), (one("gusset", "front_body"),)),
-        Seam("D", "Gusset, front of sleeve", (one("sleeve", "gusset_front"),), (one("gusset", "front_sleeve"),)),
-        Seam("E", "Gusset, back of sleeve", (one("sleeve", "gusset_back"),), (one("gusset", "back_sleeve"),)),
-        Seam("F", "Gusset, back body", (one("back", "gusset_join"),), (one("gusset", "back_body"),)),
-        Seam("G", "Sleeve seam", (one("sleeve", "underarm_front"),), (one("sleeve", "underarm_back", backwards=True),)),
-        Seam("H", "Side seam", (one("front", "side"),), (one("back", "side"),), corners=True),
+        sew(
+            "gusset_front_body",
+            "Gusset, front body",
+            (edge("front", "gusset_join"),),
+            (edge("gusset", "front_body"),),
+            corners=True,
+        ),
+        sew(
+            "gusset_front_sleeve",
+            "Gusset, front of sleeve",
+            (edge("sleeve", "gusset_front"),),
+            (edge("gusset", "front_sleeve"),),
+            corners=True,
+        ),
+        sew(
+            "gusset_back_sleeve",
+            "Gusset, back of sleeve",
+            (edge("sleeve", "gusset_back"),),
+            (edge("gusset", "back_sleeve"),),
+            corners=True,
+        ),
+        sew(
+            "gusset_back_body",
+            "Gusset, back body",
+            (edge("back", "gusset_join"),),
+            (edge("gusset", "back_body"),),
+            corners=True,
+        ),
+        sew(
+            "sleeve",
+            "Sleeve seam",
+            (edge("sleeve", "underarm_front"),),
+            (edge("sleeve", "underarm_back", backwards=True),),
+            corners=True,
+        ),
+        sew("side", "Side seam", (edge("front", "side"),), (edge("back", "side"),), corners=True),
     ]
     if "godet_join" in front.runs():
         godet = _godet(d, front.run_length("godet_join"))
         pieces.append(godet)
         seams += [
-            Seam("I", "Godet, front", (one("front", "godet_join"),), (one("godet", "right"),)),
-            Seam("J", "Godet, back", (one("back", "godet_join"),), (one("godet", "left", backwards=True),)),
+            sew("godet_front", "Godet, front", (edge("front", "godet_join"),), (edge("godet", "right"),), corners=True),
+            sew(
+                "godet_back",
+                "Godet, back",
+                (edge("back", "godet_join"),),
+                (edge("godet", "left", backwards=True),),
+                corners=True,
+            ),
         ]
     for name in ("front", "back"):
         pieces.append(_facing(d, front if name == "front" else back, name))
         seams.append(
-            Seam(
-                "K" if name == "front" else "L",
+            sew(
+                f"facing_{name}",
                 f"Neck facing, {name}",
-                (one(name, "neckline"),),
-                (one(f"{name}_facing", "neckline"),),
+                (edge(name, "neckline"),),
+                (edge(f"{name}_facing", "neckline"),),
                 corners=True,
             )
         )
     closures = (
-        Closure("neck", "Neck line is the circle", (Term("front", "neckline", 2), Term("back", "neckline", 2)), math.pi * d["neck_line"], "exact geometry"),
-        Closure("sleeve", "Sleeve goes on the body", (Term("sleeve", "head"), Term("front", "sleeve_join", -1), Term("back", "sleeve_join", -1)), 0.0, "head less both sides"),
+        promise("neck", "Neck line is the circle", (run("front", "neckline", 2), run("back", "neckline", 2)), math.pi * d["neck_line"], "exact geometry"),
+        promise("sleeve", "Sleeve goes on the body", (run("sleeve", "head"), run("front", "sleeve_join", -1), run("back", "sleeve_join", -1)), 0.0, "head less both sides"),
     )  # fmt: skip
     dimensions = (
         Dimension("body_width", "front", complex(0, d["body_length"] * 0.5), complex(half, d["body_length"] * 0.5)),
@@ -216,25 +251,34 @@ def draft(sums: Sums, options: Values) -> Pattern:
         point = complex(half, front.run("godet_join")[0].path.start.imag)
         shown += [Shown(view, "godet", Motion(shift=point)) for view in ("front", "back")]
     shown += [Shown("front", "front"), Shown("back", "back")]
-    return d.pattern(pieces, seams, closures, dimensions, shown)
+    seams.append(
+        sew(
+            "facing_shoulder",
+            "Shoulder of the facing",
+            (edge("front_facing", "shoulder"),),
+            (edge("back_facing", "shoulder"),),
+        )
+    )
+    return d.result(pieces, seams, closures, dimensions, shown, zero="the shoulder", finishes={"outer": "turned"})
 
 
-def gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequence[Gate]:
+def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
     """The head through neck and slit, the hand through the sleeve, the stride in the hem."""
+    slit = across("front", "slit").measured(pattern) if pattern.piece("front").feature("slit") else 0.0
     neck = 2 * (pattern.piece("front").run_length("neckline") + pattern.piece("back").run_length("neckline"))
     found = [
-        Gate("head", "Head goes through the neck", neck + 2 * sums["slit"].value, measures["head"], "front.neckline",
+        Gate("head", "Head goes through the neck", neck + 2 * slit, context.measures["head"], "front.neckline",
              "The neck line and both sides of the slit against the head.",
-             (Remedy("Make the slit long enough", override=("slit", f"{((measures['head'] - neck) / 2 + 5) / 10:.1f}cm")),) if neck + 2 * sums["slit"].value < measures["head"] else ()),
-        Gate("hand", "Hand goes through the sleeve", pattern.piece("sleeve").run_length("hem"), measures["wrist"] * 1.22, "sleeve.hem",
+             (Remedy("Make the slit long enough", override=("slit", f"{((context.measures['head'] - neck) / 2 + 5) / 10:.1f}cm")),) if neck + 2 * slit < context.measures["head"] else ()),
+        Gate("hand", "Hand goes through the sleeve", pattern.piece("sleeve").run_length("hem"), context.measures["wrist"] * 1.22, "sleeve.hem",
              "The wrist of the sleeve against the hand. If it is less, leave a slit there, or take the easier sleeve.",
-             (Remedy("Take the tapered sleeve", option=("sleeve", "tapered")),) if pattern.piece("sleeve").run_length("hem") < measures["wrist"] * 1.22 else ()),
+             (Remedy("Take the tapered sleeve", option=("sleeve", "tapered")),) if pattern.piece("sleeve").run_length("hem") < context.measures["wrist"] * 1.22 else ()),
     ]  # fmt: skip
     hem = 2 * (pattern.piece("front").run_length("hem") + pattern.piece("back").run_length("hem"))
     if pattern.has("godet"):
         hem += 2 * pattern.piece("godet").run_length("hem")
-    found.append(Gate("stride", "Stride clears the hem", hem, sums["hem_round"].value, "front.hem", "All hems together against twice the stride.",
-                      (Remedy("Put godets in the side seams", option=("godets", True)),) if not pattern.has("godet") and hem < sums["hem_round"].value else ()))  # fmt: skip
+    found.append(Gate("stride", "Stride clears the hem", hem, context.sums["hem_round"].value, "front.hem", "All hems together against twice the stride.",
+                      (Remedy("Put godets in the side seams", option=("godets", True)),) if not pattern.has("godet") and hem < context.sums["hem_round"].value else ()))  # fmt: skip
     return found
 
 

@@ -3,16 +3,20 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 
-from caddet.core.drafting.bands import band_piece, quarters
+from caddet.core.drafting.bands import band_piece, quarters, ring_seam
+from caddet.core.drafting.declare import edge, promise, run, sew
+from caddet.core.drafting.draft_piece import Dimension, DraftPiece
 from caddet.core.drafting.kit import Drafting, outline
-from caddet.core.figures.sums import Figure, Sums
+from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Arc
-from caddet.core.pattern.pattern import Closure, Dimension, Pattern, Shown, Term
-from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.pattern import Pattern, Shown
+from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
+
+ON_EDGE = "it goes on the edge it was drafted for"
 
 
 def edge_option(of: str) -> Parameter:
@@ -28,14 +32,14 @@ def edge_option(of: str) -> Parameter:
     )
 
 
-def no_gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequence[Gate]:
+def no_gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
     """Bands by themselves have to pass nothing; the garment they go on has its own gates."""
-    del pattern, sums, measures
+    del pattern, context
     return ()
 
 
-def _waistband(sums: Sums, options: Values) -> Pattern:
-    d = Drafting(sums, options)
+def _waistband(pattern: Pattern, context: Context, options: Values) -> Result:
+    d = Drafting(context, options)
     around, depth, overlap = d["seam_length"], d.size("depth"), d.size("overlap")
     d.need(around > 100, "The waistband is shorter than 10 cm.", "seam_length")
     if d.choice("shape") == "straight":
@@ -49,7 +53,7 @@ def _waistband(sums: Sums, options: Values) -> Pattern:
         )
         band = _curved(around + overlap, d["lower_length"] + overlap, depth, overlap)
         times = 1.0
-    closures = (Closure("seam", "Band fits its edge", (Term("waistband", "waist", times),), d["lower_length"] if d.choice("shape") == "curved" else around,
+    closures = (promise("seam", "Band fits its edge", (run("waistband", "waist", times),), d["lower_length"] if d.choice("shape") == "curved" else around,
                         "without the overlap"),)  # fmt: skip
     dimensions = (
         ()
@@ -60,10 +64,26 @@ def _waistband(sums: Sums, options: Values) -> Pattern:
             ),
         )
     )
-    return d.pattern((band,), (), closures, dimensions, (Shown("front", "waistband", both=False),))
+    seams = () if overlap > 0.01 else (ring_seam("waistband", "Waistband"),)
+    if d.choice("shape") == "curved":
+        seams = (
+            *seams,
+            *(
+                sew(
+                    f"waistband_{run_}",
+                    "Waistband to its facing",
+                    (edge("waistband", run_),),
+                    (edge("waistband", run_),),
+                )
+                for run_ in ("inside", *(("end", "start", "overlap") if overlap > 0.01 else ()))
+            ),
+        )
+    return d.result(
+        (band,), seams, closures, dimensions, (Shown("front", "waistband", both=False),), joined={"waist": ON_EDGE}
+    )
 
 
-def _curved(top: float, bottom: float, depth: float, overlap: float) -> Piece:
+def _curved(top: float, bottom: float, depth: float, overlap: float) -> DraftPiece:
     """A ring's part: the upper edge and the lower differ by what the body widens over the depth."""
     angle = (bottom - top) / depth
     inner, outer = top / angle, bottom / angle
@@ -73,8 +93,8 @@ def _curved(top: float, bottom: float, depth: float, overlap: float) -> Piece:
     first, second = lower.split((bottom - overlap) / bottom)
     edges = outline(("inside", Path((upper,))), ("end", [upper.end, lower.start]), ("waist", Path((first,))),
                     *((("overlap", Path((second,))),) if overlap > 0.01 else ()), ("start", [lower.end, upper.start]))  # fmt: skip
-    return Piece("waistband", "Curved waistband", edges, grain=(complex(0, inner + depth * 0.2), complex(0, outer - depth * 0.2)), cut=2,
-                 remark="one outside, one as its facing; interface it")  # fmt: skip
+    return DraftPiece("waistband", "Curved waistband", edges, grain=(complex(0, inner + depth * 0.2), complex(0, outer - depth * 0.2)), cut=2,
+                 remark="one outside, one as its facing", cloth=("main", "interfacing"))  # fmt: skip
 
 
 register_block(
@@ -93,26 +113,27 @@ register_block(
 )  # fmt: skip
 
 
-def _cuff(sums: Sums, options: Values) -> Pattern:
-    d = Drafting(sums, options)
+def _cuff(pattern: Pattern, context: Context, options: Values) -> Result:
+    d = Drafting(context, options)
     around, depth = d["seam_length"], d.size("depth")
     d.need(around > 60, "The cuff is shorter than 6 cm.", "seam_length")
     band = band_piece("cuff", "Cuff", around, 2 * depth, d.size("overlap"), run="sleeve", cut=2)
-    closures = (Closure("seam", "Cuff fits its edge", (Term("cuff", "sleeve"),), around, "without the overlap"),)
-    return d.pattern((band,), (), closures, (Dimension("seam_length", "cuff", complex(d.size("overlap"), depth * 1.5), complex(d["cut_length"], depth * 1.5)),),
-                     (Shown("front", "cuff", both=False),))  # fmt: skip
+    closures = (promise("seam", "Cuff fits its edge", (run("cuff", "sleeve"),), around, "without the overlap"),)
+    seams = () if d.size("overlap") > 0.01 else (ring_seam("cuff", "Cuff"),)
+    return d.result((band,), seams, closures, (Dimension("seam_length", "cuff", complex(d.size("overlap"), depth * 1.5), complex(d["cut_length"], depth * 1.5)),),
+                     (Shown("front", "cuff", both=False),), joined={"sleeve": ON_EDGE})  # fmt: skip
 
 
-def _cuff_gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequence[Gate]:
+def _cuff_gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
     around = pattern.piece("cuff").run_length("sleeve")
-    if sums["cut_length"].value - around > 1:
+    if pattern.piece("cuff").has_run("overlap"):
         return ()  # it opens
     return (
         Gate(
             "hand",
             "Hand goes through the cuff",
             around,
-            measures["hand"],
+            context.measures["hand"],
             "cuff.sleeve",
             "A closed cuff against the hand round the knuckles.",
         ),
@@ -132,8 +153,8 @@ register_block(
 )  # fmt: skip
 
 
-def _neckband(sums: Sums, options: Values) -> Pattern:
-    d = Drafting(sums, options)
+def _neckband(pattern: Pattern, context: Context, options: Values) -> Result:
+    d = Drafting(context, options)
     length, depth = d["band_length"], d.size("depth")
     d.need(length > 60, "The neckband is shorter than 6 cm.", "band_length")
     band = band_piece(
@@ -144,16 +165,17 @@ def _neckband(sums: Sums, options: Values) -> Pattern:
         run="neckline",
         notches=quarters(length),
         remark="stretch runs along the band",
+        stretched=True,
     )
-    closures = (Closure("seam", "Band is the wanted part of its edge", (Term("neckband", "neckline"),), d["seam_length"] * d.size("ratio"),
+    closures = (promise("seam", "Band is the wanted part of its edge", (run("neckband", "neckline"),), d["seam_length"] * d.size("ratio"),
                         "along the seam line"),)  # fmt: skip
-    return d.pattern((band,), (), closures, (Dimension("band_length", "neckband", complex(0, depth * 1.5), complex(length, depth * 1.5)),),
-                     (Shown("front", "neckband", both=False),))  # fmt: skip
+    return d.result((band,), (ring_seam("neckband", "Neckband"),), closures, (Dimension("band_length", "neckband", complex(0, depth * 1.5), complex(length, depth * 1.5)),),
+                     (Shown("front", "neckband", both=False),), joined={"neckline": ON_EDGE})  # fmt: skip
 
 
-def _neckband_gates(pattern: Pattern, sums: Sums, measures: Mapping[str, float]) -> Sequence[Gate]:
+def _neckband_gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
     band = pattern.piece("neckband").run_length("neckline")
-    return (Gate("head", "Head goes through the stretched band", band * (1 + sums["give"].value), measures["head"], "neckband.neckline",
+    return (Gate("head", "Head goes through the stretched band", band * (1 + context.sums["give"].value), context.measures["head"], "neckband.neckline",
                  "The band at its full stretch against the head."),)  # fmt: skip
 
 

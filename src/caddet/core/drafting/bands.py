@@ -4,8 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from caddet.core.drafting.declare import edge, sew
+from caddet.core.drafting.draft_piece import DraftNotch, DraftPiece, fold_line
 from caddet.core.geometry.paths import Path
-from caddet.core.pattern.piece import Edge, Mark, Notch, Piece
+from caddet.core.pattern.edges import Edge
+from caddet.core.pattern.seams import Seam
 
 
 def band_piece(
@@ -16,31 +19,40 @@ def band_piece(
     overlap: float = 0.0,
     *,
     run: str = "waist",
-    remark: str = "interface it",
+    joined: str = "",
+    remark: str = "",
+    stretched: bool = False,
     notches: Sequence[tuple[float, str]] = (),
     cut: int = 1,
     folded: bool = True,
-) -> Piece:
-    """A band whose seam run is ``around`` mm long, cut ``depth`` mm deep, with an overlap at one end."""  # fmt: skip
+) -> DraftPiece:
+    """A band whose seam run is ``around`` mm long, cut ``depth`` mm deep, with an overlap at one end.
+
+    Without an overlap it is a ring, whose ends :func:`ring_seam` joins. ``joined`` says what the run is sewn to when
+    that is not in the pattern. A ``stretched`` one (a rib, a band in stretch cloth) is not interfaced, and the greatest
+    stretch runs along it.
+    """  # fmt: skip
     whole = around + max(overlap, 0.0)
     over = max(overlap, 0.0)
     corners = [0j, complex(whole, 0), complex(whole, depth), complex(over, depth), complex(0, depth)]
     edges = [
-        Edge("inside", Path.polyline(corners[0:2])),
-        Edge("end", Path.polyline(corners[1:3])),
-        Edge(run, Path.polyline([corners[2], corners[3]])),
+        Edge("inside", Path.polyline(corners[0:2]), "band"),
+        Edge("end", Path.polyline(corners[1:3]), "band" if over > 1e-6 else ""),
+        Edge(run, Path.polyline([corners[2], corners[3]]), "joined" if joined else "", why=joined),
     ]
     if over > 1e-6:
-        edges.append(Edge("overlap", Path.polyline([corners[3], corners[4]])))
-    edges.append(Edge("start", Path.polyline([corners[4], corners[0]])))
-    marks = (
-        (Mark("band_fold", "fold here", (Path.polyline([complex(0, depth / 2), complex(whole, depth / 2)]),)),)
-        if folded
-        else ()
-    )
-    marked = tuple(Notch(run, at, name=word) for at, word in notches if 0 < at < around)
+        edges.append(Edge("overlap", Path.polyline([corners[3], corners[4]]), "band"))
+    edges.append(Edge("start", Path.polyline([corners[4], corners[0]]), "band" if over > 1e-6 else ""))
+    marks = (fold_line("band_fold", "fold here", complex(0, depth / 2), complex(whole, depth / 2)),) if folded else ()
+    marked = tuple(DraftNotch(run, at, name=word) for at, word in notches if 0 < at < around)
     grain = (complex(whole * 0.06, depth * 0.25), complex(whole * 0.3, depth * 0.25))
-    return Piece(name, label, tuple(edges), notches=marked, marks=marks, grain=grain, cut=cut, remark=remark)
+    return DraftPiece(name, label, tuple(edges), notches=marked, drawn=marks, grain=grain, cut=cut, remark=remark,
+                      cloth=("main",) if stretched else ("main", "interfacing"), grain_kind="stretch" if stretched else "along")  # fmt: skip
+
+
+def ring_seam(band: str, label: str) -> Seam:
+    """The seam that closes a band without an overlap into a ring."""
+    return sew(f"{band}_ends", f"{label}, ends", (edge(band, "end"),), (edge(band, "start", backwards=True),))
 
 
 def quarters(around: float) -> tuple[tuple[float, str], ...]:

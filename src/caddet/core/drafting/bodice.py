@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from caddet.core.drafting.draft_piece import DraftDart
 from caddet.core.drafting.kit import Drafting, solve_between
 from caddet.core.drafting.upper import UPPER_NEEDS, Upper, draft_upper, upper_figures
 from caddet.core.drafting.waist import (
@@ -19,7 +20,7 @@ from caddet.core.drafting.waist import (
 from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Line, Motion, Point, unit
-from caddet.core.pattern.piece import Dart, Edge
+from caddet.core.pattern.edges import Edge
 from caddet.core.recipe.registry import CannotDraft, Parameter
 
 BODICE_NEEDS = (
@@ -63,7 +64,7 @@ class Half:
     upper: Upper
     side: Path
     waist: Waist
-    darts: tuple[Dart, ...]
+    darts: tuple[DraftDart, ...]
     edges: tuple[Edge, ...]
     side_point: Point
 
@@ -161,8 +162,8 @@ class DartedSide:
         low = self.opened(self.leg)
         return (
             Edge("side", Path.polyline([self.underarm, self.leg])),
-            Edge("bust_dart", Path.polyline([self.leg, self.apex]), "dart", "bust_dart"),
-            Edge("bust_dart", Path.polyline([self.apex, low]), "dart", "bust_dart"),
+            Edge("bust_dart", Path.polyline([self.leg, self.apex]), "", "bust_dart"),
+            Edge("bust_dart", Path.polyline([self.apex, low]), "", "bust_dart"),
             Edge("side", Path.polyline([low, self.end])),
         )
 
@@ -220,7 +221,7 @@ def _front(d: Drafting, upper: Upper, side_length: float) -> Half:
         )
     waist, drawn = waist_at(found)
     side_edges = drawn.edges()
-    darts = ((Dart("bust_dart", "bust dart"),) if len(side_edges) > 1 else ()) + dart_labels(waist.darts)
+    darts = ((DraftDart("bust_dart", "bust dart"),) if len(side_edges) > 1 else ()) + dart_labels(waist.darts)
     side = Path.join(edge.path for edge in side_edges if not edge.dart)
     edges = (
         *_top(upper),

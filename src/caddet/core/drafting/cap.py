@@ -10,14 +10,17 @@ import math
 from dataclasses import dataclass, replace
 
 from caddet.core.drafting.curves import bend, square_hem
-from caddet.core.drafting.kit import Drafting, outline, solve_between
+from caddet.core.drafting.declare import edge, promise, run, sew
+from caddet.core.drafting.draft_piece import Dimension, DraftDart, DraftNotch, DraftPiece
+from caddet.core.drafting.kit import Drafting, FitOf, outline, solve_between
 from caddet.core.drafting.upper import Upper
 from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Motion, Point, smooth, unit
-from caddet.core.pattern.pattern import LEFT_OF_MIDDLE, RIGHT_OF_MIDDLE, Closure, Dimension, Shown, Term
-from caddet.core.pattern.piece import Dart, Edge, Notch, Piece
-from caddet.core.pattern.seams import EdgeRef, Seam
+from caddet.core.pattern.edges import Edge
+from caddet.core.pattern.pattern import LEFT_OF_MIDDLE, RIGHT_OF_MIDDLE, Shown
+from caddet.core.pattern.promises import Promise
+from caddet.core.pattern.seams import Seam
 from caddet.core.recipe.registry import Parameter
 from caddet.core.recipe.values import Plain
 
@@ -155,7 +158,7 @@ def solve_cap(d: Drafting, front_armhole: float, back_armhole: float) -> Cap:
     return cap
 
 
-def sleeve_piece(d: Drafting, cap: Cap, front_notch: float, back_notch: float) -> Piece:
+def sleeve_piece(d: Drafting, cap: Cap, front_notch: float, back_notch: float) -> DraftPiece:
     """The sleeve below its cap. Notches lie as far from the underarm as those of the armholes."""
     below = d["sleeve_long"] - cap.height
     d.need(below > 30, "The sleeve would end in its cap: make it longer, or the cap lower.", "sleeve_long")
@@ -166,7 +169,7 @@ def sleeve_piece(d: Drafting, cap: Cap, front_notch: float, back_notch: float) -
     half_hem = max(d["hem_width"], 40.0) / 2
     elbow = elbow_at if shape in ("elbow", "dart") and 25 < elbow_at < below - 25 else None
     half_elbow = min(d["elbow_width"] / 2, width / 2)
-    darts: tuple[Dart, ...] = ()
+    darts: tuple[DraftDart, ...] = ()
     edges: tuple[Edge, ...]
     left_top, right_top = complex(-cap.front_width, 0), complex(cap.back_width, 0)
     left_hem, right_hem = complex(middle - half_hem, below), complex(middle + half_hem, below)
@@ -189,12 +192,14 @@ def sleeve_piece(d: Drafting, cap: Cap, front_notch: float, back_notch: float) -
         else:
             edges, darts = _elbow_dart(d, caps, (left_top, right_top), (left_elbow, right_elbow), (left_hem, right_hem))
     notches = (
-        Notch("cap_front", min(front_notch, cap.front.length * 0.9), name="armhole front"),
-        Notch("cap_back", max(cap.back.length - back_notch, cap.back.length * 0.1), double=True, name="armhole back"),
-        Notch("cap_back", 0.001, name="shoulder"),
+        DraftNotch("cap_front", min(front_notch, cap.front.length * 0.9), name="armhole front"),
+        DraftNotch(
+            "cap_back", max(cap.back.length - back_notch, cap.back.length * 0.1), double=True, name="armhole back"
+        ),
+        DraftNotch("cap_back", 0.001, name="shoulder"),
     )
     grain = (complex(middle, min(30.0, below * 0.2)), complex(middle, below * 0.85))
-    return Piece("sleeve", "Sleeve", edges, darts, notches, grain=grain, cut=2, pair=True)
+    return DraftPiece("sleeve", "Sleeve", edges, darts, notches, grain=grain, cut=2, pair=True, zero="the biceps line")
 
 
 def _through(top: Point, waypoint: Point, end: Point) -> Path:
@@ -214,7 +219,7 @@ def _elbow_dart(
     tops: tuple[Point, Point],
     elbows: tuple[Point, Point],
     hems: tuple[Point, Point],
-) -> tuple[tuple[Edge, ...], tuple[Dart, ...]]:
+) -> tuple[tuple[Edge, ...], tuple[DraftDart, ...]]:
     """Slashed at the elbow and swung forward about the front seam; the gap at the back is the dart."""  # fmt: skip
     (left_top, right_top), (left, right_), (left_hem, right_hem) = tops, elbows, hems
     intake = d["elbow_dart"]
@@ -233,35 +238,35 @@ def _elbow_dart(
         lower = smooth(lower_leg, runs_on, right_end, to_hem)
     edges = (
         *outline(*caps, ("underarm_back", [right_top, right_])),
-        Edge("elbow_dart", Path.polyline([right_, apex]), "dart", "elbow_dart"),
-        Edge("elbow_dart", Path.polyline([apex, lower_leg]), "dart", "elbow_dart"),
+        Edge("elbow_dart", Path.polyline([right_, apex]), "", "elbow_dart"),
+        Edge("elbow_dart", Path.polyline([apex, lower_leg]), "", "elbow_dart"),
         *outline(("underarm_back", Path((lower,))), ("hem", Path((square_hem(right_end, lower.direction(1), left_end, front.reversed().start_direction),)), "hem"),
                  ("underarm_front", front.reversed())),
     )  # fmt: skip
-    return edges, (Dart("elbow_dart", "elbow dart"),)
+    return edges, (DraftDart("elbow_dart", "elbow dart"),)
 
 
-def sleeve_seams(d: Drafting, front: str, back: str, letters: str = "CDE") -> tuple[Seam, ...]:
+def sleeve_seams(d: Drafting, front: str, back: str) -> tuple[Seam, ...]:
     """The cap against the two armholes, eased on purpose, and the underarm seam."""
     ease = d["cap_ease"]
 
-    def set_in(letter: str, words: str, piece: str, run: str, amount: float) -> Seam:
-        return Seam(letter, words, (EdgeRef(piece, "armhole"),), (EdgeRef("sleeve", run, backwards=True),),
+    def set_in(name: str, words: str, piece: str, run: str, amount: float) -> Seam:
+        return sew(name, words, (edge(piece, "armhole"),), (edge("sleeve", run, backwards=True),),
                     "eased" if amount > 1e-6 else "plain", amount)  # fmt: skip
 
     return (
-        set_in(letters[0], "Front armhole", front, "cap_front", 0.45 * ease),
-        set_in(letters[1], "Back armhole", back, "cap_back", 0.55 * ease),
-        Seam(letters[2], "Sleeve seam", (EdgeRef("sleeve", "underarm_front"),), (EdgeRef("sleeve", "underarm_back", backwards=True),)),
+        set_in("armhole_front", "Front armhole", front, "cap_front", 0.45 * ease),
+        set_in("armhole_back", "Back armhole", back, "cap_back", 0.55 * ease),
+        sew("sleeve", "Sleeve seam", (edge("sleeve", "underarm_front"),), (edge("sleeve", "underarm_back", backwards=True),)),
     )  # fmt: skip
 
 
-def sleeve_closures(d: Drafting, armholes: float) -> tuple[Closure, ...]:
+def sleeve_closures(d: Drafting, armholes: float) -> tuple[Promise, ...]:
     """Cap = armhole + ease; the two underarm seams are equal."""
     return (
-        Closure("cap", "Sleeve cap fits the armhole", (Term("sleeve", "cap_front"), Term("sleeve", "cap_back")),
+        promise("cap", "Sleeve cap fits the armhole", (run("sleeve", "cap_front"), run("sleeve", "cap_back")),
                 armholes + d["cap_ease"], "the whole cap against both armholes and the ease"),
-        Closure("sleeve_seam", "Sleeve seams are equal", (Term("sleeve", "underarm_front"), Term("sleeve", "underarm_back", -1)), 0.0,
+        promise("sleeve_seam", "Sleeve seams are equal", (run("sleeve", "underarm_front"), run("sleeve", "underarm_back", -1)), 0.0,
                 "front less back"),
     )  # fmt: skip
 
@@ -272,6 +277,18 @@ def sleeve_dimensions(cap: Cap, below: float) -> tuple[Dimension, ...]:
         Dimension("cap_height", "sleeve", complex(0, -cap.height), 0j),
         Dimension("hem_width", "sleeve", complex(-40, below - 12), complex(40, below - 12)),
     )
+
+
+def sleeve_fit(d: Drafting, front: Upper, back: Upper) -> FitOf:
+    """The sleeve follows its armholes: the cap is solved again for other lengths of them."""
+    lows = [upper.lower_armhole / upper.armhole.length for upper in (front, back)]
+
+    def draw(lengths: tuple[float, ...]) -> DraftPiece:
+        fresh = Drafting(d.context, d.options, dict(d.solved))
+        cap = solve_cap(fresh, lengths[0], lengths[1])
+        return replace(sleeve_piece(fresh, cap, lengths[0] * lows[0], lengths[1] * lows[1]), zero="the biceps line")
+
+    return FitOf("sleeve", ((edge("front", "armhole"),), (edge("back", "armhole"),)), draw)
 
 
 def hung_sleeve(cap: Cap, front: Upper, back: Upper) -> tuple[Shown, ...]:

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Cubic, Motion, Point, inverse, smooth, unit
-from caddet.core.pattern.piece import Edge
+from caddet.core.pattern.edges import Edge
 from caddet.core.recipe.registry import CannotDraft
 
 
@@ -74,7 +74,7 @@ def darted_edge(
         part, rest = rest.split(cuts[0])
         passed += part.length
         edges.append(Edge(name, Path((part.moved(before),))))
-        edges.append(Edge(dart.name, Path.polyline([before(part.end), apex]), "dart", dart.name))
-        edges.append(Edge(dart.name, Path.polyline([apex, after(part.end)]), "dart", dart.name))
+        edges.append(Edge(dart.name, Path.polyline([before(part.end), apex]), "", dart.name))
+        edges.append(Edge(dart.name, Path.polyline([apex, after(part.end)]), "", dart.name))
     edges.append(Edge(name, Path((rest.moved(opened[-1]),))))
     return edges

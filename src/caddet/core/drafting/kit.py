@@ -7,18 +7,22 @@ shows what it does. When nothing within reach closes, the nearest is taken and a
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 
+from caddet.core.drafting.draft_piece import Dimension, DraftPiece, lifted
 from caddet.core.errors import Finding
 from caddet.core.figures.sums import Sums
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.roots import root_between
 from caddet.core.geometry.segments import Point
 from caddet.core.lengths import format_length
-from caddet.core.pattern.pattern import Closure, Dimension, Pattern, Shown
-from caddet.core.pattern.piece import Edge, Piece, Role
-from caddet.core.pattern.seams import Seam
+from caddet.core.pattern.edges import Edge, Finish
+from caddet.core.pattern.pattern import Fit, Pattern, Shown
+from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.promises import Promise
+from caddet.core.pattern.seams import Layer, Seam
+from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.registry import CannotDraft, Values
 
 CLOSE = 1e-4  # mm, to which solved figures are found
@@ -27,12 +31,17 @@ SCAN = 24  # parts into which the reach is cut when looking for a change of sign
 
 @dataclass(slots=True)
 class Drafting:
-    """One draft in the making. ``solved`` and ``findings`` go into the pattern."""
+    """One draft in the making. ``solved`` and ``findings`` go into the result."""
 
-    sums: Sums
+    context: Context
     options: Values
     solved: dict[str, float] = field(default_factory=dict)
     findings: list[Finding] = field(default_factory=list)
+
+    @property
+    def sums(self) -> Sums:
+        """The sums so far."""
+        return self.context.sums
 
     def __getitem__(self, name: str) -> float:
         """A figure: solved when it has been, in mm."""
@@ -85,19 +94,71 @@ class Drafting:
         """Say something about the draft that is worth a look."""
         self.findings.append(Finding(code, sentence, place))
 
-    def pattern(
+    def result(
         self,
-        pieces: Iterable[Piece],
+        pieces: Iterable[DraftPiece],
         seams: Iterable[Seam],
-        closures: Iterable[Closure],
+        promises: Iterable[Promise],
         dimensions: Iterable[Dimension] = (),
         shown: Iterable[Shown] = (),
-    ) -> Pattern:
-        """The finished pattern, with what was solved and found on the way."""
-        return Pattern(
-            tuple(pieces), tuple(seams), tuple(closures), tuple(d for d in dimensions if d.figure in self.sums),
-            tuple(sorted(self.solved.items())), tuple(self.findings), tuple(shown),
-        )  # fmt: skip
+        fits: Iterable[FitOf] = (),
+        zero: str = "the top",
+        finishes: Mapping[str, Finish] | None = None,
+        joined: Mapping[str, str] | None = None,
+    ) -> Result:
+        """The finished draft: pieces with their full names, what was solved, and what was found on the way.
+
+        ``zero`` says where the draft's levels are counted from: lengths are taken below it. ``finishes`` say for runs
+        (by own name) what becomes of them where they are in no seam, ``joined`` what they are sewn to that is not here.
+        """
+        shown_on = [one for one in dimensions if one.figure in self.sums]
+        made = tuple(lifted(piece, shown_on, zero) for piece in pieces)
+        pattern = _finished(
+            Pattern(made, tuple(seams), tuple(promises), (), tuple(shown)), finishes or {}, joined or {}
+        )
+        return Result(fitted(pattern, fits, zero), dict(sorted(self.solved.items())), tuple(self.findings))
+
+
+def _finished(pattern: Pattern, finishes: Mapping[str, Finish], joined: Mapping[str, str]) -> Pattern:
+    """The pattern with a finish for every edge that is in no seam and has one named for it."""
+    if not finishes and not joined:
+        return pattern
+    sewn = pattern.sewn()
+    pieces = []
+    for p, piece in enumerate(pattern.pieces):
+        edges = list(piece.edges)
+        for e, edge in enumerate(edges):
+            if edge.dart or edge.finish or (p, e) in sewn:
+                continue
+            if edge.own in joined:
+                edges[e] = replace(edge, finish="joined", why=joined[edge.own])
+            elif edge.own in finishes:
+                edges[e] = replace(edge, finish=finishes[edge.own])
+        pieces.append(piece if tuple(edges) == piece.edges else piece.with_edges(edges))
+    return replace(pattern, pieces=tuple(pieces))
+
+
+@dataclass(frozen=True, slots=True)
+class FitOf:
+    """A piece solved to other edges: ``draw`` draws it for their lengths (mm)."""
+
+    piece: str
+    edges: tuple[Layer, ...]
+    draw: Callable[[tuple[float, ...]], DraftPiece]
+
+
+def fitted(pattern: Pattern, fits: Iterable[FitOf], zero: str = "the top") -> Pattern:
+    """The pattern with its fits, each knowing the lengths it was solved for."""
+    made = []
+    for fit in fits:
+        lengths = tuple(pattern.length(layer) for layer in fit.edges)
+        piece = pattern.piece(fit.piece)
+
+        def solve(new: tuple[float, ...], draw: Callable[[tuple[float, ...]], DraftPiece] = fit.draw) -> Piece:
+            return lifted(draw(new), (), zero)
+
+        made.append(Fit(fit.piece, fit.edges, lengths, piece, solve, piece.label))
+    return replace(pattern, fits=(*pattern.fits, *made))
 
 
 def solve_between(miss: Callable[[float], float], guess: float, low: float, high: float) -> float | None:
@@ -151,12 +212,14 @@ def nearest(miss: Callable[[float], float], guess: float, low: float, high: floa
     return best, miss(best)
 
 
-def outline(*parts: tuple[str, Sequence[Point] | Path] | tuple[str, Sequence[Point] | Path, Role]) -> tuple[Edge, ...]:
-    """Edges from names with their points (straight) or paths, in outline order."""
+def outline(
+    *parts: tuple[str, Sequence[Point] | Path] | tuple[str, Sequence[Point] | Path, Finish],
+) -> tuple[Edge, ...]:
+    """Edges from names with their points (straight) or paths, in outline order; an edge in no seam says its finish."""
     edges = []
     for part in parts:
         path = part[1] if isinstance(part[1], Path) else Path.polyline(part[1])
-        edges.append(Edge(part[0], path, part[2] if len(part) > 2 else "seam"))
+        edges.append(Edge(part[0], path, part[2] if len(part) > 2 else ""))
     return tuple(edges)
 
 
@@ -166,22 +229,22 @@ def rectangle(
     wide: float,
     tall: float,
     names: tuple[str, str, str, str] = ("top", "right", "bottom", "left"),
-    roles: tuple[Role, Role, Role, Role] = ("seam", "seam", "seam", "seam"),
+    finishes: tuple[Finish, Finish, Finish, Finish] = ("", "", "", ""),
     *,
     cut: int = 1,
     pair: bool = False,
     along: bool = False,
     remark: str = "",
-    cloth: str = "main",
-) -> Piece:
+    cloth: tuple[str, ...] = ("main",),
+) -> DraftPiece:
     """A rectangular piece; ``along``: the grain runs along its width."""  # fmt: skip
     corners = [0j, complex(wide, 0), complex(wide, tall), complex(0, tall), 0j]
     edges = tuple(
-        Edge(edge, Path.polyline([a, b]), role)
-        for edge, role, a, b in zip(names, roles, corners, corners[1:], strict=False)
+        Edge(edge, Path.polyline([a, b]), finish)
+        for edge, finish, a, b in zip(names, finishes, corners, corners[1:], strict=False)
     )
     if along:
         grain = (complex(wide * 0.1, tall * 0.5), complex(wide * 0.45, tall * 0.5))
     else:
         grain = (complex(wide * 0.3, tall * 0.15), complex(wide * 0.3, tall * 0.85))
-    return Piece(name, label, edges, grain=grain, cut=cut, pair=pair, remark=remark, cloth=cloth)
+    return DraftPiece(name, label, edges, grain=grain, cut=cut, pair=pair, remark=remark, cloth=cloth)

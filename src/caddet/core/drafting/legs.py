@@ -14,12 +14,13 @@ from dataclasses import dataclass
 
 from caddet.core.drafting.curves import bend
 from caddet.core.drafting.darted_edge import DartPlan, closed_curve, darted_edge
+from caddet.core.drafting.draft_piece import DraftDart
 from caddet.core.drafting.kit import Drafting, solve_between
 from caddet.core.drafting.waist import count_of, dart_labels, plan_darts
 from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Cubic, Line, Motion, Point, smooth, unit
-from caddet.core.pattern.piece import Dart, Edge
+from caddet.core.pattern.edges import Edge
 from caddet.core.recipe.registry import CannotDraft
 
 LEG_NEEDS = (
@@ -116,7 +117,7 @@ class Leg:
 
     shape: LegShape
     edges: tuple[Edge, ...]
-    darts: tuple[Dart, ...]
+    darts: tuple[DraftDart, ...]
     side: Path
     hip_along: float
     waist_end: Point

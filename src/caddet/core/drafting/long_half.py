@@ -7,11 +7,12 @@ import math
 from dataclasses import dataclass, replace
 
 from caddet.core.drafting.bodice import Half, darted_side
+from caddet.core.drafting.draft_piece import DraftDart, DraftNotch, DraftPiece, Drawn, contour_dart, level
 from caddet.core.drafting.kit import Drafting
 from caddet.core.drafting.upper import Upper, draft_upper
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Line, Point, smooth, unit
-from caddet.core.pattern.piece import Dart, Edge, Mark, Notch, Piece
+from caddet.core.pattern.edges import Edge
 from caddet.core.recipe.registry import CannotDraft
 
 
@@ -19,7 +20,7 @@ from caddet.core.recipe.registry import CannotDraft
 class LongHalf:
     """Half a dress in one: the piece, and where its waist and hip lie."""
 
-    piece: Piece
+    piece: DraftPiece
     waist_level: float
     hip_level: float
 
@@ -43,7 +44,7 @@ def aline(d: Drafting) -> tuple[LongHalf, LongHalf]:
     back_piece = _long_piece(d, "back", back, (Edge("side", side),), (), ())
     lean = cmath.exp(1j * (math.pi / 2 - aline_slant(d, "front")))
     edges = darted_side(d, front, lean, side.length).edges()
-    darts = (Dart("bust_dart", "bust dart"),) if len(edges) > 1 else ()
+    darts = (DraftDart("bust_dart", "bust dart"),) if len(edges) > 1 else ()
     front_piece = _long_piece(d, "front", front, edges, darts, ())
     waist = d["back_length"]
     return LongHalf(front_piece, waist, waist + d["hip_depth"]), LongHalf(back_piece, waist, waist + d["hip_depth"])
@@ -80,8 +81,13 @@ def _long(d: Drafting, side: str, half: Half, partner: float | None) -> LongHalf
 
 
 def _long_piece(
-    d: Drafting, side: str, upper: Upper, sides: tuple[Edge, ...], darts: tuple[Dart, ...], marks: tuple[Mark, ...]
-) -> Piece:
+    d: Drafting,
+    side: str,
+    upper: Upper,
+    sides: tuple[Edge, ...],
+    darts: tuple[DraftDart, ...],
+    marks: tuple[Drawn, ...],
+) -> DraftPiece:
     """Half a dress from neckline to hem: the hem square to the side and to the centre."""
     corner = sides[-1].path.end
     leave = sides[-1].path.end_direction * 1j
@@ -94,20 +100,22 @@ def _long_piece(
         *sides,
     ]
     edges.append(Edge("hem", Path((smooth(corner, leave, centre, -1 + 0j),)), "hem"))
-    edges.append(Edge(f"centre_{side}", Path.polyline([centre, upper.centre]), "fold" if side == "front" else "seam"))
+    edges.append(Edge(f"centre_{side}", Path.polyline([centre, upper.centre]), "fold" if side == "front" else ""))
     notches = [
-        Notch("armhole", upper.armhole.length - upper.lower_armhole, double=side == "back", name=f"armhole {side}")
+        DraftNotch("armhole", upper.armhole.length - upper.lower_armhole, double=side == "back", name=f"armhole {side}")
     ]
     if side == "back":
         notches.append(
-            Notch("centre_back", max(abs(centre - upper.centre) - d["zip_length"], 5.0), double=True, name="zip end")
+            DraftNotch(
+                "centre_back", max(abs(centre - upper.centre) - d["zip_length"], 5.0), double=True, name="zip end"
+            )
         )
-    bust = Mark("bust", "bust line", (Path.polyline([1j * upper.underarm.imag, upper.underarm]),))
-    return Piece(side, f"Dress {side}", tuple(edges), darts, tuple(notches), (bust, *marks), (complex(26, upper.underarm.imag), complex(26, centre.imag - 60)),
-                 cut=1 if side == "front" else 2, pair=side == "back", anchor=f"centre_{side}")  # fmt: skip
+    bust = level("bust", "bust line", 1j * upper.underarm.imag, upper.underarm)
+    return DraftPiece(side, f"Dress {side}", tuple(edges), darts, tuple(notches), (bust, *marks), (complex(26, upper.underarm.imag), complex(26, centre.imag - 60)),
+                 cut=1 if side == "front" else 2, pair=side == "back")  # fmt: skip
 
 
-def _contour(d: Drafting, side: str, half: Half, contour: float, waist: float, hip: float, wide: float) -> list[Mark]:
+def _contour(d: Drafting, side: str, half: Half, contour: float, waist: float, hip: float, wide: float) -> list[Drawn]:
     """The waist line less the dart, the hip line, and the dart drawn from point to point."""
     place = d[f"{side}_dart_place"]
     end = d[f"{side}_waist"] + contour
@@ -119,27 +127,18 @@ def _contour(d: Drafting, side: str, half: Half, contour: float, waist: float, h
     )
     low = waist + min(d[f"skirt_{side}_dart_length"], (hip - waist) * 0.8)
     top = min(top, waist - 30)
-    parts = (
-        (Path.polyline([1j * waist, left_]), Path.polyline([right_, complex(end, waist)]))
-        if contour > 1
-        else (Path.polyline([1j * waist, complex(end, waist)]),)
-    )
     marks = [
-        Mark("waist_line", "waist", parts),
-        Mark("hip", "hip line", (Path.polyline([1j * hip, complex(wide, hip)]),)),
+        level("waist_line", "waist", 1j * waist, complex(end, waist)),
+        level("hip", "hip line", 1j * hip, complex(wide, hip)),
     ]
     if contour > 1:
         marks.append(
-            Mark(
-                "contour_dart",
-                "contour dart",
-                (Path.polyline([complex(place, top), right_, complex(place, low), left_, complex(place, top)]),),
-            )
+            contour_dart("contour_dart", "contour dart", complex(place, top), right_, complex(place, low), left_)
         )
     return marks
 
 
-def cut_across(piece: Piece, at: float, dip: float) -> tuple[Piece, Piece]:
+def cut_across(piece: DraftPiece, at: float, dip: float) -> tuple[DraftPiece, DraftPiece]:
     """The parts of a long piece above and below a waist that begins ``at`` mm down its side."""
     side = piece.name
     last = piece.run("side")[-1]
@@ -151,18 +150,18 @@ def cut_across(piece: Piece, at: float, dip: float) -> tuple[Piece, Piece]:
     across = upper.end_direction * 1j
     centre = complex(0, point.imag + across.imag * 0.36 * point.real + dip)
     line = Path((smooth(point, across, centre, -1 + 0j),))
-    where = piece.index_of(last)
+    where = next(n for n, one in enumerate(piece.edges) if one is last)
     above = (
         *piece.edges[:where],
         last.with_path(upper),
         Edge("waist", line),
-        Edge(centre_edge.name, Path.polyline([centre, centre_edge.path.end]), centre_edge.role),
+        Edge(centre_edge.name, Path.polyline([centre, centre_edge.path.end]), centre_edge.finish),
     )
     below = (
         Edge("waist", line.reversed()),
         last.with_path(lower),
         *piece.edges[where + 1 : -1],
-        Edge(centre_edge.name, Path.polyline([centre_edge.path.start, centre]), centre_edge.role),
+        Edge(centre_edge.name, Path.polyline([centre_edge.path.start, centre]), centre_edge.finish),
     )
     top = replace(
         piece,
@@ -171,13 +170,12 @@ def cut_across(piece: Piece, at: float, dip: float) -> tuple[Piece, Piece]:
         notches=tuple(n for n in piece.notches if n.run == "armhole"),
         grain=(piece.grain[0], complex(26, centre.imag - 20)),
     )
-    skirt = Piece(
+    skirt = DraftPiece(
         f"skirt_{side}",
         f"Skirt {side}",
         below,
         grain=(complex(26, centre.imag + 30), piece.grain[1]),
         cut=piece.cut,
         pair=piece.pair,
-        anchor=piece.anchor,
     )
     return top, skirt

@@ -5,12 +5,12 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from caddet.core.drafting.draft_piece import DraftNotch, DraftPiece, level
 from caddet.core.drafting.kit import Drafting, outline
 from caddet.core.drafting.upper import Upper
 from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Line, Point, smooth, unit
-from caddet.core.pattern.piece import Mark, Notch, Piece
 
 TORSO_NEEDS = ("waist", "hip", "waist_to_hip")
 TORSO_FIGURES = (
@@ -63,7 +63,7 @@ def hem_of(side: Path, low: float) -> Path:
     return Path((smooth(corner, leave, centre, -1 + 0j),))
 
 
-def loose_half(d: Drafting, name: str, upper: Upper, sides: Sides) -> Piece:
+def loose_half(d: Drafting, name: str, upper: Upper, sides: Sides) -> DraftPiece:
     """Half a front or back on the fold, from neckline to hem."""
     side = sides.front if name == "front" else sides.back
     hem = hem_of(side, d["body_drop"])
@@ -72,9 +72,9 @@ def loose_half(d: Drafting, name: str, upper: Upper, sides: Sides) -> Piece:
         (f"centre_{name}", [hem.end, upper.centre], "fold"),
     )  # fmt: skip
     depth = upper.underarm.imag
-    return Piece(
+    return DraftPiece(
         name, name.capitalize(), edges,
-        notches=(Notch("armhole", upper.armhole.length - upper.lower_armhole, double=name == "back", name=f"armhole {name}"),),
-        marks=(Mark("bust", "bust line", (Path.polyline([complex(0, depth), upper.underarm]),)),),
-        grain=(complex(28, depth), complex(28, hem.end.imag - 40)), anchor=f"centre_{name}",
+        notches=(DraftNotch("armhole", upper.armhole.length - upper.lower_armhole, double=name == "back", name=f"armhole {name}"),),
+        drawn=(level("bust", "bust line", complex(0, depth), upper.underarm),),
+        grain=(complex(28, depth), complex(28, hem.end.imag - 40)),
     )  # fmt: skip

@@ -5,10 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from caddet.core.drafting.darted_edge import DartPlan, closed_curve, darted_edge
+from caddet.core.drafting.draft_piece import DraftDart
 from caddet.core.drafting.kit import Drafting
 from caddet.core.figures.sums import Figure
 from caddet.core.geometry.segments import Cubic, Motion, Point, unit
-from caddet.core.pattern.piece import Dart, Edge
+from caddet.core.pattern.edges import Edge
 
 
 def taking_in(side: str, wide: str, waist: str, most_side: str = "2.5cm") -> tuple[Figure, ...]:
@@ -41,10 +42,10 @@ def plan_darts(
     )
 
 
-def dart_labels(plans: tuple[DartPlan, ...]) -> tuple[Dart, ...]:
+def dart_labels(plans: tuple[DartPlan, ...]) -> tuple[DraftDart, ...]:
     """The darts of a piece with the words for them."""
     words = ("waist dart",) if len(plans) == 1 else ("waist dart nearer the centre", "waist dart nearer the side")
-    return tuple(Dart(plan.name, word) for plan, word in zip(plans, words, strict=False))
+    return tuple(DraftDart(plan.name, word) for plan, word in zip(plans, words, strict=False))
 
 
 def count_of(d: Drafting, name: str) -> int:

@@ -12,13 +12,17 @@ from caddet.core.finishing.corners import Side, corner, dart_cap, reach_end, rea
 from caddet.core.geometry.offset import left_of, offset_path, smooth_parts
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import FLAT, Line, Point
+from caddet.core.pattern.edges import Edge
+from caddet.core.pattern.features import Notch, Spot
+from caddet.core.pattern.ids import reference
 from caddet.core.pattern.pattern import Pattern
-from caddet.core.pattern.piece import Edge, Notch, Piece
+from caddet.core.pattern.piece import Cut, Piece
 from caddet.core.recipe.choices import Finishing
-from caddet.core.recipe.document import Document
+from caddet.core.recipe.document import MAIN, Document
 
 SNIP = 5.0  # mm a notch reaches in from the cut edge; common practice
 PAIR_GAP = 6.0  # mm between the two marks of a double notch
+TURNED_UP = ("hem", "casing")  # finishes whose corners are mirrored to the fold
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,24 +58,44 @@ def _flat(path: Path, tolerance: float) -> list[Point]:
 
 
 def allowance(finishing: Finishing, piece: Piece, edge: Edge) -> float:
-    """The allowance of an edge in mm: none on a fold, the user's exception, or the usual for its role."""
-    if edge.role in ("fold", "dart"):
+    """The allowance of an edge in mm: none on a fold, the user's exception, or the usual one for its finish.
+
+    Of several exceptions that mean the edge the most specific wins: the one that asks for the most marks, and one
+    for the other side before one for both.
+    """
+    del piece
+    if edge.finish == "fold" or edge.dart:
         return 0.0
-    exception = finishing.exceptions.get(f"{piece.name}.{edge.name}")
-    if exception is not None:
-        return exception
-    usual = {
-        "seam": finishing.seam,
-        "hem": finishing.hem,
-        "opening": finishing.opening,
-        "slit": finishing.slit,
-        "edge": finishing.edge,
-    }
-    return usual[edge.role]
+    best: tuple[tuple[int, bool], float] | None = None
+    for text, mm in finishing.exceptions.items():
+        ref = reference(text)
+        exact = ref.key == edge.name
+        if (exact or (ref.name == edge.name.removesuffix("'") and not ref.mirrored)) and ref.marks <= edge.marks:
+            rank = (len(ref.marks), exact)
+            if best is None or rank > best[0]:
+                best = rank, mm
+    return best[1] if best is not None else usual(finishing, edge)
+
+
+def usual(finishing: Finishing, edge: Edge) -> float:
+    """The usual allowance for what becomes of an edge, in mm."""
+    match edge.finish:
+        case "hem" | "casing":
+            return finishing.hem
+        case "opening":
+            return finishing.opening
+        case "slit":
+            return finishing.slit
+        case "turned" | "binding":
+            return finishing.edge
+        case "fold" | "raw":
+            return 0.0
+        case _:
+            return finishing.seam
 
 
 def finish(pattern: Pattern, document: Document, person: str = "") -> tuple[tuple[CutPiece, ...], tuple[Finding, ...]]:
-    """Every piece with its allowances. What can't be done well becomes a finding at ``piece.run``."""
+    """Every piece with its allowances. What can't be done well becomes a finding at the piece."""
     cut: list[CutPiece] = []
     findings: list[Finding] = []
     for piece in pattern.pieces:
@@ -102,17 +126,16 @@ def _simple(path: Path) -> bool:
 
 def finish_piece(piece: Piece, finishing: Finishing, labels: tuple[str, ...] = ()) -> CutPiece:
     """One piece with its allowances. Raises :class:`CaddetError` when an allowance eats its curve."""
-    amounts = {edge.name: allowance(finishing, piece, edge) for edge in piece.edges if not edge.dart}
-    return _finished(piece, tuple(amounts.items()), finishing.notches, labels)
+    return _finished(piece, tuple(allowance(finishing, piece, edge) for edge in piece.edges), finishing.notches, labels)
 
 
 @lru_cache(maxsize=256)
-def _finished(piece: Piece, allowances: tuple[tuple[str, float], ...], style: str, labels: tuple[str, ...]) -> CutPiece:
-    amounts = dict(allowances)
+def _finished(piece: Piece, amounts: tuple[float, ...], style: str, labels: tuple[str, ...]) -> CutPiece:
     cut = _around(piece, amounts)
     stitch = _capped(piece) if piece.darts else piece.outline()
-    notches = tuple(_notch(piece, notch, amounts[notch.run], style) for notch in piece.notches)
-    return CutPiece(piece, cut, stitch, notches, labels, allowances)
+    notches = tuple(mark for notch in piece.notches if (mark := _notch(piece, notch, amounts, style)) is not None)
+    allowances = {edge.id: amount for edge, amount in zip(piece.edges, amounts, strict=True) if not edge.dart}
+    return CutPiece(piece, cut, stitch, notches, labels, tuple(allowances.items()))
 
 
 def _capped(piece: Piece) -> Path:
@@ -123,24 +146,32 @@ def _capped(piece: Piece) -> Path:
             paths.append(edge.path)
         elif piece.edges[index - 1].dart != edge.dart:  # the first leg
             _, a, apex, b = piece.legs(edge.dart)
-            before, after = piece.edges[index - 1], piece.edges[(index + 2) % len(piece.edges)]
-            points = dart_cap(before.path, after.path, (a, apex, b), _pressed_to_first(piece, a, b))
+            before, after = piece.edges[index - 1], piece.edges[_behind(piece, index)]
+            points = dart_cap(before.path, after.path, (a, apex, b), _pressed_first(piece, edge.dart))
             paths.append(Path.polyline([a, *points[1:-1], b]))
     return Path.join(paths)
 
 
-def _around(piece: Piece, amounts: dict[str, float]) -> Path:
-    """The outline offset by each run's allowance and joined at the corners, closed."""
-    parts: list[tuple[Edge, Path, bool]] = []  # edge, smooth part of it, whether it is the edge's last
-    for edge in piece.edges:
+def _behind(piece: Piece, index: int) -> int:
+    """The index of the edge behind the dart whose first leg is at ``index``."""
+    dart, count = piece.edges[index].dart, len(piece.edges)
+    while piece.edges[index].dart == dart:
+        index = (index + 1) % count
+    return index
+
+
+def _around(piece: Piece, amounts: tuple[float, ...]) -> Path:
+    """The outline offset by each edge's allowance and joined at the corners, closed."""
+    parts: list[tuple[int, Path, bool]] = []  # edge, smooth part of it, whether it is the edge's last
+    for index, edge in enumerate(piece.edges):
         if not edge.dart:
             smooth = smooth_parts(edge.path)
-            parts += [(edge, part, part is smooth[-1]) for part in smooth]
+            parts += [(index, part, part is smooth[-1]) for part in smooth]
     sides = []
-    for edge, part, _ in parts:
-        parallel = offset_path(part, amounts[edge.name])
+    for index, part, _ in parts:
+        parallel = offset_path(part, amounts[index])
         if parallel is None:
-            raise CaddetError(f"the allowance on “{edge.name}” is deeper than its curve")
+            raise CaddetError(f"the allowance on “{piece.edges[index].own}” is deeper than its curve")
         sides.append(parallel)
     joins = [_join(piece, parts, sides, amounts, i) for i in range(len(parts))]
     segments: list[Path] = []
@@ -153,32 +184,34 @@ def _around(piece: Piece, amounts: dict[str, float]) -> Path:
 
 
 def _join(
-    piece: Piece, parts: list[tuple[Edge, Path, bool]], sides: list[Path], amounts: dict[str, float], index: int
+    piece: Piece, parts: list[tuple[int, Path, bool]], sides: list[Path], amounts: tuple[float, ...], number: int
 ) -> list[Point]:
     """The points of the cut line between one smooth part and the next."""
-    after = (index + 1) % len(parts)
-    (here, path, last), (there, next_path, _) = parts[index], parts[after]
+    after = (number + 1) % len(parts)
+    (here, path, last), (there, next_path, _) = parts[number], parts[after]
     if last:
-        following = piece.edges[(piece.index_of(here) + 1) % len(piece.edges)]
+        following = piece.edges[(here + 1) % len(piece.edges)]
         if following.dart:
             _, a, apex, b = piece.legs(following.dart)
-            return dart_cap(sides[index], sides[after], (a, apex, b), _pressed_to_first(piece, a, b))
-    before = Side(sides[index], amounts[here.name], path.end_direction, here.role == "hem")
-    behind = Side(sides[after], amounts[there.name], next_path.start_direction, there.role == "hem")
+            return dart_cap(sides[number], sides[after], (a, apex, b), _pressed_first(piece, following.dart))
+    hems = [piece.edges[n].finish in TURNED_UP for n in (here, there)]
+    before = Side(sides[number], amounts[here], path.end_direction, hems[0])
+    behind = Side(sides[after], amounts[there], next_path.start_direction, hems[1])
     return corner(before, behind, path.end)
 
 
-def _pressed_to_first(piece: Piece, a: Point, b: Point) -> bool:
-    """Whether a dart is pressed towards its first leg: upright darts to the centre, level ones down."""
-    mouth = b - a
-    if abs(mouth.imag) > abs(mouth.real):
-        return a.imag > b.imag
-    centre = piece.run(piece.anchor)[0].path.start.real if piece.anchor in piece.runs() else piece.outline().start.real
-    return abs(a.real - centre) <= abs(b.real - centre)
+def _pressed_first(piece: Piece, dart: str) -> bool:
+    """Whether a dart is pressed towards its first leg."""
+    return next(one.pressed == "first" for one in piece.darts if one.id == dart)
 
 
-def _notch(piece: Piece, notch: Notch, amount: float, style: str) -> NotchMark:
-    point, direction, _ = piece.run_point(notch.run, notch.at)
+def _notch(piece: Piece, notch: Notch, amounts: tuple[float, ...], style: str) -> NotchMark | None:
+    found = piece.on_edge(Spot(notch.edge, notch.u))
+    if found is None:
+        return None
+    index, along = found
+    point, direction = piece.edges[index].path.point_at(along), piece.edges[index].path.direction_at(along)
+    amount = amounts[index]
     out = left_of(direction)
     lines: list[tuple[Point, Point]] = []
     for shift in (-PAIR_GAP / 2, PAIR_GAP / 2) if notch.double else (0.0,):
@@ -194,20 +227,23 @@ def _notch(piece: Piece, notch: Notch, amount: float, style: str) -> NotchMark:
     return NotchMark(tuple(lines))
 
 
-def cut_words(piece: Piece) -> str:
-    """How often a piece is cut, in words."""
+def cut_words(piece: Piece, cut: Cut | None = None) -> str:
+    """How often a piece is cut from one cloth, in words."""
+    count = (cut or piece.cuts[0]).count
     if piece.fold:
-        return f"cut {piece.cut} on the fold"
-    return f"cut {piece.cut}, a pair" if piece.pair else f"cut {piece.cut}"
+        return f"cut {count} on the fold"
+    return f"cut {count}, a pair" if piece.pair else f"cut {count}"
 
 
 def label_lines(piece: Piece, document: Document, person: str = "") -> tuple[str, ...]:
-    """What stands on the piece: name, count, cloth, project, for whom."""
-    lines = [piece.label, cut_words(piece)]
+    """What stands on the piece: name, count and cloth for each cloth, project, for whom."""
+    lines = [piece.label]
+    for cut in piece.cuts:
+        cloth = document.cloth if cut.cloth == MAIN else document.roles.get(cut.cloth, cut.cloth.replace("_", " "))
+        lines.append(f"{cut_words(piece, cut)} of {cloth}")
     if piece.remark:
         lines.append(piece.remark)
     lines.append(f"{document.title} · {person or document.wearer}")
-    lines.append(document.cloth)
     return tuple(lines)
 
 

@@ -14,6 +14,7 @@ import shapely
 from shapely.affinity import affine_transform
 
 from caddet.core.geometry.segments import Motion, Point
+from caddet.core.pattern.ids import reference
 from caddet.core.pattern.pattern import Pattern, Shown
 from caddet.core.pattern.piece import Piece
 
@@ -76,7 +77,7 @@ def _flat(piece: Piece) -> tuple[shapely.Polygon, list[list[Point]]]:
     """The piece with its darts closed, and its darts as lines."""
     closings = []
     for dart in piece.darts:
-        _, a, apex, b = piece.legs(dart.name)
+        _, a, apex, b = piece.legs(dart.id)
         closings.append(_Closing(apex, a, b))
     # the far darts first, so that each is still where it was drawn when it is closed
     closings.sort(key=lambda c: (not c.upright, -c.apex.real))
@@ -89,10 +90,10 @@ def _flat(piece: Piece) -> tuple[shapely.Polygon, list[list[Point]]]:
     points = [closed(p) for edge in piece.edges if not edge.dart for p in (edge.path.start, *edge.path.flattened(FINE))]
     lines = [[closed(c.first), closed(c.apex)] for c in closings]
     lines += [
-        [closed(p) for p in part.flattened(FINE)]
-        for mark in piece.marks
-        if mark.name in ("contour_dart", "pleat", "fold_line", "slit")
-        for part in mark.parts
+        [closed(p) for p in path.flattened(FINE)]
+        for feature in piece.features
+        if feature.kind in ("contour_dart", "pleat", "fold_line") or feature.name.endswith(".slit")
+        for path in piece.drawn(feature)
     ]
     shape = shapely.Polygon([(p.real, p.imag) for p in points])
     return (shape if shape.is_valid else shape.buffer(0)), lines
@@ -122,8 +123,9 @@ def line_drawing(pattern: Pattern, view: View) -> LineDrawing:
     shapes: list[tuple[Point, ...]] = []
     lines: list[tuple[Point, ...]] = []
     for shown in pattern.shown:
-        if shown.view == view and pattern.has(shown.piece):
-            _add(pattern.piece(shown.piece), shown, shapes, lines)
+        if shown.view == view:
+            for piece in pattern.pieces_meant(reference(shown.piece)):
+                _add(piece, shown, shapes, lines)
     return LineDrawing(tuple(shapes), tuple(lines))
 
 

@@ -1,24 +1,30 @@
-"""Proof: every closure, gate and seam walk on a pattern, with value, limit, verdict and remedies."""
+"""Proof: every promise, gate and seam walk on a pattern, with value, limit, verdict and remedies.
+
+A check that fails to run is one line that says so; the others go on.
+"""
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, replace
+from functools import partial
 from typing import Literal
 
 from caddet.core.body.doubts import Doubt
 from caddet.core.errors import CaddetError, Finding
-from caddet.core.figures.sums import Sum
+from caddet.core.fitting.remedies import seam_remedies
 from caddet.core.pattern.combine import without_prefix
+from caddet.core.pattern.ids import own_name
 from caddet.core.pattern.pattern import Pattern
+from caddet.core.pattern.promises import CLOSES, Girth, Promise
+from caddet.core.pattern.seams import Seam
+from caddet.core.recipe.context import Context
 from caddet.core.recipe.document import Accepted, BlockSource
 from caddet.core.recipe.edits import Remedy
-from caddet.core.recipe.registry import Block, step_entry
+from caddet.core.recipe.registry import Block
 from caddet.core.recipe.stages import SourceOutcome
 from caddet.core.truing.joins import Join, joins
 from caddet.core.truing.walk import walk
-
-CLOSES = 0.1  # mm, within which a draft closes on the body
 
 Verdict = Literal["fails", "look", "holds"]
 Kind = Literal["finding", "gate", "closure", "seam", "join"]
@@ -38,6 +44,7 @@ class ProofLine:
     sentence: str
     remedies: tuple[Remedy, ...] = ()
     accepted: str = ""  # the reason why it is fine by the user, while that stands
+    measures: str = ""  # what is measured, from where to where
 
     @property
     def holds(self) -> bool:
@@ -84,12 +91,29 @@ def prove(
     if pattern is not None:
         for source in sources:
             lines += _source_gates(source, sources[0], pattern)
-        lines += _closures(pattern)
-        lines += _seams(pattern)
-        lines += [_join_line(join) for join in joins(pattern)]
+        for promise in pattern.promises:
+            check = partial(_promise_lines, pattern, promise)
+            lines += _tried(check, promise.name, "closure", promise.label, place_of(pattern, promise))
+        for seam in pattern.seams:
+            label = f"{pattern.letter(seam.name)} {seam.label}"
+            lines += _tried(partial(_seam_lines, pattern, seam), seam.name, "seam", label, str(seam.a[0]))
+        lines += _tried(
+            lambda: [_join_line(join) for join in joins(pattern)], "joins", "join", "Lines across seams", ""
+        )
     fine = {(one.kind, one.name, one.place): one for one in accepted}
     lines = [_judged(line, fine.get((line.kind, line.name, line.place))) for line in lines]
     return tuple(sorted(lines, key=lambda line: 2 if line.accepted else _ORDER[line.verdict]))
+
+
+def _tried(check: Callable[[], Iterable[ProofLine]], name: str, kind: Kind, label: str, place: str) -> list[ProofLine]:
+    """The lines of a check; when it can't be run, one line that says why."""
+    try:
+        return list(check())
+    except CaddetError as error:
+        why = str(error)
+    except Exception as error:  # a fault of ours in one check must not take the others with it
+        why = f"{type(error).__name__}: {error}"
+    return [ProofLine(name, kind, label, "look", 0, 0, place, f"Can't be checked any more: {why}.")]
 
 
 def _judged(line: ProofLine, fine: Accepted | None) -> ProofLine:
@@ -107,9 +131,10 @@ def _source_gates(source: SourceOutcome, first: SourceOutcome, pattern: Pattern)
     if source.pattern is None or not isinstance(source.entry, BlockSource):
         return []
     if source is first:
-        return _gates(source.block, pattern, source.sums, source.measures)
+        return _tried(lambda: _gates(source.block, pattern, source.context), "gates", "gate", "Gates", "")
     prefix = f"{source.entry.id}_"
-    lines = _gates(source.block, without_prefix(pattern, prefix), source.sums, source.measures)
+    own = without_prefix(pattern, prefix)
+    lines = _tried(lambda: _gates(source.block, own, source.context), "gates", "gate", "Gates", "")
     return [replace(line, name=prefix + line.name, place=prefix + line.place) for line in lines]
 
 
@@ -126,69 +151,60 @@ def _doubt_line(doubt: Doubt) -> ProofLine:
 
 def _title(finding: Finding) -> str:
     words = {
-        "measure": "Measures", "step": "A step is stuck", "override": "A formula", "draft": "The draft",
+        "measure": "Measures", "step": "A step", "override": "A formula", "draft": "The draft",
         "finish": "Allowances", "option": "Options", "figure": "A figure", "cloth": "The cloth", "ease": "Ease",
     }  # fmt: skip
     return words.get(finding.code.partition(".")[0], "Look here")
 
 
-def _gates(block: Block, pattern: Pattern, sums: Mapping[str, Sum], measures: Mapping[str, float]) -> list[ProofLine]:
-    try:
-        gates = block.gates(pattern, sums, measures)
-    except CaddetError as error:
-        return [ProofLine("gates", "gate", "Gates", "look", 0, 0, "", f"Can't be checked any more: {error}.")]
+def _gates(block: Block, pattern: Pattern, context: Context) -> list[ProofLine]:
     return [
         ProofLine(gate.name, "gate", gate.label, "holds" if gate.value >= gate.limit - 1e-6 else "fails",
                   gate.value, gate.limit, gate.place, gate.why, gate.remedies)
-        for gate in gates
+        for gate in block.gates(pattern, context)
     ]  # fmt: skip
 
 
-def _closures(pattern: Pattern) -> list[ProofLine]:
-    lines = []
-    for closure in pattern.closures:
-        place = f"{closure.terms[0].piece}.{closure.terms[0].run}"
-        try:
-            value = closure.measured(pattern)
-        except CaddetError as error:
-            lines.append(ProofLine(closure.name, "closure", closure.label, "look", 0, closure.target, place,
-                                   f"Can't be measured any more: {error}."))  # fmt: skip
-            continue
-        off = value - closure.target
-        verdict: Verdict = "holds" if abs(off) <= CLOSES else "fails"
-        sentence = f"Measured on the pattern, {closure.why}."
-        if verdict == "fails":
-            sentence += " A step after the draft has changed it; at the machine it will be found out."
-        lines.append(ProofLine(closure.name, "closure", closure.label, verdict, value, closure.target, place, sentence))
-    return lines
+def place_of(pattern: Pattern, promise: Promise) -> str:
+    """Where a promise can be looked at: an edge, a piece, or a level."""
+    levels = [one.level for one in promise.of if isinstance(one, Girth)]
+    found = (f.name for piece in pattern.pieces for f in piece.features if levels and own_name(f.name) == levels[0])
+    return promise.place or next(found, pattern.pieces[0].name if pattern.pieces else "")
 
 
-def _seams(pattern: Pattern) -> list[ProofLine]:
+def _promise_lines(pattern: Pattern, promise: Promise) -> list[ProofLine]:
+    """A promise measured on the pattern; what a step means to change of it counts as promised."""
+    value = promise.measured(pattern)
+    meant = [one for one in pattern.meant if one.promise == promise.name]
+    wanted = promise.target + sum(one.amount for one in meant)
+    off = value - wanted
+    good = off >= -promise.tolerance if promise.kind == "least" else abs(off) <= promise.tolerance
+    verdict: Verdict = "holds" if good else "fails"
+    sentence = f"Measured on the pattern, {promise.why}." if promise.why else "Measured on the pattern."
+    if meant:
+        by = ", ".join(dict.fromkeys(one.step for one in meant))
+        sentence += f" Meant by step {by}." if verdict == "holds" else f" Part of it is meant by step {by}."
+    if verdict == "fails":
+        sentence += " The outline does not come to it; at the machine it will be found out."
+    return [ProofLine(promise.name, "closure", promise.label, verdict, value, wanted, place_of(pattern, promise), sentence,
+                      measures=promise.words())]  # fmt: skip
+
+
+def _seam_lines(pattern: Pattern, seam: Seam) -> list[ProofLine]:
+    """A seam walked: one line for each further layer."""
     lines = []
-    for seam in pattern.seams:
-        place = str(seam.a[0])
-        try:
-            walked = walk(pattern, seam)
-        except CaddetError as error:
-            lines.append(ProofLine(seam.name, "seam", f"{seam.name} {seam.label}", "look", 0, 0, place,
-                                   f"Can't be walked any more: {error}."))  # fmt: skip
-            continue
-        verdict: Verdict = "holds" if walked.holds else "fails"
+    for layer in range(1, len(seam.layers)):
+        walked = walk(pattern, seam, layer)
         sentence = "The two sides meet within what cloth forgives." if walked.holds else (
             "One side is longer than the other: at the machine it puckers, or a step is left at the hem."
         )  # fmt: skip
+        words = f"{pattern.letter(seam.name)} {seam.label}" + (f", layer {layer + 1}" if layer > 1 else "")
+        remedies = () if walked.holds else seam_remedies(pattern, walked)
         lines.append(
-            ProofLine(seam.name, "seam", f"{seam.name} {seam.label}", verdict, walked.length_b,
-                      seam.wanted_b(walked.length_a), place, sentence, _seam_remedies(seam.a[0].piece, walked.off)
-                      if not walked.holds and len(seam.a) == len(seam.b) == 1 else ())
+            ProofLine(seam.name, "seam", words, "holds" if walked.holds else "fails", walked.length_b, walked.wanted,
+                      str(seam.a[0]), sentence, remedies, measures="both sides along their stitch lines, darts left out")
         )  # fmt: skip
     return lines
-
-
-def _seam_remedies(piece: str, off: float) -> tuple[Remedy, ...]:
-    """For two single edges: lengthen or shorten side A at half its height to meet B."""
-    step = step_entry("lengthen", {"piece": piece, "at": 400.0, "amount": round(off, 1)})
-    return (Remedy(f"Take it from the {piece}: {off / 10:+.1f} cm at 40 cm below the waist", step=step),)
 
 
 def _join_line(join: Join) -> ProofLine:
@@ -199,3 +215,6 @@ def _join_line(join: Join) -> ProofLine:
         else "Where the pieces meet, this line has a corner; sewn, it shows as a peak or a dip."
     )
     return ProofLine(join.name, "join", join.label, verdict, join.angle, join.limit, join.place, sentence)
+
+
+__all__ = ["CLOSES", "ProofLine", "prove"]

@@ -16,7 +16,7 @@ from caddet.core.errors import InputError
 from caddet.core.faults import write_fault
 from caddet.core.formats.files import make_folder, read_whole, sweep, write_whole
 from caddet.core.formats.journal import Entry, Journal, journal_folder, journal_name, journal_path
-from caddet.core.formats.older_journal import older_journal_path, taken_over
+from caddet.core.formats.older_journal import older_journal_path, schema_3_path, taken_over, taken_over_from_3
 from caddet.core.formats.people_store import photo_bytes
 from caddet.core.formats.project import BIGGEST_PROJECT, Opened, open_project, packed
 from caddet.core.formats.written import Written, token_of
@@ -77,9 +77,11 @@ class Keeper:
 
     def past(self, document: Document) -> History:
         """The undo of the project as just opened. Raises :class:`InputError` when it can't be read or begun."""
-        path, old = journal_path(self.path), older_journal_path(self.path)
+        path, third, old = journal_path(self.path), schema_3_path(self.path), older_journal_path(self.path)
         try:
-            if not os.path.exists(path) and os.path.exists(old):
+            if not os.path.exists(path) and os.path.exists(third):
+                journal = taken_over_from_3(third, path, write=not self.read_only)
+            elif not os.path.exists(path) and os.path.exists(old):
                 journal = taken_over(old, path, self.token, write=not self.read_only)
             else:
                 journal = Journal.read(path)

@@ -7,15 +7,22 @@ from __future__ import annotations
 
 import csv
 import io
+from collections.abc import Sequence
 from typing import Any
 
 from caddet.core.body.measures import MEASURES
+from caddet.core.errors import CaddetError
 from caddet.core.finishing.finish import allowance
 from caddet.core.laying.plan import LayPlan
+from caddet.core.pattern.edges import Edge
+from caddet.core.pattern.features import Dart, Feature, Spot
+from caddet.core.pattern.pattern import Pattern
+from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.promises import level_length
+from caddet.core.pipeline import Made
 from caddet.core.recipe.choices import Cloth
-from caddet.core.recipe.registry import BLOCKS, Block
+from caddet.core.recipe.registry import BLOCKS, STEPS, Block, Parameter
 from caddet.core.truing.walk import walk
-from caddet.core.workroom import Made
 
 Json = dict[str, Any]
 
@@ -44,8 +51,30 @@ def _block(block: Block) -> Json:
     }  # fmt: skip
 
 
+def steps_listing() -> list[Json]:
+    """Every step with its parameters: kind, default, limits, choices."""
+    return [
+        {
+            "name": step.kind,
+            "label": step.label,
+            "about": step.why,
+            "source": step.source,
+            "parameters": [
+                {"name": p.name, "label": p.label, "kind": p.kind, "default": _default(p), "why": p.why,
+                 "limits": [p.low, p.high] if p.is_amount else [], "choices": [name for name, _ in p.choices]}
+                for p in step.parameters
+            ],
+        }
+        for step in STEPS.values()
+    ]  # fmt: skip
+
+
+def _default(parameter: Parameter) -> Any:
+    return list(parameter.default) if isinstance(parameter.default, tuple) else parameter.default
+
+
 def pieces_listing(made: Made) -> Json:
-    """Pieces with outline (net, flattened to 0.05 mm), edges, darts; seams; figures."""
+    """Pieces with outline (net, flattened to 0.05 mm), edges, darts, features, levels; seams; figures."""
     pattern = made.pattern
     if pattern is None:
         return {"pieces": [], "seams": [], "figures": _figures(made)}
@@ -55,34 +84,85 @@ def pieces_listing(made: Made) -> Json:
             "label": piece.label,
             "outline": [[p.real, p.imag] for p in piece.polygon()],
             "cut_outline": [[p.real, p.imag] for p in made.cut_piece(piece.name).polygon()],
-            "edges": [
-                {"name": name, "length": edge.path.length, "role": edge.role,
-                 "allowance": allowance(made.document.finishing, piece, edge)}
-                for name, edge in piece.edge_names()
-            ],
-            "darts": [_dart(piece.legs(dart.name), dart.name) for dart in piece.darts],
-            "notches": [{"edge": n.run, "at": n.at, "double": n.double, "name": n.name} for n in piece.notches],
+            "edges": _edges(made, piece),
+            "darts": [_dart(piece, dart) for dart in piece.darts],
+            "features": [{"kind": f.kind, "name": f.name, "label": f.label, "lines": _lines(piece, f)}
+                         for f in piece.features if f.kind != "level"],
+            "levels": [{"name": f.name, "label": f.label, "length": level_length(piece, f), "points": _level_ends(piece, f)}
+                       for f in piece.features if f.kind == "level"],
+            "notches": [{"edge": n.edge, "at": piece.along(Spot(n.edge, n.u)), "u": n.u, "double": n.double, "name": n.name}
+                        for n in piece.notches],
+            "grain": {"from": [piece.grain.a.real, piece.grain.a.imag], "to": [piece.grain.b.real, piece.grain.b.imag],
+                      "kind": piece.grain.kind},
             "on_fold": bool(piece.fold),
             "cut": piece.cut,
             "pair": piece.pair,
+            "cuts": [{"cloth": c.cloth, "count": c.count, "how": "on the fold" if piece.fold else "pair" if piece.pair else "single"}
+                     for c in piece.cuts],
         }
         for piece in pattern.pieces
     ]  # fmt: skip
-    seams = []
+    return {"pieces": pieces, "seams": _seams(pattern), "figures": _figures(made)}
+
+
+def edges_of(piece: Piece) -> list[tuple[str, list[Edge]]]:
+    """The edges of a piece by id, darts inside them skipped: the parts of each in the maker's order."""
+    found: dict[tuple[str, str], list[Edge]] = {}
+    for key in piece.runs():
+        for edge in piece.run(key):
+            found.setdefault((edge.id, edge.finish), []).append(edge)
+    return [(name, parts) for (name, _), parts in found.items()]
+
+
+def _edges(made: Made, piece: Piece) -> list[Json]:
+    """Every edge of a piece with what it is; ``points`` run through its parts in the maker's order."""
+    found = []
+    for name, parts in edges_of(piece):
+        finish = parts[0].finish
+        role = finish if finish in ("hem", "fold", "opening", "slit") else "edge" if finish else "seam"
+        found.append({
+            "name": name, "label": parts[0].own.replace("_", " "), "length": sum(part.path.length for part in parts),
+            "role": role, "finish": finish, "parts": len(parts),
+            "allowance": allowance(made.document.finishing, piece, parts[0]),
+            "points": [[p.real, p.imag] for part in parts for p in part.walked.flattened()],
+        })  # fmt: skip
+    return found
+
+
+def _seams(pattern: Pattern) -> list[Json]:
+    found = []
     for seam in pattern.seams:
-        walked = walk(pattern, seam)
-        seams.append(
-            {"name": seam.name, "label": seam.label, "kind": seam.kind, "a": [str(ref) for ref in seam.a],
-             "b": [str(ref) for ref in seam.b], "length_a": walked.length_a, "length_b": walked.length_b,
-             "tolerance": seam.tolerance, "holds": walked.holds}
-        )  # fmt: skip
-    return {"pieces": pieces, "seams": seams, "figures": _figures(made)}
+        for layer in range(1, len(seam.layers)):
+            try:
+                walked = walk(pattern, seam, layer)
+            except CaddetError as error:
+                found.append({"name": seam.name, "label": seam.label, "kind": seam.joins[layer - 1].kind, "a": [], "b": [],
+                              "length_a": 0.0, "length_b": 0.0, "tolerance": seam.tolerance, "holds": False, "lost": str(error)})  # fmt: skip
+                continue
+            found.append(
+                {"name": seam.name, "letter": pattern.letter(seam.name), "label": seam.label, "kind": seam.joins[layer - 1].kind,
+                 "a": [str(part) for part in seam.layers[0]], "b": [str(part) for part in seam.layers[layer]],
+                 "length_a": walked.length_a, "length_b": walked.length_b,
+                 "tolerance": seam.tolerance, "holds": walked.holds}
+            )  # fmt: skip
+    return found
 
 
-def _dart(legs: tuple[int, complex, complex, complex], name: str) -> Json:
-    _, a, apex, b = legs
-    return {"name": name, "apex": [apex.real, apex.imag], "intake": abs(b - a), "length": abs(apex - (a + b) / 2),
-            "legs": [[a.real, a.imag], [b.real, b.imag]]}  # fmt: skip
+def _lines(piece: Piece, feature: Feature) -> list[list[list[float]]]:
+    return [[[p.real, p.imag] for p in path.flattened()] for path in piece.drawn(feature)]
+
+
+def _level_ends(piece: Piece, feature: Feature) -> list[list[float]]:
+    """The two outer points of a level."""
+    ends = [piece.where(end) for bit in feature.bits for end in (bit.a, bit.b)]
+    a, b = max(((p, q) for p in ends for q in ends), key=lambda pair: abs(pair[0] - pair[1]))
+    return [[a.real, a.imag], [b.real, b.imag]]
+
+
+def _dart(piece: Piece, dart: Dart) -> Json:
+    _, a, apex, b = piece.legs(dart.id)
+    return {"name": dart.id, "label": dart.label, "apex": [apex.real, apex.imag], "intake": abs(b - a), "pressed": dart.pressed,
+            "length": abs(apex - (a + b) / 2), "legs": [[a.real, a.imag], [b.real, b.imag]]}  # fmt: skip
 
 
 def _figures(made: Made) -> list[Json]:
@@ -100,14 +180,28 @@ def proof_listing(made: Made) -> Json:
             {"name": line.name, "kind": line.kind, "label": line.label, "value": line.value, "limit": line.limit,
              "holds": line.verdict != "fails", "accepted": bool(line.accepted), "reason": line.accepted,
              "verdict": line.verdict, "place": line.place,
-             "sentence": line.sentence, "remedies": [remedy.label for remedy in line.remedies]}
+             "sentence": line.sentence, "measures": line.measures, "remedies": [remedy.label for remedy in line.remedies]}
             for line in made.proof
         ]
     }  # fmt: skip
 
 
+def lays_listing(lays: Sequence[tuple[str, Cloth, LayPlan | str]]) -> Json:
+    """The lays of every cloth role, in order; the main one's values stand at the top level too.
+
+    A lay that can't be made is the reason why.
+    """
+    found = [
+        {"cloth": role, "cloth_name": cloth.name,
+         **(no_lay_listing(cloth, plan) if isinstance(plan, str) else lay_listing(plan))}
+        for role, cloth, plan in lays
+    ]  # fmt: skip
+    first = {key: value for key, value in found[0].items() if key not in ("cloth", "cloth_name")} if found else {}
+    return {**first, "lays": found}
+
+
 def lay_listing(plan: LayPlan) -> Json:
-    """The lay: x along the cloth, y across, on folded cloth from the fold."""
+    """A lay: x along the cloth, y across, on folded cloth from the fold."""
     return {
         "length": plan.length,
         "width": plan.width,
@@ -136,11 +230,11 @@ def csv_pieces(made: Made) -> str:
     writer.writerow(["what", "name", "mm"])
     if made.pattern is not None:
         for piece in made.pattern.pieces:
-            for name, edge in piece.edge_names():
-                writer.writerow(["edge", f"{piece.name}.{name}", f"{edge.path.length:.2f}"])
+            for name, parts in edges_of(piece):
+                writer.writerow(["edge", name, f"{sum(part.path.length for part in parts):.2f}"])
             for dart in piece.darts:
-                _, a, _, b = piece.legs(dart.name)
-                writer.writerow(["dart", f"{piece.name}.{dart.name}", f"{abs(b - a):.2f}"])
+                _, a, _, b = piece.legs(dart.id)
+                writer.writerow(["dart", dart.id, f"{abs(b - a):.2f}"])
     for name, sum_ in made.sums.items():
         writer.writerow(["figure", name, f"{sum_.value:.2f}"])
     for code, value in made.evaluated.measures.items():

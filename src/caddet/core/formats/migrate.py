@@ -14,6 +14,7 @@ from difflib import SequenceMatcher
 from typing import Any
 
 from caddet.core.errors import CaddetError, InputError
+from caddet.core.formats.migrate_names import names_and_places
 from caddet.core.pattern.ids import reference
 from caddet.core.recipe.document import SCHEMA
 
@@ -182,7 +183,11 @@ def _by_reference(exceptions: Raw) -> Raw:
     return found
 
 
-PROJECT: dict[int, Callable[[Raw, Sequence[str] | None], Raw]] = {1: _dated_sets, 2: _sources_and_steps}
+PROJECT: dict[int, Callable[[Raw, Sequence[str] | None], Raw]] = {
+    1: _dated_sets,
+    2: _sources_and_steps,
+    3: lambda raw, ids: names_and_places(raw),
+}
 
 
 def forward(raw: Raw, place: str, ids: Sequence[str] | None = None) -> Raw:

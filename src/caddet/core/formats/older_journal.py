@@ -1,4 +1,4 @@
-"""Journals of schema 1 and 2 taken over: whole documents, a line each, whose steps had no ids.
+"""Journals of earlier schemas taken over; those of schema 1 and 2 hold whole documents whose steps had no ids.
 
 The old file is only read and stays as it is. Every moment's steps get ids from one counter, so that a
 step keeps its id from moment to moment; in the moment that the project file holds they are the ids that
@@ -7,15 +7,16 @@ the file itself gets when it is migrated.
 
 from __future__ import annotations
 
+import copy
 from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from caddet.core.errors import InputError
+from caddet.core.errors import CaddetError, InputError
 from caddet.core.formats.changes import change
 from caddet.core.formats.files import make_folder, write_whole
-from caddet.core.formats.journal import BIGGEST_JOURNAL, Journal, journal_folder, journal_name, line_of
+from caddet.core.formats.journal import BIGGEST_JOURNAL, Chain, Journal, journal_folder, journal_name, line_of
 from caddet.core.formats.migrate import StepIds, forward, steps_of
 from caddet.core.formats.repair import repaired
 from caddet.core.formats.strict_json import canonical, read_json
@@ -36,6 +37,48 @@ class _Old:
 def older_journal_path(project: Path) -> Path:
     """Where the versions that wrote schema 1 and 2 kept the journal of a project."""
     return journal_folder() / f"{journal_name(project)}.jsonl"
+
+
+def schema_3_path(project: Path) -> Path:
+    """Where the version that wrote schema 3 kept the journal of a project."""
+    return journal_folder() / f"{journal_name(project)}.3.jsonl"
+
+
+def taken_over_from_3(old: Path, new: Path, *, write: bool = True) -> Journal:
+    """The journal at ``new``, written from that of schema 3 at ``old``: every moment that undo and redo reach.
+
+    Raises :class:`InputError` when it can't be read or the new one can't be written. What can't be read of a moment
+    is passed over.
+    """
+    before = Journal.read(old)
+    chain, journal = Chain(before.lines), Journal(new)
+    lines: list[bytes] = []
+    last: Any = None
+    for index, line in enumerate(before.lines):
+        try:
+            written = Written.of(repaired(forward(copy.deepcopy(chain.raw(index)), ""), "")[0])
+        except (CaddetError, KeyError, TypeError, AttributeError, ValueError):
+            continue
+        words: dict[str, Any] = {"edit": line.deed, "n": line.n, "is": written.token, "was": line.token}
+        words |= {"from": journal.moments[-1].token} if journal.moments else {}
+        words |= (
+            {"document": written.raw}
+            if last is None or journal.since > journal.whole
+            else {"change": change(last, written.raw)}
+        )
+        last = written.raw
+        lines.append(line_of(words))
+        journal.take(lines[-1])
+    if not lines:
+        return journal
+    here = before.moments[before.path[before.now]].n
+    if any(line.n == here for line in journal.lines):
+        lines.append(line_of({"now": here}))
+        journal.take(lines[-1])
+    if write:
+        make_folder(new.parent)
+        write_whole(new, b"".join(lines), private=True)
+    return journal
 
 
 def taken_over(old: Path, new: Path, token: str, *, write: bool = True) -> Journal:

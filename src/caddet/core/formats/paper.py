@@ -17,6 +17,8 @@ PAPERS: dict[str, tuple[float, float]] = {
     "A4": (210.0, 297.0), "A3": (297.0, 420.0), "A0": (841.0, 1189.0),
     "Letter": (215.9, 279.4), "Legal": (215.9, 355.6), "Tabloid": (279.4, 431.8),
 }  # fmt: skip
+# a fold line and a contour dart are drawn as what they are, other lines as marks
+_LAYERS: dict[str, Layer] = {"fold_line": "fold", "contour_dart": "dart"}
 ARROW = 8.0  # mm
 TEXT_SIZE = 6.0  # mm
 
@@ -59,12 +61,14 @@ def strokes_of(cut: CutPiece, lines: LineChoice = "both") -> list[Stroke]:
     for edge in piece.edges:
         if edge.dart:
             strokes.append(Stroke("dart", edge.path))
-        elif edge.role == "fold":
+        elif edge.finish == "fold":
             strokes.append(Stroke("fold", edge.path))
     if lines != "net":
         strokes += [Stroke("notch", Path((Line(a, b),))) for notch in cut.notches for a, b in notch.lines]
-    strokes += [Stroke("mark", part) for mark in piece.marks for part in mark.parts]
-    strokes += [Stroke("grain", path) for path in arrow(*piece.grain)]
+    strokes += [
+        Stroke(_LAYERS.get(feature.kind, "mark"), path) for feature in piece.features for path in piece.drawn(feature)
+    ]
+    strokes += [Stroke("grain", path) for path in arrow(piece.grain.a, piece.grain.b)]
     return strokes
 
 
@@ -94,8 +98,13 @@ def texts_of(cut: CutPiece) -> list[Text]:
         at = middle + 1j * step * (index - (len(labels) - 1) / 2)
         texts.append(Text(at, words, size * (1.3 if index == 0 else 1.0)))
     for edge in cut.piece.edges:
-        if edge.role == "fold":
+        if edge.finish == "fold":
             texts.append(Text(edge.path.point_at(edge.path.length / 2) + 14, "fold", TEXT_SIZE * 0.8))
+    for feature in cut.piece.features:
+        paths = cut.piece.drawn(feature) if feature.kind in ("fold_line", "pleat", "contour_dart") else []
+        if paths:
+            at = paths[0].point_at(paths[0].length * 0.8)
+            texts.append(Text(at - 1j * TEXT_SIZE * 0.5, feature.label, TEXT_SIZE * 0.6))
     return texts
 
 

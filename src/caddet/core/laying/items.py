@@ -15,9 +15,11 @@ import shapely
 from caddet.core.errors import CaddetError
 from caddet.core.finishing.finish import CutPiece
 from caddet.core.geometry.paths import area
-from caddet.core.geometry.segments import Motion, Point, dot, unit
+from caddet.core.geometry.segments import Motion, Point, cross, dot, unit
+from caddet.core.recipe.document import MAIN
 
 OUTLINE_TOLERANCE = 0.2  # mm, for laying only
+OFF_GRAIN = 0.05  # sine of the angle up to which a grain line counts as running along the fold
 
 
 class WontFit(CaddetError):
@@ -53,30 +55,33 @@ class Item:
         return abs(area(list(self.shapes[0].outline)))
 
 
-def open_items(cut: Sequence[CutPiece], nap: bool) -> list[Item]:
-    """Every piece opened out, once for each time it is cut; the second of a pair mirrored."""
+def open_items(cut: Sequence[CutPiece], nap: bool, role: str = MAIN) -> list[Item]:
+    """Every piece opened out, once for each time it is cut from the cloth of a role; the second of a pair mirrored."""
     items = []
     for piece in cut:
         outline = _unfolded(piece)
-        for number in range(piece.piece.cut):
+        for number in range(piece.piece.count_of(role)):
             mirrored = piece.piece.pair and number % 2 == 1
-            items.append(Item(piece.piece.name, _ways(outline, _grain(piece), nap, [mirrored])))
+            items.append(Item(piece.piece.name, _ways(outline, piece, nap, [mirrored])))
     return items
 
 
-def folded_items(cut: Sequence[CutPiece], nap: bool) -> list[Item]:
-    """Pieces for cloth folded lengthwise, wrong side out: two layers are cut at once."""
+def folded_items(cut: Sequence[CutPiece], nap: bool, role: str = MAIN) -> list[Item]:
+    """Pieces for cloth folded lengthwise, wrong side out: two layers are cut at once.
+
+    A half on a fold that its grain does not run along (a bias front) can't lie on the cloth's fold: it is opened out.
+    """
     items = []
     for piece in cut:
         net = piece.piece
-        grain = _grain(piece)
-        if net.fold:
+        count = net.count_of(role)
+        if net.fold and _along_fold(piece):
             half = Item(net.name, _on_fold(piece.polygon(OUTLINE_TOLERANCE), piece, nap), True, 2)
-            items += [half] * net.cut
+            items += [half] * count
             continue
-        ways = _ways(piece.polygon(OUTLINE_TOLERANCE), grain, nap, [False, True])
-        items += [Item(net.name, ways, layers=2)] * (net.cut // 2)
-        if net.cut % 2:
+        ways = _ways(_unfolded(piece), piece, nap, [False, True])
+        items += [Item(net.name, ways, layers=2)] * (count // 2)
+        if count % 2:
             doubled = Item(net.name, ways, layers=2)
             halves = _half_of_symmetric(piece, nap)
             items.append(Item(net.name, halves, True, 2, doubled) if halves else doubled)
@@ -84,8 +89,16 @@ def folded_items(cut: Sequence[CutPiece], nap: bool) -> list[Item]:
 
 
 def _grain(piece: CutPiece) -> Point:
-    a, b = piece.piece.grain
-    return unit(b - a)
+    """The direction of a piece that lies along the cloth."""
+    grain = piece.piece.grain
+    along = unit(grain.b - grain.a)
+    return along * 1j if grain.kind in ("across", "stretch") else along
+
+
+def _along_fold(piece: CutPiece) -> bool:
+    """Whether a piece's grain runs along its fold edge."""
+    edge = piece.piece.run(piece.piece.fold)[0].path
+    return abs(cross(unit(edge.end - edge.start), _grain(piece))) < OFF_GRAIN
 
 
 def _unfolded(piece: CutPiece) -> list[Point]:
@@ -103,8 +116,11 @@ def _unfolded(piece: CutPiece) -> list[Point]:
     return [complex(x, y) for x, y in shapely.get_coordinates(whole.exterior)[:-1]]
 
 
-def _ways(outline: list[Point], grain: Point, nap: bool, mirrors: list[bool]) -> tuple[Shape, ...]:
+def _ways(outline: list[Point], piece: CutPiece, nap: bool, mirrors: list[bool]) -> tuple[Shape, ...]:
     turns = [0.0] if nap else [0.0, 180.0]
+    if piece.piece.grain.kind == "any" and not nap:
+        turns = [0.0, 90.0, 180.0, 270.0]
+    grain = _grain(piece)
     return tuple(
         shape_of(outline, -math.degrees(cmath.phase(grain.conjugate() if mirrored else grain)) + turn, mirrored, turn)
         for mirrored in mirrors

@@ -12,6 +12,7 @@ from caddet.core.geometry.segments import Motion, Point
 from caddet.core.laying.items import Item, WontFit, folded_items, open_items
 from caddet.core.laying.raster import Layout, compacted, search
 from caddet.core.recipe.choices import Cloth, LayChoices
+from caddet.core.recipe.document import MAIN
 
 ROUND_UP = 50.0  # mm; shops cut to 5 cm, common practice
 
@@ -60,6 +61,12 @@ Progress = Callable[[LayProgress], None]
 Cancelled = Callable[[], bool]
 
 
+def roles_of(cut: Sequence[CutPiece]) -> tuple[str, ...]:
+    """The roles of cloth that these pieces are cut from, the main one first."""
+    found = dict.fromkeys(one.cloth for piece in cut for one in piece.piece.cuts)
+    return tuple(sorted(found, key=lambda role: role != MAIN))
+
+
 def to_buy(length: float, cloth: Cloth, choices: LayChoices) -> float:
     """The length to buy for a length needed: before shrinking, with the extra, rounded up to 5 cm."""
     needed = length / (1 - cloth.shrinkage) + choices.extra
@@ -71,27 +78,30 @@ def plan_lay(
     cloth: Cloth,
     choices: LayChoices,
     *,
+    role: str = MAIN,
     seconds: float = 4.0,
     seed: int = 1,
     most_tries: int = 400,
     progress: Progress = lambda report: None,
     cancelled: Cancelled = lambda: False,
 ) -> LayPlan:
-    """The better of the lays asked for. Stops at ``most_tries`` a lay, at ``seconds``, or when cancelled.
+    """The better of the lays asked for of what is cut from the cloth of a role.
+
+    Stops at ``most_tries`` a lay, at ``seconds``, or when cancelled.
 
     Raises :class:`WontFit` when no lay asked for takes all pieces.
     """
-    pieces = [piece for piece in cut if piece.piece.cloth == "main"]
+    pieces = [piece for piece in cut if piece.piece.count_of(role)]
     wanted = [False, True] if choices.fold == "better" else [choices.fold == "folded"]
     variants: list[tuple[bool, list[Item]]] = []
     for folded in wanted:
         if folded:
-            items = folded_items(pieces, cloth.nap)
+            items = folded_items(pieces, cloth.nap, role)
             variants.append((True, items))
             if any(item.alternative for item in items):
                 variants.append((True, [item.alternative or item for item in items]))
         else:
-            variants.append((False, open_items(pieces, cloth.nap)))
+            variants.append((False, open_items(pieces, cloth.nap, role)))
     plans: list[LayPlan] = []
     refusals: list[WontFit] = []
     for number, (folded, items) in enumerate(variants):

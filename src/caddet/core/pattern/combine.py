@@ -1,63 +1,92 @@
-"""Patterns of several sources brought together: names kept apart, seams lettered on."""
+"""Patterns of several sources brought together: names kept apart by the source's id in front of them."""
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Callable
 from dataclasses import replace
 
-from caddet.core.pattern.pattern import Pattern
-from caddet.core.pattern.seams import EdgeRef, Seam
-
-_LETTERS: tuple[str, ...] = (*"ABCDEFGHIJKLMNOPQRSTUVWXYZ", *(f"Z{n}" for n in range(10_000)))
-
-
-def free_letter(taken: Collection[str]) -> str:
-    """The first letter that no seam has yet."""
-    return next(letter for letter in _LETTERS if letter not in taken)
+from caddet.core.pattern.edges import Edge
+from caddet.core.pattern.features import Bit, End, Feature, Spot
+from caddet.core.pattern.ids import Reference
+from caddet.core.pattern.pattern import Fit, Pattern
+from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.promises import Across, FromFold, Girth, Measurement, Run
+from caddet.core.pattern.seams import Layer, Part
 
 
 def prefixed(pattern: Pattern, prefix: str) -> Pattern:
-    """The pattern with every piece's name below a prefix; what names a piece follows."""
-
-    def refs(side: tuple[EdgeRef, ...]) -> tuple[EdgeRef, ...]:
-        return tuple(replace(ref, piece=prefix + ref.piece) for ref in side)
-
-    return replace(
-        pattern,
-        pieces=tuple(replace(piece, name=prefix + piece.name) for piece in pattern.pieces),
-        seams=tuple(replace(seam, a=refs(seam.a), b=refs(seam.b)) for seam in pattern.seams),
-        closures=tuple(
-            replace(c, name=prefix + c.name, terms=tuple(replace(t, piece=prefix + t.piece) for t in c.terms))
-            for c in pattern.closures
-        ),
-        dimensions=(),  # figures stand on the pieces of the first source
-        shown=tuple(replace(one, piece=prefix + one.piece) for one in pattern.shown),
-    )
+    """The pattern with every name below a prefix; what names a thing follows."""
+    return _renamed(pattern, lambda name: prefix + name, prefix)
 
 
 def without_prefix(pattern: Pattern, prefix: str) -> Pattern:
-    """The pieces and seams below a prefix, under their own names again."""
-    pieces = tuple(
-        replace(piece, name=piece.name.removeprefix(prefix))
-        for piece in pattern.pieces
-        if piece.name.startswith(prefix)
+    """The pieces, seams and promises below a prefix, under their own names again."""
+    kept = replace(
+        pattern,
+        pieces=tuple(piece for piece in pattern.pieces if piece.made.startswith(prefix)),
+        seams=tuple(seam for seam in pattern.seams if seam.name.startswith(prefix)),
+        promises=tuple(one for one in pattern.promises if one.name.startswith(prefix)),
+        fits=(), shown=(),
+    )  # fmt: skip
+    return _renamed(kept, lambda name: name.removeprefix(prefix), "")
+
+
+def _renamed(pattern: Pattern, named: Callable[[str], str], source: str) -> Pattern:
+    def ref(one: Reference) -> Reference:
+        return replace(one, name=named(one.name))
+
+    def layer(parts: Layer) -> Layer:
+        return tuple(Part(ref(p.ref), p.backwards, p.low, p.high) for p in parts)
+
+    def measured(one: Measurement) -> Measurement:
+        match one:
+            case Run():
+                return replace(one, ref=ref(one.ref))
+            case Girth():
+                return replace(one, source=source)
+            case Across():
+                return replace(one, piece=named(one.piece))
+            case FromFold():
+                return replace(one, piece=named(one.piece), spot=Spot(named(one.spot.edge), one.spot.u))
+
+    def fit(one: Fit) -> Fit:
+        solve = one.solve
+        return replace(
+            one, piece=named(one.piece), edges=tuple(map(layer, one.edges)), made=_piece(one.made, named),
+            solve=lambda lengths: _piece(solve(lengths), named),
+        )  # fmt: skip
+
+    return Pattern(
+        tuple(_piece(piece, named) for piece in pattern.pieces),
+        tuple(replace(s, name=named(s.name), layers=tuple(map(layer, s.layers))) for s in pattern.seams),
+        tuple(replace(p, name=named(p.name), of=tuple(map(measured, p.of))) for p in pattern.promises),
+        tuple(map(fit, pattern.fits)),
+        tuple(replace(s, piece=named(s.piece)) for s in pattern.shown),
+        tuple(replace(m, promise=named(m.promise)) for m in pattern.meant),
     )
-    return Pattern(pieces)
+
+
+def _piece(piece: Piece, named: Callable[[str], str]) -> Piece:
+    def end(one: End) -> End:
+        return Spot(named(one.edge), one.u) if isinstance(one, Spot) else one
+
+    def edge(one: Edge) -> Edge:
+        return replace(one, name=named(one.name), dart=named(one.dart) if one.dart else "")
+
+    def feature(one: Feature) -> Feature:
+        return replace(one, name=named(one.name), bits=tuple(Bit(end(b.a), end(b.b)) for b in one.bits))
+
+    return replace(
+        piece, made=named(piece.made), edges=tuple(map(edge, piece.edges)), also=tuple(map(named, piece.also)),
+        darts=tuple(replace(d, name=named(d.name)) for d in piece.darts), features=tuple(map(feature, piece.features)),
+        notches=tuple(replace(n, edge=named(n.edge)) for n in piece.notches), figures=(),
+    )  # fmt: skip
 
 
 def beside(pattern: Pattern, more: Pattern) -> Pattern:
-    """Both patterns as one; seams of the second take the next free letters."""
-    taken = {seam.name for seam in pattern.seams}
-    seams: list[Seam] = []
-    for seam in more.seams:
-        name = seam.name if seam.name not in taken else free_letter(taken)
-        taken.add(name)
-        seams.append(replace(seam, name=name))
+    """Both patterns as one."""
     return replace(
-        pattern,
-        pieces=(*pattern.pieces, *more.pieces),
-        seams=(*pattern.seams, *seams),
-        closures=(*pattern.closures, *more.closures),
-        findings=(*pattern.findings, *more.findings),
-        shown=(*pattern.shown, *more.shown),
-    )
+        pattern, pieces=(*pattern.pieces, *more.pieces), seams=(*pattern.seams, *more.seams),
+        promises=(*pattern.promises, *more.promises), fits=(*pattern.fits, *more.fits),
+        shown=(*pattern.shown, *more.shown), meant=(*pattern.meant, *more.meant),
+    )  # fmt: skip

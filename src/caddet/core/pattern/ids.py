@@ -18,7 +18,7 @@ LONGEST_NAME = 120
 MOST_MARKS = 40
 
 _NAME = r"[A-Za-z0-9_]+(?:\.[A-Za-z0-9_]+)*"
-_MARK = r"s[0-9]{1,9}(?:\.[12]|[ab])?"
+_MARK = r"s[0-9]{1,9}(?:\.[0-9]{1,3}|[ab])?"
 _REFERENCE = re.compile(rf"(?P<name>{_NAME})(?:\[(?P<marks>{_MARK}(?:,{_MARK})*)\])?(?P<other>')?", re.ASCII)
 
 
@@ -33,6 +33,20 @@ class Reference:
     def __str__(self) -> str:
         marks = f"[{','.join(sorted(self.marks))}]" if self.marks else ""
         return f"{self.name}{marks}{chr(39) if self.mirrored else ''}"
+
+    @property
+    def key(self) -> str:
+        """The name of the thing itself, with the stroke of the other side: ``front.side'``."""
+        return f"{self.name}'" if self.mirrored else self.name
+
+    def finds(self, key: str, marks: frozenset[str]) -> bool:
+        """Whether a thing of that key and marks is meant."""
+        return key == self.key and self.marks <= marks
+
+    @property
+    def plain(self) -> Reference:
+        """The same without marks: the whole run, wherever it went."""
+        return Reference(self.name, frozenset(), self.mirrored)
 
     @property
     def piece(self) -> str:
@@ -55,6 +69,23 @@ def reference(text: str) -> Reference:
             f"“{' '.join(text[:60].split())}” does not name an edge or piece; expected one such as front.side"
         )
     return Reference(match["name"], marks, match["other"] is not None)
+
+
+def id_of(key: str, marks: frozenset[str]) -> str:
+    """How one thing is told from all others: its key and all its marks, as text."""
+    if not marks:
+        return key
+    return f"{key.removesuffix(chr(39))}[{','.join(sorted(marks))}]{chr(39) if key.endswith(chr(39)) else ''}"
+
+
+def other_side(key: str) -> str:
+    """The key of the mirrored counterpart."""
+    return key.removesuffix("'") if key.endswith("'") else f"{key}'"
+
+
+def own_name(key: str) -> str:
+    """The last part of a key, without stroke: ``side`` of ``front.side'``."""
+    return key.removesuffix("'").rpartition(".")[2]
 
 
 def canonical(text: str) -> str:

@@ -1,61 +1,20 @@
-"""A pattern: pieces, the seams between them, and the closures the block promises."""
+"""A pattern: pieces, the seams between them, what it promises, and what was fitted to what."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass, replace
-from typing import Literal
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass, field, replace
+from typing import Any, Literal
 
-from caddet.core.errors import CaddetError, Finding
-from caddet.core.geometry.segments import Motion, Point
+from caddet.core.errors import CaddetError
+from caddet.core.geometry.paths import Path
+from caddet.core.geometry.segments import Motion
+from caddet.core.pattern.edges import SAME, Edge
+from caddet.core.pattern.features import Spot
+from caddet.core.pattern.ids import Reference, own_name, reference
 from caddet.core.pattern.piece import Piece
-from caddet.core.pattern.seams import Seam
-
-
-@dataclass(frozen=True, slots=True)
-class Term:
-    """``times`` × the length of a run, or of a mark inside, of a piece."""
-
-    piece: str
-    run: str
-    times: float = 1.0
-    mark: bool = False
-
-
-@dataclass(frozen=True, slots=True)
-class Closure:
-    """An equality the block promises: the terms, measured on the pattern, add up to ``target`` mm."""
-
-    name: str
-    label: str
-    terms: tuple[Term, ...]
-    target: float
-    why: str = ""
-
-    def measured(self, pattern: Pattern) -> float:
-        """The sum of the terms on this pattern, in mm."""
-        total = 0.0
-        for term in self.terms:
-            piece = pattern.piece(term.piece)
-            if term.mark:
-                mark = piece.mark(term.run)
-                if mark is None:
-                    raise CaddetError(f"{piece.name} has no line “{term.run}”")
-                total += term.times * mark.length
-            else:
-                total += term.times * piece.run_length(term.run)
-        return total
-
-
-@dataclass(frozen=True, slots=True)
-class Dimension:
-    """Where a figure stands on the table: along a line of a piece, in the piece's coordinates."""
-
-    figure: str
-    piece: str
-    a: Point
-    b: Point
-
+from caddet.core.pattern.promises import Meant, Promise
+from caddet.core.pattern.seams import Join, Layer, Part, Seam
 
 STILL = Motion()
 LEFT_OF_MIDDLE, RIGHT_OF_MIDDLE = (-1e5, 0.0), (0.0, 1e5)
@@ -63,10 +22,11 @@ LEFT_OF_MIDDLE, RIGHT_OF_MIDDLE = (-1e5, 0.0), (0.0, 1e5)
 
 @dataclass(frozen=True, slots=True)
 class Shown:
-    """How a piece stands in a line drawing of the garment: from the front or the back, moved, on one
-    side of the body or (``both``) mirrored to the other as well. The middle of the body is at x = 0.
-    ``clip`` shows only what lies between two x of the piece's own, as of a sleeve lying folded; ``squeeze``
-    draws it narrower, as it is when gathered.
+    """How a piece (and every part cut from it) stands in a line drawing of the garment.
+
+    From the front or the back, moved from the frame of the piece, on one side of the body or (``both``) mirrored
+    to the other as well. The middle of the body is at x = 0. ``clip`` shows only what lies between two x of the
+    piece's frame, as of a sleeve lying folded; ``squeeze`` draws it narrower, as it is when gathered.
     """
 
     view: Literal["front", "back"]
@@ -78,61 +38,235 @@ class Shown:
 
 
 @dataclass(frozen=True, slots=True)
-class Pattern:
-    """Net pieces with their seams, closures and the places of figures.
+class Fit:
+    """A piece that was solved to other edges: it is solved again when their lengths change.
 
-    ``solved`` are the figures that were found by solving (name, mm), ``findings`` what the draft
-    remarks, ``shown`` how the pieces make up a line drawing.
+    ``edges`` are layers of the neighbours, ``lengths`` what each measured when it was solved (mm), ``made`` the
+    piece as it was solved, ``solve`` gives it anew for other lengths, under the same names.
     """
 
-    pieces: tuple[Piece, ...]
+    piece: str
+    edges: tuple[Layer, ...]
+    lengths: tuple[float, ...]
+    made: Piece
+    solve: Callable[[tuple[float, ...]], Piece] = field(compare=False, repr=False)
+    label: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Fragment:
+    """A stretch of one edge of one piece: between two distances along the edge's path, in walking order.
+
+    ``imagined``: the counterpart of a half, which exists only in thought.
+    """
+
+    piece: Piece
+    index: int
+    low: float
+    high: float
+    backwards: bool
+    imagined: bool = False
+
+    @property
+    def edge(self) -> Edge:
+        """The edge it is a stretch of."""
+        return self.piece.edges[self.index]
+
+    @property
+    def length(self) -> float:
+        """Its length in mm."""
+        return self.high - self.low
+
+    def path(self) -> Path:
+        """Its path in walking direction, in the piece's frame (mirrored in x when imagined)."""
+        path = self.edge.path.between(self.low, self.high) or self.edge.path
+        path = path.reversed() if self.backwards else path
+        return path.moved(Motion(mirror=True)) if self.imagined else path
+
+
+@dataclass(frozen=True)
+class Pattern:
+    """Net pieces with their seams, promises and fits; ``shown``: how they make up a line drawing."""
+
+    pieces: tuple[Piece, ...] = ()
     seams: tuple[Seam, ...] = ()
-    closures: tuple[Closure, ...] = ()
-    dimensions: tuple[Dimension, ...] = ()
-    solved: tuple[tuple[str, float], ...] = ()
-    findings: tuple[Finding, ...] = ()
+    promises: tuple[Promise, ...] = ()
+    fits: tuple[Fit, ...] = ()
     shown: tuple[Shown, ...] = ()
+    meant: tuple[Meant, ...] = ()
+    _memo: dict[Any, Any] = field(default_factory=dict, init=False, compare=False, repr=False)
+
+    # --- finding things ---------------------------------------------------------------------------
 
     def piece(self, name: str) -> Piece:
+        """The one piece of a name. Raises :class:`CaddetError` when there is none."""
         for piece in self.pieces:
             if piece.name == name:
                 return piece
+        found = self.pieces_meant(reference(name))
+        if len(found) == 1:
+            return found[0]
+        if found:
+            raise CaddetError(f"“{name}” has been cut into {', '.join(p.name for p in found)}")
         raise CaddetError(f"there is no piece “{name}”; there are {', '.join(p.name for p in self.pieces)}")
 
     def has(self, name: str) -> bool:
+        """Whether there is a piece of exactly that name."""
         return any(piece.name == name for piece in self.pieces)
 
+    def pieces_meant(self, ref: Reference) -> list[Piece]:
+        """Every piece that a reference finds; of a half, the counterpart that exists only in thought is its own."""
+        found = [piece for piece in self.pieces if piece.is_meant(ref)]
+        if not found and ref.mirrored:
+            found = [piece for piece in self.pieces if piece.is_meant(replace(ref, mirrored=False)) and piece.worn == 2]
+        return found
+
     def seam(self, name: str) -> Seam:
+        """A seam by its name. Raises :class:`CaddetError` when there is none."""
         for seam in self.seams:
             if seam.name == name:
                 return seam
         raise CaddetError(f"there is no seam “{name}”; there are {', '.join(s.name for s in self.seams)}")
 
-    def with_piece(self, changed: Piece) -> Pattern:
-        return replace(self, pieces=tuple(changed if p.name == changed.name else p for p in self.pieces))
+    def letter(self, name: str) -> str:
+        """The letter that a seam is shown with: A, B … Z, A2 … in the order of the seams."""
+        number = next((i for i, seam in enumerate(self.seams) if seam.name == name), 0)
+        return chr(65 + number % 26) + (str(number // 26 + 1) if number >= 26 else "")
 
-    def change(self, name: str, verb: Callable[[Piece], Piece]) -> Pattern:
-        return self.with_piece(verb(self.piece(name)))
+    def edges(self, ref: Reference) -> list[tuple[int, int]]:
+        """Every edge that a reference finds, as (piece, edge), in the maker's order, wherever it went."""
+        table = self._kept("edges", self._by_key)
+        found: list[tuple[int, int]] = table.get(ref.key, [])
+        if not ref.marks:
+            return list(found)
+        return [(p, e) for p, e in found if ref.marks <= self.pieces[p].edges[e].marks]
+
+    def _by_key(self) -> Mapping[str, list[tuple[int, int]]]:
+        table: dict[str, list[tuple[float, int, int]]] = {}
+        for p, piece in enumerate(self.pieces):
+            for e, edge in enumerate(piece.edges):
+                table.setdefault(edge.name, []).append((edge.pairs[0][1] + edge.pairs[-1][1], p, e))
+        return {key: [(p, e) for _, p, e in sorted(found)] for key, found in table.items()}
+
+    def _kept(self, key: Any, work: Callable[[], Any]) -> Any:
+        if key not in self._memo:
+            self._memo[key] = work()
+        return self._memo[key]
+
+    def fragments(self, part: Part) -> list[Fragment]:
+        """The stretches of a part of a seam's layer, in walking order; none when the reference is lost."""
+        found: list[Fragment] = self._kept(part, lambda: self._fragments(part))
+        return found
+
+    def _fragments(self, part: Part) -> list[Fragment]:
+        found, imagined = self.edges(part.ref), False
+        if not found and part.ref.mirrored:
+            found, imagined = self.edges(replace(part.ref, mirrored=False)), True
+        fragments: list[Fragment] = []
+        for p, e in found:
+            piece = self.pieces[p]
+            edge = piece.edges[e]
+            low, high = _within(edge, part.low, part.high)
+            if high - low > SAME:
+                fragments.append(Fragment(piece, e, low, high, edge.backwards != part.backwards, imagined))
+        return fragments[::-1] if part.backwards else fragments
+
+    def layer_fragments(self, layer: Iterable[Part]) -> list[Fragment]:
+        """The stretches of a whole layer, in walking order. Raises :class:`CaddetError` for a lost part."""
+        found: list[Fragment] = []
+        for one in layer:
+            fragments = self.fragments(one)
+            if not fragments:
+                raise CaddetError(f"there is no edge “{one.ref}” here")
+            found += fragments
+        return found
+
+    def length(self, layer: Iterable[Part]) -> float:
+        """How long a layer is along its stitch lines, darts left out and pleats folded, in mm."""
+        return sum(self._part_length(one) for one in layer)
+
+    def _part_length(self, part: Part) -> float:
+        fragments = self.fragments(part)
+        if not fragments:
+            raise CaddetError(f"there is no edge “{part.ref}” here")
+        found: float = self._kept(("length", part), lambda: sum(f.length for f in fragments) - _pleated(fragments))
+        return found
+
+    # --- seams and edges --------------------------------------------------------------------------
+
+    def sewn(self) -> Mapping[tuple[int, int], list[tuple[Seam, int]]]:
+        """For each (piece, edge) the seams it is in, with the number of the layer."""
+        found: Mapping[tuple[int, int], list[tuple[Seam, int]]] = self._kept("sewn", self._sewn)
+        return found
+
+    def _sewn(self) -> Mapping[tuple[int, int], list[tuple[Seam, int]]]:
+        table: dict[tuple[int, int], list[tuple[Seam, int]]] = {}
+        number = {id(piece): p for p, piece in enumerate(self.pieces)}
+        for seam in self.seams:
+            for layer, parts in enumerate(seam.layers):
+                for one in parts:
+                    for fragment in self.fragments(one):
+                        table.setdefault((number[id(fragment.piece)], fragment.index), []).append((seam, layer))
+                    other = replace(one, ref=replace(one.ref, mirrored=not one.ref.mirrored))
+                    if not seam.one_sided and self.edges(other.ref):  # a seam holds for both sides of the body
+                        for fragment in self.fragments(other):
+                            table.setdefault((number[id(fragment.piece)], fragment.index), []).append((seam, layer))
+        return table
+
+    # --- the same pattern, otherwise --------------------------------------------------------------
+
+    def with_piece(self, changed: Piece, instead_of: str = "") -> Pattern:
+        """The pattern with one piece in place of the one of its name (or another's)."""
+        name = instead_of or changed.name
+        return replace(self, pieces=tuple(changed if p.name == name else p for p in self.pieces))
+
+    def with_seam(self, changed: Seam) -> Pattern:
+        """The pattern with one seam in place of the one of its name, or as a new one."""
+        if any(seam.name == changed.name for seam in self.seams):
+            return replace(self, seams=tuple(changed if s.name == changed.name else s for s in self.seams))
+        return replace(self, seams=(*self.seams, changed))
 
 
-Fate = Literal["kept", "changed", "split", "made", "removed"]
+def _within(edge: Edge, low: float, high: float) -> tuple[float, float]:
+    """The distances along an edge's path between which its positions lie in a span."""
+    whole = edge.path.length
+    if low <= edge.low + SAME and high >= edge.high - SAME:
+        return 0.0, whole
+    if high <= edge.low or low >= edge.high:
+        return 0.0, 0.0
+    ends = [edge.share_at(min(max(u, edge.low), edge.high)) or 0.0 for u in (low, high)]
+    return min(ends) * whole, max(ends) * whole
 
 
-def provenance(before: Pattern, after: Pattern) -> dict[str, Fate]:
-    """What became of each edge run, as ``piece.run``, from one pattern to the next."""
-    fates: dict[str, Fate] = {}
-    for piece in before.pieces:
-        for run in piece.runs():
-            key = f"{piece.name}.{run}"
-            if not after.has(piece.name) or run not in after.piece(piece.name).runs():
-                fates[key] = "removed"
+def _pleated(fragments: list[Fragment]) -> float:
+    """What pleats on these stretches fold away, in mm."""
+    total = 0.0
+    seen: set[tuple[str, str]] = set()
+    for fragment in fragments:
+        piece = fragment.piece
+        for feature in piece.features:
+            if feature.kind != "pleat" or (piece.name, feature.name) in seen:
                 continue
-            old, new = piece.run(run), after.piece(piece.name).run(run)
-            if [edge.path for edge in old] == [edge.path for edge in new]:
-                fates[key] = "kept"
-            else:
-                fates[key] = "split" if len(new) > len(old) else "changed"
-    for piece in after.pieces:
-        for run in piece.runs():
-            fates.setdefault(f"{piece.name}.{run}", "made")
-    return fates
+            ends = [bit.a for bit in feature.bits]
+            if all(isinstance(end, Spot) and end.edge == fragment.edge.name for end in ends) and all(
+                piece.holds_spot(end) for end in ends
+            ):
+                seen.add((piece.name, feature.name))
+                total += abs(piece.along(ends[1]) - piece.along(ends[0]))  # type: ignore[arg-type]
+    return total
+
+
+def label_of(pattern: Pattern, ref: Reference | str) -> str:
+    """What a maker calls an edge or piece: ``front side``."""
+    ref = reference(ref) if isinstance(ref, str) else ref
+    other = ", the other side's" if ref.mirrored else ""
+    found = pattern.edges(ref)
+    if found:
+        piece, _ = found[0]
+        return f"{pattern.pieces[piece].label.lower()} {own_name(ref.name).replace('_', ' ')}{other}"
+    return f"{own_name(ref.name).replace('_', ' ')}{other}"
+
+
+__all__ = [
+    "LEFT_OF_MIDDLE", "RIGHT_OF_MIDDLE", "Fit", "Fragment", "Join", "Meant", "Pattern", "Promise", "Shown", "label_of",
+]  # fmt: skip

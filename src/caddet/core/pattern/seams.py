@@ -1,75 +1,101 @@
-"""Seams: two sides that must meet, each an ordered list of edge runs."""
+"""Seams: two or more layers that are sewn together, each an ordered list of parts of edges."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from typing import Literal, Protocol
+from dataclasses import dataclass, replace
+from typing import Literal
 
-from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.ids import Reference, reference
 
-SeamKind = Literal["plain", "eased", "gathered", "pleated", "stretched"]
+JoinKind = Literal["plain", "eased", "gathered", "pleated", "stretched"]
 TOLERANCE = 3.0  # mm, ⅛": "seams of a traced pattern may differ by", common practice
 
 
-class Pieces(Protocol):
-    """Anything that gives pieces by name; a Pattern does."""
+@dataclass(frozen=True, slots=True)
+class Part:
+    """Part of a seam's layer: edges by reference, between two positions on the run as its maker drew it.
 
-    def piece(self, name: str) -> Piece: ...
+    ``backwards``: walked against the maker's direction. Spans are half-open; only one up to 1 has its end.
+    """
+
+    ref: Reference
+    backwards: bool = False
+    low: float = 0.0
+    high: float = 1.0
+
+    def __str__(self) -> str:
+        return str(self.ref)
+
+
+def part(text: str, *, backwards: bool = False, mirrored: bool = False) -> Part:
+    """A part from the text of a reference; ``mirrored`` means the other side's."""
+    ref = reference(text)
+    return Part(replace(ref, mirrored=True) if mirrored else ref, backwards)
+
+
+Layer = tuple[Part, ...]
 
 
 @dataclass(frozen=True, slots=True)
-class EdgeRef:
-    """One run of one piece as part of a seam's side.
+class Join:
+    """How a further layer meets the first one.
 
-    ``backwards``: walked against the outline's order. ``mirrored``: the other half or the other of
-    a pair is meant.
+    ``amount`` is what it is longer on purpose: mm for eased and pleated, a ratio for gathered and stretched.
     """
 
-    piece: str
-    run: str
-    backwards: bool = False
-    mirrored: bool = False
+    kind: JoinKind = "plain"
+    amount: float = 0.0
 
-    def __str__(self) -> str:
-        return f"{self.piece}.{self.run}"
+    def wanted(self, length: float) -> float:
+        """How long this layer is meant to be, in mm, for this length of the first one."""
+        if self.kind in ("eased", "pleated"):
+            return length + self.amount
+        if self.kind in ("gathered", "stretched"):
+            return length * self.amount
+        return length
 
 
 @dataclass(frozen=True, slots=True)
 class Seam:
-    """A seam with its letter, two sides, kind and what is intended.
+    """A seam: its name, what a maker calls it, its layers, and how each further layer meets the first.
 
-    ``amount`` is what side B is longer than side A on purpose: mm for eased and pleated, a ratio for
-    gathered and stretched. ``corners``: the lines that cross this seam are meant to turn there.
+    ``corners``: the lines that cross this seam are meant to turn there. ``one_sided``: only on one side of the
+    body, not on both. Its letter is not kept; it is worked out for showing (:meth:`Pattern.letter`).
     """
 
     name: str
     label: str
-    a: tuple[EdgeRef, ...]
-    b: tuple[EdgeRef, ...]
-    kind: SeamKind = "plain"
-    amount: float = 0.0
+    layers: tuple[Layer, ...]
+    joins: tuple[Join, ...] = (Join(),)
     tolerance: float = TOLERANCE
     corners: bool = False
+    one_sided: bool = False
+    sewn: str = ""
 
-    def length_a(self, pattern: Pieces) -> float:
-        return side_length(pattern, self.a)
+    @property
+    def a(self) -> Layer:
+        """The first layer."""
+        return self.layers[0]
 
-    def length_b(self, pattern: Pieces) -> float:
-        return side_length(pattern, self.b)
+    @property
+    def b(self) -> Layer:
+        """The second layer."""
+        return self.layers[1]
 
-    def wanted_b(self, length_a: float) -> float:
-        """How long side B is meant to be, in mm, for this length of side A."""
-        if self.kind in ("eased", "pleated"):
-            return length_a + self.amount
-        if self.kind in ("gathered", "stretched"):
-            return length_a * self.amount
-        return length_a
+    @property
+    def kind(self) -> JoinKind:
+        """How the second layer meets the first."""
+        return self.joins[0].kind
 
-    def off(self, pattern: Pieces) -> float:
-        """By how many mm side B is longer than it is meant to be."""
-        return self.length_b(pattern) - self.wanted_b(self.length_a(pattern))
+    @property
+    def amount(self) -> float:
+        """What the second layer is longer on purpose (mm, or a ratio)."""
+        return self.joins[0].amount
 
+    def parts(self) -> tuple[Part, ...]:
+        """The parts of all layers."""
+        return tuple(part for layer in self.layers for part in layer)
 
-def side_length(pattern: Pieces, side: tuple[EdgeRef, ...]) -> float:
-    """The length of a seam's side along its stitch lines, in mm."""
-    return sum(pattern.piece(ref.piece).run_length(ref.run) for ref in side)
+    def closes(self) -> bool:
+        """Whether it joins an edge to its own counterpart, as a centre seam does."""
+        return len(self.layers) == 2 and [p.ref.name for p in self.a] == [p.ref.name for p in self.b]

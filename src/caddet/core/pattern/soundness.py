@@ -7,7 +7,8 @@ from functools import lru_cache
 
 import shapely
 
-from caddet.core.pattern.piece import Edge, Piece
+from caddet.core.pattern.edges import Edge
+from caddet.core.pattern.piece import Piece
 
 SMALLEST = 200.0  # mm², less is a slip and not a piece
 FLAT_ENOUGH = 0.2  # mm

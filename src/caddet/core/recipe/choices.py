@@ -32,6 +32,14 @@ class Cloth(BaseModel):
     price: float = Field(default=0.0, ge=0, le=100_000, description="for one metre")
 
 
+# what a role is cut from while no cloth is chosen for it; widths from memory of common practice
+USUAL = {
+    "interfacing": Cloth(name="Interfacing", width=900.0, shrinkage=0.0),
+    "lining": Cloth(name="Lining", width=1400.0, weight="light", drape="soft"),
+    "rib": Cloth(name="Rib", width=800.0, kind="knit", stretch=0.6, stretch_along=0.2),
+}
+
+
 class LayChoices(BaseModel):
     """How the cloth is laid, the gap between pieces, and what is bought over."""
 

@@ -9,11 +9,11 @@ from pydantic import FailFast, Field
 
 from caddet.core.body.person import Person
 from caddet.core.errors import CaddetError
-from caddet.core.recipe.choices import Allowance, Cloth, Finishing, LayChoices
+from caddet.core.recipe.choices import USUAL, Allowance, Cloth, Finishing, LayChoices
 from caddet.core.recipe.entries import BlockSource, Lengths, Outline, OutlineSource, Source, StepEntry
 from caddet.core.recipe.values import Frozen, Plain, Ref, Value, as_value
 
-SCHEMA: Final = 3
+SCHEMA: Final = 4
 MOST_STEPS = 500
 MOST_SOURCES = 20
 MOST_NAMED = 5000
@@ -152,7 +152,7 @@ class LogEntry(Frozen):
 class Document(Frozen):
     """A project. Immutable: every edit makes a new one."""
 
-    schema_version: Literal[3] = SCHEMA
+    schema_version: Literal[4] = SCHEMA
     title: str = Field(min_length=1, max_length=120)
     people: Annotated[tuple[Person, ...], FailFast()] = Field(min_length=1, max_length=10_000)
     wearer: str
@@ -212,9 +212,15 @@ class Document(Frozen):
         return self.cloth_for(MAIN)
 
     def cloth_for(self, role: str) -> Cloth:
-        """The cloth of a role; the main one where the role has none of its own."""
+        """The cloth of a role; where none is chosen for it the usual one, or else the main."""
+        if role not in self.roles and role in USUAL:
+            return USUAL[role]
         name = self.roles.get(role, self.cloth)
         return next(cloth for cloth in self.cloths if cloth.name == name)
+
+    def lay_for(self, role: str) -> LayChoices:
+        """How the cloth of a role is laid; like the main one where nothing was chosen."""
+        return self.lays.get(role, self.lay)
 
     @property
     def lay(self) -> LayChoices:

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections import OrderedDict
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from hashlib import blake2b
 
 from caddet.core.body.estimates import Estimate
@@ -19,10 +19,12 @@ from caddet.core.figures.language import Quantity
 from caddet.core.figures.sums import Sum
 from caddet.core.pattern.combine import beside, prefixed
 from caddet.core.pattern.pattern import Pattern
+from caddet.core.recipe.context import Context
 from caddet.core.recipe.document import Document
 from caddet.core.recipe.entries import BlockSource, OutlineSource, StepEntry
+from caddet.core.recipe.losses import why_lost
 from caddet.core.recipe.registry import block_named
-from caddet.core.recipe.stages import SourceOutcome, StepOutcome, do_step, draft_block, shape_faults, take_outlines
+from caddet.core.recipe.stages import SourceOutcome, StepOutcome, do_step, draft_block, take_outlines
 
 NOTHING_TO_BEGIN_WITH = "This garment has no block and no outlines to begin with. Choose a block in Plan."
 
@@ -90,10 +92,10 @@ def evaluate(document: Document, person: Person | None = None, cache: StageCache
     pattern: Pattern | None = None
     drafted: Pattern | None = None
     names: Mapping[str, Quantity] = {}
+    context = Context()
     findings: list[Finding] = []
     sources: list[SourceOutcome] = []
     outcomes: list[StepOutcome] = []
-    told: set[str] = set()  # pieces whose shape a source has told of
     for stage in document.recipe.stages():
         if isinstance(stage, StepEntry):
             if pattern is None:
@@ -101,20 +103,25 @@ def evaluate(document: Document, person: Person | None = None, cache: StageCache
             token = blake2b(token + stage.token, digest_size=16).digest()
             outcome = cache.get(token)
             if not isinstance(outcome, StepOutcome):
-                outcome = do_step(stage, pattern, names)
+                outcome = do_step(stage, pattern, context)
                 cache.put(token, outcome)
             if outcome.stuck:
                 place = f"recipe[{stage.id}]" + (f".{outcome.parameter}" if outcome.parameter else "")
-                findings.append(Finding("step.stuck", outcome.stuck, place, "look"))
+                sentence = outcome.stuck
+                if outcome.lost is not None:
+                    why = why_lost(outcome.lost, document.recipe, drafted, outcomes, len(outcomes))
+                    sentence = f"{outcome.stuck.partition(':')[0]}: {why}"
+                    outcome = replace(outcome, stuck=sentence)
+                findings.append(Finding("step.stuck", sentence, place, "look"))
+            findings += outcome.findings
             pattern = outcome.pattern
             outcomes.append(outcome)
             continue
         if not stage.on:
             continue
-        token, made = _source(stage, document, person, token, cache)
+        token, made = _source(stage, document, person, token, cache, pattern)
         findings += made.findings
         prefix = f"{stage.id}_" if pattern is not None else ""
-        told |= {prefix + finding.place for finding in made.findings if finding.code == "draft.shape"}
         if made.pattern is not None:
             fresh = prefixed(made.pattern, prefix) if prefix else made.pattern
             pattern = fresh if pattern is None else beside(pattern, fresh)
@@ -123,11 +130,10 @@ def evaluate(document: Document, person: Person | None = None, cache: StageCache
                 if names
                 else made.names
             )
+            context = replace(made.context if not sources else context, names=names)
         sources.append(made)
         if not outcomes:
             drafted = pattern
-    if drafted is not None:
-        findings += shape_faults(drafted, outcomes, told)
     if not sources:
         findings.append(Finding("draft", NOTHING_TO_BEGIN_WITH, "recipe", "stops"))
     first = sources[0] if sources else take_outlines(OutlineSource())
@@ -136,7 +142,12 @@ def evaluate(document: Document, person: Person | None = None, cache: StageCache
 
 
 def _source(
-    source: BlockSource | OutlineSource, document: Document, person: Person, token: bytes, cache: StageCache
+    source: BlockSource | OutlineSource,
+    document: Document,
+    person: Person,
+    token: bytes,
+    cache: StageCache,
+    before: Pattern | None,
 ) -> tuple[bytes, SourceOutcome]:
     """What a source gives on this body and cloth, with the token of that."""
     if isinstance(source, OutlineSource):
@@ -148,11 +159,12 @@ def _source(
         return token, outcome
     block = block_named(source.block)
     facts = all_known(person, (*block.needs, *block.uses))
-    cloth = document.chosen_cloth
+    cloths = {role: document.cloth_for(role) for role in sorted(document.roles)}
     body = repr((person.name, tuple(facts.values()))).encode()
-    token = _chained(token, source.token, body, cloth.model_dump_json().encode())
+    cut_from = "".join(f"{role}{cloth.model_dump_json()}" for role, cloth in cloths.items()).encode()
+    token = _chained(token, source.token, body, cut_from)
     outcome = cache.get(token)
     if not isinstance(outcome, SourceOutcome):
-        outcome = draft_block(source, person.name, facts, cloth)
+        outcome = draft_block(source, person.name, facts, cloths, before)
         cache.put(token, outcome)
     return token, outcome

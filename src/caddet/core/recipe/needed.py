@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from contextlib import suppress
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import TypeVar
 
@@ -17,6 +17,7 @@ from caddet.core.body.person import Person
 from caddet.core.errors import CaddetError
 from caddet.core.figures.language import Binary, Call, FormulaError, Name, Negative, Node, names_in, parse, work_out
 from caddet.core.figures.sums import Sum
+from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe.document import MAIN, Document, Recipe
 from caddet.core.recipe.evaluate import evaluate
 from caddet.core.recipe.registry import Block, block_named
@@ -84,8 +85,9 @@ def _wanted(name: str, options: _Options, formulas: tuple[tuple[str, str], ...],
     codes: set[str] = set()
     sums = _Reader(made.sums, figures)
     try:
-        pattern = block.draft(sums, block.option_values(recipe.options))
-        block.gates(pattern, sums, _Reader(made.measures, codes))
+        context = replace(made.sources[0].context, sums=sums, measures=_Reader(made.measures, codes))
+        result = block.apply(Pattern(), context, block.option_values(recipe.options))
+        block.gates(result.pattern, context)
     except (CaddetError, ArithmeticError, ValueError):
         return Wanted(block.needs, block.uses)
     codes |= _leaned_on(block, made.sums, figures, numbers)

@@ -1,14 +1,13 @@
 """The stages of a recipe, each a pure function: draft a block, take outlines, do one step.
 
 Whatever a stage raises, of any kind, becomes a finding at that stage, so that the rest of the recipe
-goes on; a fault in a piece's shape is laid at the stage that made it.
+goes on. After each of them the pattern is judged, so that a fault is laid at the stage that made it.
 """
 
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from collections.abc import Set as AbstractSet
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 from caddet.core.body.estimates import Estimate
 from caddet.core.body.known import Known
@@ -18,25 +17,38 @@ from caddet.core.figures.language import FormulaError, Quantity
 from caddet.core.figures.sums import Given, Sum, add_up
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Cubic, Line, Segment
-from caddet.core.pattern.pattern import Pattern
-from caddet.core.pattern.piece import Dart, Edge, Piece
+from caddet.core.pattern.edges import Edge, Finish
+from caddet.core.pattern.features import Dart
+from caddet.core.pattern.pattern import Meant, Pattern
+from caddet.core.pattern.piece import Cut, Grain, Piece
+from caddet.core.pattern.promises import CLOSES
 from caddet.core.pattern.soundness import fault
+from caddet.core.pattern.surgery import Refused
 from caddet.core.recipe.choices import Cloth
+from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.ease import stretch_remark, usual_ease
 from caddet.core.recipe.entries import BlockSource, Outline, OutlineSource, StepEntry
+from caddet.core.recipe.fits import refitted
 from caddet.core.recipe.registry import STEPS, Block, CannotDraft, Stuck, block_named
+from caddet.core.recipe.stuck import Lost
 from caddet.core.recipe.suitability import suitability
 from caddet.core.recipe.values import Plain
 
 
 @dataclass(frozen=True, slots=True)
 class StepOutcome:
-    """How one step of the recipe went. ``pattern`` is the pattern after it."""
+    """How one step of the recipe went. ``pattern`` is the pattern after it.
+
+    ``stuck`` says why it could not be done, ``parameter`` which value is at fault, ``lost`` what it named that is
+    not there; ``findings`` are what it remarks, with its place in the recipe.
+    """
 
     entry: StepEntry
     pattern: Pattern
     stuck: str = ""
     parameter: str = ""
+    lost: Lost | None = None
+    findings: tuple[Finding, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,13 +63,14 @@ class SourceOutcome:
     findings: tuple[Finding, ...]
     measures: Mapping[str, float]
     estimates: Mapping[str, Estimate]
+    context: Context = field(default_factory=Context)
 
 
 # --- steps ----------------------------------------------------------------------------------------
 
 
-def do_step(entry: StepEntry, pattern: Pattern, names: Mapping[str, Quantity]) -> StepOutcome:
-    """One step done on a pattern; formulas in its values see ``names``. Raises nothing."""
+def do_step(entry: StepEntry, pattern: Pattern, context: Context) -> StepOutcome:
+    """One step done on a pattern; formulas in its values see the context's names. Raises nothing."""
     if not entry.on:
         return StepOutcome(entry, pattern)
     step = STEPS.get(entry.kind)
@@ -65,34 +78,56 @@ def do_step(entry: StepEntry, pattern: Pattern, names: Mapping[str, Quantity]) -
         unknown = f"There is no step called “{entry.kind}” in this version of Caddet. It is kept and passed over."
         return StepOutcome(entry, pattern, unknown)
     try:
-        after = step.apply(pattern, step.values(entry.values, names))
+        values = step.values(entry.values, context.names)
+        result = step.apply(pattern, replace(context, id=entry.id), values)
+        after = _meant(pattern, result, entry.id)
+        after, remarks = refitted(after)
+    except Lost as lost:
+        return StepOutcome(entry, pattern, f"{step.label}: {lost}", lost.parameter, lost)
     except Stuck as stuck:
         return StepOutcome(entry, pattern, f"{step.label}: {stuck}", stuck.parameter)
+    except Refused as refused:
+        known = [parameter.name for parameter in step.parameters]
+        about = refused.about if refused.about in known else ""
+        return StepOutcome(entry, pattern, f"{step.label}: {refused}", about)
     except CaddetError as error:
         return StepOutcome(entry, pattern, f"{step.label}: {error}")
     except Exception as error:  # a fault of ours in one step must not take the other steps with it
         return StepOutcome(entry, pattern, f"{step.label}: this can't be done here ({type(error).__name__}: {error})")
-    return StepOutcome(entry, after)
+    place = f"recipe[{entry.id}]"
+    findings = [replace(finding, place=finding.place or place) for finding in (*result.findings, *remarks)]
+    findings += _judged(pattern, after, place)
+    return StepOutcome(entry, after, findings=tuple(findings))
 
 
-def shape_faults(before: Pattern, outcomes: Sequence[StepOutcome], told: AbstractSet[str]) -> list[Finding]:
-    """What is wrong with the shape of the pieces at last, each laid at the step that made it so.
-
-    A piece is judged as it ends; only when that is no piece to be cut is it looked for the step behind
-    which it has been so. What a source made wrong has been ``told`` by it.
-    """
-    found: list[Finding] = []
-    for piece in outcomes[-1].pattern.pieces if outcomes else ():
-        sentence = fault(piece) if piece.name not in told else ""
-        if not sentence:
+def _judged(before: Pattern, after: Pattern, place: str) -> list[Finding]:
+    """The pieces that can't be cut and were sound, or not there, before this stage."""
+    found = []
+    old = {piece.name: piece for piece in before.pieces}
+    for piece in after.pieces:
+        earlier = old.get(piece.name)
+        if earlier is piece or not (sentence := fault(piece)):
             continue
-        for index in range(len(outcomes) - 1, -1, -1):
-            earlier = outcomes[index - 1].pattern if index else before
-            if not earlier.has(piece.name) or not fault(earlier.piece(piece.name)):
-                place = f"recipe[{outcomes[index].entry.id}]"
-                found.append(Finding("step.shape", f"{sentence} This step made it so.", place, "stops"))
-                break
+        if earlier is None or not fault(earlier):
+            found.append(Finding("step.shape", f"{sentence} This step made it so.", place, "stops"))
     return found
+
+
+def _meant(before: Pattern, result: Result, step: str) -> Pattern:
+    """The pattern with what the step means to change of what is promised, by how much it did."""
+    pattern = result.pattern
+    if not result.changes:
+        return pattern
+    meant = list(pattern.meant)
+    for promise in before.promises:
+        if promise.name in result.changes:
+            try:
+                amount = promise.measured(pattern) - promise.measured(before)
+            except CaddetError:
+                continue
+            if abs(amount) > CLOSES / 100:
+                meant.append(Meant(promise.name, step, amount))
+    return replace(pattern, meant=tuple(meant))
 
 
 # --- sources --------------------------------------------------------------------------------------
@@ -130,18 +165,51 @@ def piece_of(outline: Outline) -> Piece:
             segments.append(Line(at, complex(*outline.start)))
         if not segments:
             raise CaddetError(f"the edge “{edge.name}” has no length")
-        edges.append(Edge(edge.name, Path(tuple(segments)), edge.role, edge.dart))
-    darts = tuple(Dart(name) for name in dict.fromkeys(edge.dart for edge in outline.edges if edge.dart))
-    grain = (complex(*outline.grain[0]), complex(*outline.grain[1]))
-    return Piece(outline.name, outline.label or outline.name, tuple(edges), darts, grain=grain, cut=outline.count,
-                 pair=outline.pair, cloth=outline.cloth)  # fmt: skip
+        edges.append(Edge(edge.name, Path(tuple(segments)), ROLES.get(edge.role, ""), edge.dart))
+    darts = tuple(
+        Dart(f"{outline.name}.{name}") for name in dict.fromkeys(edge.dart for edge in outline.edges if edge.dart)
+    )
+    for dart in dict.fromkeys(edge.dart for edge in edges if edge.dart):
+        last = max(n for n, other in enumerate(edges) if other.dart == dart)
+        edges = [replace(e, name=f"{outline.name}.{dart}.leg_{'b' if n == last else 'a'}", dart=f"{outline.name}.{dart}")
+                 if e.dart == dart else e for n, e in enumerate(edges)]  # fmt: skip
+    grain = Grain(complex(*outline.grain[0]), complex(*outline.grain[1]))
+    return Piece(outline.name, outline.label or outline.name, _shared_out(edges, outline.name), darts, grain=grain,
+                 cuts=(Cut(outline.cloth, outline.count),), pair=outline.pair)  # fmt: skip
+
+
+def _shared_out(edges: Sequence[Edge], piece: str) -> tuple[Edge, ...]:
+    """The edges with their full names; those of one name are parts of one run, in outline order."""
+    whole: dict[str, float] = {}
+    for edge in edges:
+        if not edge.dart:
+            whole[edge.name] = whole.get(edge.name, 0.0) + edge.path.length
+    passed: dict[str, float] = {}
+    found = []
+    for edge in edges:
+        if edge.dart:
+            found.append(edge)
+            continue
+        low = passed.get(edge.name, 0.0)
+        high = passed[edge.name] = low + edge.path.length / whole[edge.name]
+        found.append(replace(edge, name=f"{piece}.{edge.name}", pairs=((0.0, low), (1.0, high))))
+    return tuple(found)
+
+
+# what an outline of a document calls the role of an edge, and what becomes of it
+ROLES: Mapping[str, Finish] = {"hem": "hem", "fold": "fold", "opening": "opening", "slit": "slit", "edge": "turned"}
 
 
 def draft_block(
-    source: BlockSource, person_name: str, facts: Mapping[str, Known | None], cloth: Cloth
+    source: BlockSource,
+    person_name: str,
+    facts: Mapping[str, Known | None],
+    cloths: Mapping[str, Cloth],
+    before: Pattern | None = None,
 ) -> SourceOutcome:
     """A block drafted on a body of which these facts are known. Raises :class:`CaddetError` for an unknown block."""
     block = block_named(source.block)
+    cloth = cloths["main"]
     measures: dict[str, float] = {}
     estimates: dict[str, Estimate] = {}
     findings: list[Finding] = []
@@ -190,23 +258,25 @@ def draft_block(
         return replace(
             empty, findings=(Finding("figure", f"A figure can't be worked out: {error}", "figures", "stops"),)
         )
+    names = {given.name: given.quantity for given in givens}
+    context = Context(measures, sums, names, cloths, source.id)
     try:
-        pattern = block.draft(sums, options)
+        result = block.apply(before or Pattern(), context, options)
     except CannotDraft as error:
         finding = Finding("draft", str(error), error.place, "stops")
         return replace(empty, sums=sums, findings=(*remarks, *doubts, finding))
     except Exception as error:  # whatever a draft raises, the rest of the document stays usable
         sentence = f"These figures do not make a {block.label.lower()}: {error}. Look at the measures and the options."
         return replace(empty, sums=sums, findings=(*remarks, *doubts, Finding("draft", sentence, "figures", "stops")))
-    for name, value in pattern.solved:
+    for name, value in result.figures.items():
         sums[name] = replace(sums[name], solved=value)
-    unsound = [Finding("draft.shape", sentence, piece.name, "stops") for piece in pattern.pieces
+    unsound = [Finding("draft.shape", sentence, piece.name, "stops") for piece in result.pattern.pieces
                if (sentence := fault(piece))]  # fmt: skip
-    names = {given.name: given.quantity for given in givens}
     names |= {name: Quantity(sum_.value, sum_.quantity.dimension) for name, sum_ in sums.items()}
     return replace(
-        empty, pattern=pattern, sums=sums, names=names, findings=(*remarks, *doubts, *pattern.findings, *unsound)
-    )
+        empty, pattern=result.pattern, sums=sums, names=names, context=replace(context, names=names),
+        findings=(*remarks, *doubts, *result.findings, *unsound),
+    )  # fmt: skip
 
 
 def _option_givens(block: Block, options: Mapping[str, Plain]) -> list[Given]:

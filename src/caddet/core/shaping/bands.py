@@ -4,39 +4,47 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import replace
+from typing import Any
 
 from caddet.core.errors import CaddetError
 from caddet.core.figures.language import Quantity
 from caddet.core.figures.sums import Given, add_up
 from caddet.core.lengths import Unit, format_length
-from caddet.core.pattern.combine import free_letter
-from caddet.core.pattern.pattern import Pattern
-from caddet.core.pattern.seams import EdgeRef, Seam, SeamKind
+from caddet.core.pattern.combine import prefixed
+from caddet.core.pattern.ids import Reference, reference
+from caddet.core.pattern.pattern import Fit, Pattern
+from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.seams import Join, Layer, Part, Seam
+from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.registry import Block, Parameter, Step, Stuck, Values, block_named, register_step
-from caddet.core.recipe.values import Plain, as_value
+from caddet.core.recipe.values import as_value
+from caddet.core.shaping.finding import chosen_edges, said
 
 PARTS = (("neckband", "Neckband"), ("collar", "Collar"), ("cuff", "Cuff"), ("waistband", "Waistband"), ("hood", "Hood"))
 _RUN = {"neckband": "neckline", "collar": "neckline", "cuff": "sleeve", "waistband": "waist", "hood": "neckline"}
 _PER_PIECE = ("cuff",)  # one for each piece that is cut, not one for the whole round
 _HALF = ("collar", "hood")  # drafted as a half
+HEAD = 570.0  # mm, a hood's head when none was measured
 
 
-def edges_of(pattern: Pattern, piece: str, run: str, part: str) -> tuple[EdgeRef, ...]:
-    """The edges of that name once round: of one piece or of all; both halves where a piece is on the fold or a pair."""
-    found: list[EdgeRef] = []
-    for one in pattern.pieces:
-        if piece not in ("all", one.name) or run not in one.runs() or one.name in _RUN:
-            continue
-        found.append(EdgeRef(one.name, run))
-        if part not in _PER_PIECE and (one.fold or one.pair):
-            found.append(EdgeRef(one.name, run, mirrored=True))
+def layer_of(pattern: Pattern, refs: tuple[str, ...], part: str) -> Layer:
+    """The edges once round: both halves where a piece is on the fold or one of a pair. Raises :class:`Stuck`."""
+    found: list[Part] = []
+    for piece, key in chosen_edges(pattern, refs):
+        named = any(reference(text).name == key for text in refs)
+        if piece.made.rpartition(".")[2] in _RUN and not named:
+            continue  # a band is not put on a band unless that is named itself
+        ref = reference(key)
+        marks = next((reference(text).marks for text in refs if reference(text).name == ref.name), frozenset())
+        found.append(Part(Reference(ref.name, marks, ref.mirrored)))
+        if part not in _PER_PIECE and piece.worn == 2:
+            found.append(Part(Reference(ref.name, marks, not ref.mirrored)))
     if not found:
-        where = "no piece has" if piece == "all" else f"“{piece}” has no"
-        raise Stuck(f"{where} edge “{run}” any more", "run")
+        raise Stuck(f"there is no {said(refs[0])} here to put it on", "edges")
     return tuple(found)
 
 
-def _drafted(block: Block, options: Mapping[str, Plain], head: float) -> Pattern:
+def _drafted(block: Block, options: Mapping[str, Any], head: float) -> Pattern:
     """The band's block with the edge's length given; what it would measure on a body is not asked for."""
     values = block.option_values({name: as_value(value) for name, value in options.items()})
     givens = [Given(code, code, Quantity(head if code == "head" else 0.0, 1)) for code in block.needs]
@@ -59,54 +67,61 @@ def _drafted(block: Block, options: Mapping[str, Plain], head: float) -> Pattern
     # how a curved band widens would have to be measured on the body; on an edge it is straight
     figures = tuple(replace(f, formula="seam_length") if f.name == "lower_length" else f for f in block.figures)
     sums, _ = add_up(figures, givens, {})
-    return block.draft(sums, values)
+    return block.apply(Pattern(), Context(sums=sums), values).pattern
 
 
-def fit_band(pattern: Pattern, values: Values) -> Pattern:
-    """Draft the part for the edges as they are now, and sew it to them."""
-    part, run = str(values["part"]), str(values["run"])
-    refs = edges_of(pattern, str(values["piece"]), run, part)
-    around = sum(pattern.piece(ref.piece).run_length(run) for ref in refs)
-    per = around / len(refs) if part in _PER_PIECE else around
-    name, number = part, 2
-    while pattern.has(name):
-        name, number = f"{part}_{number}", number + 1
-    options: dict[str, Plain] = {"edge": per}
-    depth = float(values["depth"])
-    if part != "hood":
-        options["depth"] = depth
+def fit_band(pattern: Pattern, context: Context, values: Values) -> Result:
+    """Draft the part for the edges as they are now, sew it to them, and let it follow them."""
+    part = str(values["part"])
+    block = block_named(part)
+    layer = layer_of(pattern, values["edges"] or (_RUN[part],), part)
+    head = float(values["head"]) or context.measures.get("head", HEAD)
+    options: dict[str, Any] = {"depth": float(values["depth"])} if part != "hood" else {}
     if part == "neckband":
         options["ratio"] = float(values["ratio"])
     if part in ("cuff", "waistband"):
         options["overlap"] = float(values["overlap"])
     if part == "collar":
         options["style"] = str(values["style"])
-    block = block_named(part)
-    try:
-        drafted = _drafted(block, options, float(values["head"]))
-    except (CaddetError, ArithmeticError, ValueError) as error:
-        raise Stuck(
-            f"no {block.label.lower()} can be drafted for an edge of {per / 10:.1f} cm: {error}", "run"
-        ) from error
-    piece = replace(drafted.pieces[0], name=name)
-    band_run = _RUN[part]
-    own: tuple[EdgeRef, ...] = (EdgeRef(name, band_run),)
-    if part in _HALF:
-        own = (EdgeRef(name, band_run), EdgeRef(name, band_run, mirrored=True))
-    kind: SeamKind = "plain"
-    amount = 0.0
-    if part == "neckband" and values["ratio"] < 1:
-        kind, amount = "stretched", 1 / float(values["ratio"])
-    letter = free_letter({one.name for one in pattern.seams})
-    sewn = refs[:1] if part in _PER_PIECE else refs
-    seam = Seam(letter, f"{block.label} to the {run.replace('_', ' ')}", own, sewn, kind, amount, corners=True)
-    return replace(pattern, pieces=(*pattern.pieces, piece), seams=(*pattern.seams, seam))
+    prefix = f"{context.id}."
+
+    def solved(lengths: tuple[float, ...]) -> Pattern:
+        around = lengths[0] / (len(layer) if part in _PER_PIECE else 1)
+        try:
+            return prefixed(_drafted(block, {**options, "edge": around}, head), prefix)
+        except (CaddetError, ArithmeticError, ValueError) as error:
+            raise Stuck(
+                f"no {block.label.lower()} can be drafted for an edge of {around / 10:.1f} cm: {error}", "edges"
+            ) from error
+
+    def piece_of(lengths: tuple[float, ...]) -> Piece:
+        return solved(lengths).pieces[0]
+
+    length = pattern.length(layer)
+    drafted = solved((length,))
+    piece = replace(drafted.pieces[0], label=block.label)
+    run = Reference(f"{prefix}{part}.{_RUN[part]}")
+    own: Layer = (Part(run), Part(replace(run, mirrored=True))) if part in _HALF else (Part(run),)
+    stretched = part == "neckband" and float(values["ratio"]) < 1
+    join = Join("stretched", 1 / float(values["ratio"])) if stretched else Join()
+    words = f"{block.label} to the {said(str(layer[0].ref.plain)).removesuffix(', the other side')}"
+    sewn = layer[:1] if part in _PER_PIECE else layer
+    seam = Seam(f"{prefix}{part}", words, (own, sewn), (join,), corners=True)
+    fit = Fit(piece.name, (layer,), (length,), piece, piece_of, piece.label)
+    return Result(replace(
+        pattern, pieces=(*pattern.pieces, piece), seams=(*pattern.seams, seam, *drafted.seams), fits=(*pattern.fits, fit)
+    ))  # fmt: skip
 
 
 def _describe(values: Values, unit: Unit) -> str:
     part = dict(PARTS).get(str(values.get("part", "")), "band").lower()
     depth = "" if part == "hood" else f", {format_length(float(values.get('depth', 0.0)), unit, with_unit=True)} deep"
-    return f"{part} on the {str(values.get('run', '')).replace('_', ' ')}{depth}"
+    edges = values.get("edges") or (_RUN.get(str(values.get("part")), "edge"),)
+    return f"{part} on the {', '.join(said(one) for one in edges)}{depth}"
+
+
+def _fits(pattern: Pattern) -> str:
+    return "" if any(piece.runs() for piece in pattern.pieces) else "there is no edge here to put a band on"
 
 
 BAND = register_step(
@@ -114,13 +129,12 @@ BAND = register_step(
         "band", "Fit a band",
         "A neckband, collar, cuff, waistband or hood, drafted to the edge as it is at this point of the recipe; when the edge changes, it is drafted anew.",
         (Parameter("part", "Part", "choice", "neckband", choices=PARTS),
-         Parameter("piece", "Of the piece", "piece", "all"),
-         Parameter("run", "Edge", "run", "neckline"),
+         Parameter("edges", "On the edge", "edges", (), why="A name without a piece means that edge of every piece, all round. None means the usual one: neckline, waist or sleeve."),
          Parameter("depth", "Finished depth", "length", 25.0, 5.0, 250.0),
-         Parameter("ratio", "Neckband, of the edge", "number", 0.85, 0.5, 1.0),
+         Parameter("ratio", "Neckband, of the edge", "ratio", 0.85, 0.5, 1.0),
          Parameter("overlap", "Overlap of cuff or waistband", "length", 25.0, 0.0, 300.0),
          Parameter("style", "Collar", "choice", "stand", choices=(("stand", "Stand"), ("straight_stand", "Straight stand"), ("fold_over", "Folds over"), ("flat", "Lies flat"))),
-         Parameter("head", "Head girth, for a hood", "length", 570.0, 400.0, 700.0)),
-        fit_band, _describe,
+         Parameter("head", "Head girth, for a hood", "length", 0.0, 0.0, 700.0, why="0 takes the wearer's, when it was measured.")),
+        fit_band, _describe, fits=_fits,
     )
 )  # fmt: skip

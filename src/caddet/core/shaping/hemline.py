@@ -2,107 +2,90 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from typing import Any
 
 from caddet.core.errors import CaddetError
 from caddet.core.geometry.flare import flare_side
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Line, Motion, Point
 from caddet.core.lengths import Unit, format_length
+from caddet.core.pattern.edges import Edge
+from caddet.core.pattern.features import Spot
+from caddet.core.pattern.ids import own_name
 from caddet.core.pattern.pattern import Pattern
-from caddet.core.pattern.piece import Edge, Piece
-from caddet.core.pattern.surgery import renotched, stretch_edge
+from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.stretching import let_down
+from caddet.core.pattern.surgery import replace_edge, sound
+from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.registry import Grip, Parameter, Step, Stuck, Values, register_step
-from caddet.core.recipe.values import Plain
+from caddet.core.shaping.finding import chosen_edges, chosen_pieces, said
 
-_PIECES = Parameter("piece", "Pieces", "piece", "all", why="“all” takes every piece that has a hem.")
-
-
-def _hemmed(pattern: Pattern, name: str) -> list[Piece]:
-    """The pieces meant: all that have a hem, or the named one. Raises :class:`Stuck`."""
-    if name != "all" and not pattern.has(name):
-        raise Stuck(f"there is no piece “{name}” any more", "piece")
-    chosen = [p for p in pattern.pieces if name in ("all", p.name) and any(e.role == "hem" for e in p.edges)]
-    if not chosen:
-        raise Stuck("no piece with a hem is meant", "piece")
-    return chosen
+HEMS = ("hem", "casing")
 
 
-def _who(values: Values) -> str:
-    return "" if values.get("piece", "all") == "all" else f" on the {values['piece']}"
+def hemmed(pattern: Pattern) -> list[Piece]:
+    """Every piece that has a hem."""
+    return [piece for piece in pattern.pieces if any(edge.finish in HEMS for edge in piece.edges)]
+
+
+def _listed(refs: tuple[str, ...]) -> str:
+    return ", ".join(said(one) for one in refs)
 
 
 # --- lengthen -------------------------------------------------------------------------------------
 
 
-def lengthen(pattern: Pattern, values: Values) -> Pattern:
+def lengthen(pattern: Pattern, context: Context, values: Values) -> Result:
     """Move everything below a level line down (or up) and blend the sides."""
-    for piece in _hemmed(pattern, str(values["piece"])):
-        pattern = pattern.with_piece(lengthened(piece, float(values["at"]), float(values["amount"])))
-    return pattern
+    del context
+    chosen = chosen_pieces(pattern, values["pieces"]) if values["pieces"] else hemmed(pattern)
+    if not chosen:
+        raise Stuck("no piece here ends in a hem: say which pieces to lengthen", "pieces")
+    for piece in chosen:
+        pattern = pattern.with_piece(let_down(piece, float(values["at"]), float(values["amount"])))
+    return Result(pattern)
 
 
-def lengthened(piece: Piece, level: float, amount: float) -> Piece:
-    """One piece made longer by ``amount`` mm at ``level`` mm below the waist. Raises :class:`Stuck`."""
-    lowest = max(point.imag for point in piece.polygon())
-    if not 0 < level < lowest:
-        raise Stuck(f"the line lies outside the {piece.label.lower()}", "at")
-    for dart in piece.darts:
-        _, a, apex, b = piece.legs(dart.name)
-        if min(p.imag for p in (a, apex, b)) < level < max(p.imag for p in (a, apex, b)):
-            raise Stuck(f"the line runs through the {dart.label}: choose a place above or below it", "at")
-    highest_hem = min(e.path.bounds()[1] for e in piece.edges if e.role == "hem")
-    if level >= highest_hem:
-        raise Stuck("the line runs through the hem: choose a place above it", "at")
-    if level + amount < level - (highest_hem - level) or amount <= -(highest_hem - level):
-        raise Stuck("it can't be shortened by more than there is below the line", "amount")
-
-    def move(point: Point) -> Point:
-        return point + complex(0, amount) if point.imag > level else point
-
-    changed = piece.each_edge(lambda edge: stretch_edge(edge, level, amount))
-    down = Motion.translation(complex(0, amount))
-    marks = tuple(
-        replace(mark, parts=tuple(p.moved(down) if p.start.imag > level else p for p in mark.parts))
-        for mark in piece.marks
-    )
-    changed = replace(changed, marks=marks, grain=(move(piece.grain[0]), move(piece.grain[1])))
-    return renotched(piece, changed, move)
+def _lengthen_fits(pattern: Pattern) -> str:
+    return "" if pattern.pieces else "there is nothing here to lengthen"
 
 
 def _lengthen_grips(pattern: Pattern) -> list[Grip]:
     grips = []
     for piece in pattern.pieces:
         for edge in piece.edges:
-            if edge.role == "hem":
+            if edge.finish in HEMS:
                 grips.append(_lengthen_grip(piece, edge.path.end))
     return grips
 
 
 def _lengthen_grip(piece: Piece, corner: Point) -> Grip:
-    hip = piece.mark("hip")
-    top = hip.parts[0].start.imag if hip else 0.0
+    hip = piece.feature("hip")
+    top = piece.where(hip.bits[0].a).imag if hip else min(p.imag for p in piece.polygon(1.0))
     level = round((top + corner.imag) / 2 - 1, 0)
 
-    def drag(to: Point) -> dict[str, Plain]:
-        return {"piece": "all", "at": level, "amount": round(max(to.imag - corner.imag, level - corner.imag + 10), 0)}
+    def values(amount: float) -> dict[str, Any]:
+        return {"pieces": (), "at": level, "amount": amount}
 
-    return Grip("lengthen", piece.name, corner, "Lengthen or shorten", drag,
-                lambda by: {"piece": "all", "at": level, "amount": by})  # fmt: skip
+    def drag(to: Point) -> dict[str, Any]:
+        return values(round(max(to.imag - corner.imag, level - corner.imag + 10), 0))
+
+    return Grip("lengthen", piece.name, corner, "Lengthen or shorten", drag, values)
 
 
-def _merge_lengthen(old: Values, new: Values) -> dict[str, Plain] | None:
-    if old.get("piece", "all") != new.get("piece", "all"):
+def _merge_lengthen(old: Values, new: Values) -> dict[str, Any] | None:
+    if tuple(old.get("pieces", ())) != tuple(new.get("pieces", ())):
         return None
     # the same hold again: the amounts add up, at the line where it was first cut
-    return {"piece": str(new["piece"]), "at": float(old["at"]), "amount": float(old["amount"]) + float(new["amount"])}
+    return {"pieces": new["pieces"], "at": float(old["at"]), "amount": float(old["amount"]) + float(new["amount"])}
 
 
 def _describe_lengthen(values: Values, unit: Unit) -> str:
     amount = float(values.get("amount", 0.0))
     word = "lengthened" if amount >= 0 else "shortened"
     at = format_length(float(values.get("at", 0.0)), unit, with_unit=True)
-    return f"{word} by {format_length(abs(amount), unit, with_unit=True)}, {at} below the waist{_who(values)}"
+    who = f" on the {_listed(values['pieces'])}" if values.get("pieces") else ""
+    return f"{word} by {format_length(abs(amount), unit, with_unit=True)} at {at} down{who}"
 
 
 LENGTHEN = register_step(
@@ -110,10 +93,11 @@ LENGTHEN = register_step(
         "lengthen", "Lengthen or shorten",
         "The piece is cut across and the lower part moved, so that the hem keeps its shape; the sides are drawn "
         "smooth again. Pieces that meet are changed together.",
-        (_PIECES,
-         Parameter("at", "Line, below the waist", "length", 400.0, 1.0, 2000.0),
+        (Parameter("pieces", "Pieces", "pieces", (), why="None means every piece that ends in a hem."),
+         Parameter("at", "Line, down the piece", "length", 400.0, -1500.0, 2500.0,
+                   why="Counted from the level the piece is drafted from: the waist of a skirt, the nape of a top, the widest line of a sleeve."),
          Parameter("amount", "Longer by", "length", 0.0, -1000.0, 1500.0, why="A minus makes it shorter.")),
-        lengthen, _describe_lengthen, _lengthen_grips, _merge_lengthen,
+        lengthen, _describe_lengthen, _lengthen_grips, _merge_lengthen, _lengthen_fits,
     )
 )  # fmt: skip
 
@@ -121,75 +105,143 @@ LENGTHEN = register_step(
 # --- flare ----------------------------------------------------------------------------------------
 
 
-def flare(pattern: Pattern, values: Values) -> Pattern:
-    """Swing the side seams of the pieces out at the hem."""
-    for piece in _hemmed(pattern, str(values["piece"])):
-        if "side" in piece.runs():
-            pattern = pattern.with_piece(flared(piece, float(values["amount"]), float(values["above"])))
-    return pattern
+def flare(pattern: Pattern, context: Context, values: Values) -> Result:
+    """Swing seams out at the hem; what they are sewn to swings with them."""
+    del context
+    chosen = chosen_edges(pattern, values["edges"] or ("side",))
+    if values["both"]:
+        chosen = _with_partners(pattern, chosen)
+    swung = [(piece, key) for piece, key in chosen if hem_corner(piece, key) is not None]
+    if not swung:
+        raise Stuck(f"the {_listed(tuple(values['edges']) or ('side',))} does not run down to a hem", "edges")
+    for piece, key in swung:
+        now = next(p for p in pattern.pieces if p.name == piece.name)
+        pattern = pattern.with_piece(flared(now, key, float(values["amount"]), float(values["above"])))
+    return Result(pattern)
 
 
-def flared(piece: Piece, amount: float, above: float) -> Piece:
-    """One piece flared by ``amount`` mm at the hem, swinging from ``above`` mm up the side.
+def _with_partners(pattern: Pattern, chosen: list[tuple[Piece, str]]) -> list[tuple[Piece, str]]:
+    """The runs with those they are sewn to, edge to edge."""
+    found = list(chosen)
+    for seam in pattern.seams:
+        layers = [pattern.layer_fragments(layer) for layer in seam.layers]
+        runs = [{(f.piece.name, f.edge.name) for f in layer} for layer in layers]
+        if all(len(one) == 1 for one in runs) and any((p.name, key) in one for p, key in chosen for one in runs):
+            found += [(layer[0].piece, layer[0].edge.name) for layer in layers]
+    seen: dict[tuple[str, str], tuple[Piece, str]] = {(p.name, key): (p, key) for p, key in found}
+    return list(seen.values())
 
-    ``above`` 0 swings from the hip line (the hip notch). Raises :class:`Stuck`.
+
+def hem_corner(piece: Piece, key: str) -> tuple[int, bool] | None:
+    """Where a run comes to the hem: the edge's index, and whether its path ends there; None when it does not."""
+    for index, edge in enumerate(piece.edges):
+        if edge.name != key:
+            continue
+        if piece.edges[(index + 1) % len(piece.edges)].finish in HEMS:
+            return index, True
+        if piece.edges[index - 1].finish in HEMS:
+            return index, False
+    return None
+
+
+def flared(piece: Piece, key: str, amount: float, above: float) -> Piece:
+    """One piece with a run swung out by ``amount`` mm at the hem, from ``above`` mm up the run.
+
+    With ``above`` 0 it swings from the hip level where that meets the run, else from the run's top. Raises :class:`Stuck`.
     """
-    sides, hems = piece.run("side"), piece.run("hem") if "hem" in piece.runs() else []
-    last, first_hem = sides[-1], hems[0] if hems else None
-    if first_hem is None or abs(last.path.end - first_hem.path.start) > 1e-3:
-        raise Stuck(f"side and hem of the {piece.label.lower()} no longer meet in a corner", "piece")
-    whole = piece.run_length("side")
-    hip = next((notch.at for notch in piece.notches if notch.run == "side" and notch.name == "hip"), whole * 0.3)
-    hinge_at = whole - above if above > 0 else hip
-    above_last = whole - last.path.length
-    local = hinge_at - above_last
-    if local < 0 or local > last.path.length - 20:
-        raise Stuck("the swing must begin on the lowest part of the side, at least 2 cm above the hem", "above")
+    corner = hem_corner(piece, key)
+    if corner is None:
+        raise Stuck(
+            f"the {own_name(key).replace('_', ' ')} of the {piece.label.lower()} does not run down to a hem", "edges"
+        )
     if amount <= 0:
         return piece
-    upper, lower = last.path.split_at(local)
+    index, at_end = corner
+    edge, hem_index = piece.edges[index], (index + 1) % len(piece.edges) if at_end else index - 1
+    hem = piece.edges[hem_index]
+    path = edge.path if at_end else edge.path.reversed()  # down to the hem
+    local = path.length - above if above > 0 else _hinge(piece, edge, path, at_end)
+    if not 0 <= local <= path.length - 20:
+        raise Stuck("the swing must begin on the lowest part of the seam, at least 2 cm above the hem", "above")
+    upper, lower = path.split_at(local)
     if lower is None:
-        raise Stuck("there is no side left below the place where it swings", "above")
+        raise Stuck("there is no seam left below the place where it swings", "above")
+    # the flare is reckoned outwards to the right of a downward seam; a seam on the other side is mirrored for it
+    side = not at_end
     arriving = upper.end_direction if upper else lower.start_direction
     try:
-        swung = flare_side(lower.start, arriving, lower.end, amount, lower.end_direction)
+        swung = flare_side(
+            _m(lower.start, side), _m(arriving, side), _m(lower.end, side), amount, _m(lower.end_direction, side)
+        )
     except CaddetError as error:
         raise Stuck(str(error), "amount") from error
     if swung is None:
         return piece
-    side = Path((upper.segments if upper else ()) + swung.side.segments)
-    bridge = Line(swung.hem_arc.end, first_hem.path.start)
-    hem = Path((swung.hem_arc, *((bridge,) if bridge.length > 1e-6 else ()), *first_hem.path.segments))
+    new_side = Path((*(upper.segments if upper else ()), *_flipped(swung.side, side).segments))
+    arc = _flipped(Path((swung.hem_arc,)), side)
+    hem_path = hem.path if at_end else hem.path.reversed()  # from the corner on
+    bridge = Path.polyline([arc.end, hem_path.start])
+    let_in = Path((*arc.segments, *((Line(arc.end, hem_path.start),) if bridge.length > 1e-6 else ())))
+    was = upper.length if upper else 0.0
+    shares = [(was / path.length, was / new_side.length)]
+    if not at_end:
+        new_side, let_in = new_side.reversed(), let_in.reversed()
+        shares = [(1 - old, 1 - new) for old, new in shares]
+    edges = list(piece.edges)
+    edges[hem_index % len(edges)] = hem.let_in(let_in, at_end=not at_end)
+    return sound(replace_edge(piece.with_edges(edges), index, new_side, shares))
 
-    def change(edge: Edge) -> Edge:
-        if edge is last:
-            return edge.with_path(side)
-        return edge.with_path(hem) if edge is first_hem else edge
 
-    gained = hem.length - first_hem.path.length
-    changed = piece.each_edge(change)
-    notches = tuple(replace(n, at=n.at + gained) if n.run == "hem" else n for n in piece.notches)
-    return replace(changed, notches=notches)
+def _hinge(piece: Piece, edge: Edge, path: Path, at_end: bool) -> float:
+    """How far down a run it swings from by itself: where the hip level meets it, else its top."""
+    hip = piece.feature("hip")
+    for bit in hip.bits if hip else ():
+        for end in (bit.a, bit.b):
+            if isinstance(end, Spot) and end.edge == edge.name and (share := edge.share_at(end.u)) is not None:
+                return (share if at_end else 1 - share) * path.length
+    return 0.0
+
+
+def _m(point: Point, flip: bool) -> Point:
+    return complex(-point.real, point.imag) if flip else point
+
+
+def _flipped(path: Path, flip: bool) -> Path:
+    return path.moved(Motion(turn=-1 + 0j, mirror=True)) if flip else path
+
+
+def _flare_fits(pattern: Pattern) -> str:
+    if any(
+        hem_corner(piece, key) for piece in pattern.pieces for key in piece.runs() if piece.run(key)[0].finish == ""
+    ):
+        return ""
+    return "no seam of this garment runs down to a hem, so there is none to flare"
 
 
 def _flare_grips(pattern: Pattern) -> list[Grip]:
-    return [
-        _flare_grip(piece, piece.run("side")[-1].path.end)
-        for piece in pattern.pieces
-        if {"side", "hem"} <= set(piece.runs())
-    ]
+    grips = []
+    for piece in pattern.pieces:
+        for key in piece.runs():
+            corner = hem_corner(piece, key) if own_name(key) == "side" else None
+            if corner is not None:
+                path = piece.edges[corner[0]].path
+                grips.append(_flare_grip(piece, key, path.end if corner[1] else path.start))
+    return grips
 
 
-def _flare_grip(piece: Piece, corner: Point) -> Grip:
-    def drag(to: Point) -> dict[str, Plain]:
-        return {"piece": "all", "amount": round(max(to.real - corner.real, 0.0), 0), "above": 0.0}
+def _flare_grip(piece: Piece, key: str, corner: Point) -> Grip:
+    def values(amount: float) -> dict[str, Any]:
+        return {"edges": (own_name(key),), "amount": max(amount, 0.0), "above": 0.0, "both": True}
 
-    return Grip("flare", piece.name, corner, "Flare the side", drag,
-                lambda by: {"piece": "all", "amount": max(by, 0.0), "above": 0.0})  # fmt: skip
+    def drag(to: Point) -> dict[str, Any]:
+        return values(round(max(to.real - corner.real, 0.0), 0))
+
+    return Grip("flare", piece.name, corner, "Flare the side", drag, values)
 
 
-def _merge_flare(old: Values, new: Values) -> dict[str, Plain] | None:
-    if (old.get("piece", "all"), old.get("above", 0.0)) != (new.get("piece", "all"), new.get("above", 0.0)):
+def _merge_flare(old: Values, new: Values) -> dict[str, Any] | None:
+    same = ("edges", "above", "both")
+    if any(old.get(name) != new.get(name) for name in same):
         return None
     return {**dict(old), "amount": float(old["amount"]) + float(new["amount"])}
 
@@ -198,17 +250,19 @@ def _describe_flare(values: Values, unit: Unit) -> str:
     amount = format_length(float(values.get("amount", 0.0)), unit, with_unit=True)
     above = float(values.get("above", 0.0))
     start = "the hip" if above <= 0 else f"{format_length(above, unit, with_unit=True)} above the hem"
-    return f"each side flared by {amount} from {start}{_who(values)}"
+    which = _listed(tuple(values.get("edges") or ("side",)))
+    return f"{which} flared by {amount} from {start}"
 
 
 FLARE = register_step(
     Step(
-        "flare", "Flare the sides",
+        "flare", "Flare a seam",
         "A wedge of cloth is let in from the hip to the hem. The hem runs as an arc, so that it hangs level and "
-        "meets the side at a right angle.",
-        (_PIECES,
-         Parameter("amount", "Out at the hem, each side", "length", 30.0, 0.0, 600.0),
-         Parameter("above", "Begins, above the hem", "length", 0.0, 0.0, 1500.0, why="0 begins at the hip.")),
-        flare, _describe_flare, _flare_grips, _merge_flare,
+        "meets the seam at a right angle.",
+        (Parameter("edges", "Seams", "edges", ("side",), why="Edges that run down to a hem; a name without a piece means that edge of every piece."),
+         Parameter("amount", "Out at the hem, each edge", "length", 30.0, 0.0, 600.0),
+         Parameter("above", "Begins, above the hem", "length", 0.0, 0.0, 1500.0, why="0 begins at the hip, or at the top of the seam where there is none."),
+         Parameter("both", "Both sides of the seam", "flag", True, why="What it is sewn to is flared as much.")),
+        flare, _describe_flare, _flare_grips, _merge_flare, _flare_fits,
     )
 )  # fmt: skip

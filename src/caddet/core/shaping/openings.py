@@ -3,105 +3,169 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import Any
 
 from caddet.core.geometry.segments import Point
 from caddet.core.lengths import Unit, format_length
-from caddet.core.pattern.pattern import Pattern
+from caddet.core.pattern.features import Spot
+from caddet.core.pattern.ids import other_side
+from caddet.core.pattern.pattern import Fragment, Pattern
 from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.seams import Seam
 from caddet.core.pattern.surgery import split_edge
+from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.registry import Grip, Parameter, Step, Stuck, Values, register_step
-from caddet.core.recipe.values import Plain
+from caddet.core.shaping.finding import chosen_edges, said
+from caddet.core.shaping.hemline import hem_corner
+
+LEFT_SEWN = 10.0  # mm of a seam that stay closed above a slit
 
 
-def slit(pattern: Pattern, values: Values) -> Pattern:
-    """Leave a seam open from the hem up to a height; both its sides are opened."""
-    name, run, height = str(values["piece"]), str(values["run"]), float(values["height"])
-    if not pattern.has(name):
-        raise Stuck(f"there is no piece “{name}” any more", "piece")
-    if run not in pattern.piece(name).runs():
-        raise Stuck(f"the {pattern.piece(name).label.lower()} has no edge “{run}” any more", "run")
-    partners = {name: run}
+def slit(pattern: Pattern, context: Context, values: Values) -> Result:
+    """Leave a seam open from the hem up to a height; both its sides are opened, and finished as a slit."""
+    height = float(values["height"])
+    piece, key = chosen_edges(pattern, values["edges"], "edges")[0] if values["edges"] else _usual(pattern)
+    edge = piece.run(key)[0]
+    words = f"the {edge.own.replace('_', ' ')} of the {piece.label.lower()}"
+    if edge.finish == "fold":
+        raise Stuck(f"{words} lies on the fold; a fold would have to become a seam first", "edges")
+    if edge.finish:
+        raise Stuck(f"{words} is no seam, so it can't be left open", "edges")
+    if hem_corner(piece, key) is None:
+        raise Stuck(f"{words} does not reach a hem to open from", "edges")
+    seam = _seam_of(pattern, piece, key)
+    if seam is None:
+        raise Stuck(f"{words} is not sewn to anything", "edges")
+    at_end = _hem_end(pattern, seam, piece, key)
+    for number in range(len(seam.layers)):
+        pattern = _opened(pattern, seam.name, number, at_end, height, context.id)
+    return Result(pattern)
+
+
+def _usual(pattern: Pattern) -> tuple[Piece, str]:
+    """The seam one would open: one that closes a centre, else any that comes to the hem."""
+    found = [(seam, f.piece, f.edge.name) for seam in pattern.seams for f in pattern.layer_fragments(seam.layers[0])
+             if not f.edge.finish and hem_corner(f.piece, f.edge.name) is not None]  # fmt: skip
+    if not found:
+        raise Stuck("no seam of this garment comes down to a hem", "edges")
+    closing = [(piece, key) for seam, piece, key in found if seam.closes()]
+    return (closing or [(piece, key) for _, piece, key in found])[0]
+
+
+def _seam_of(pattern: Pattern, piece: Piece, key: str) -> Seam | None:
     for seam in pattern.seams:
-        refs = [*seam.a, *seam.b]
-        if len(refs) == 2 and any((ref.piece, ref.run) == (name, run) for ref in refs):
-            partners.update({ref.piece: ref.run for ref in refs})
-    for piece_name, piece_run in partners.items():
-        pattern = pattern.with_piece(opened(pattern.piece(piece_name), piece_run, height))
-    return pattern
+        for layer in seam.layers:
+            if any(f.piece is piece and f.edge.name == key for f in pattern.layer_fragments(layer)):
+                return seam
+    return None
 
 
-def opened(piece: Piece, run: str, height: float) -> Piece:
-    """One piece with the hem end of a run turned into a slit ``height`` mm long. Raises :class:`Stuck`."""
-    edges = piece.run(run)
-    if edges[0].role != "seam":
-        raise Stuck("only a seam can be left open; a fold would have to become a seam first", "run")
-    if "slit" in piece.runs():
-        raise Stuck(f"the {piece.label.lower()} has a slit already", "run")
-    hem_ends = [point for e in piece.edges if e.role == "hem" for point in (e.path.start, e.path.end)]
-    if not hem_ends:
-        raise Stuck("there is no hem to open from", "run")
+def _hem_end(pattern: Pattern, seam: Seam, piece: Piece, key: str) -> bool:
+    """Whether the seam's walk ends at the hem (else it begins there)."""
+    index, path_end = hem_corner(piece, key) or (0, True)
+    for layer in seam.layers:
+        for fragment in pattern.layer_fragments(layer):
+            if fragment.piece is piece and fragment.index == index:
+                return path_end != fragment.backwards
+    return True
 
-    def at_hem(point: Point) -> bool:
-        return min(abs(point - end) for end in hem_ends) < 1e-3
 
-    from_end = at_hem(edges[-1].path.end)
-    if not from_end and not at_hem(edges[0].path.start):
-        raise Stuck("this seam does not reach the hem", "run")
-    edge = edges[-1] if from_end else edges[0]
-    length = edge.path.length
-    if height > length - 10:
+def _opened(pattern: Pattern, name: str, number: int, at_end: bool, height: float, step: str) -> Pattern:
+    """The pattern with one layer of a seam open for ``height`` mm from its hem end."""
+    seam = pattern.seam(name)
+    layer = seam.layers[number]
+    fragments = pattern.layer_fragments(layer)
+    length = sum(f.length for f in fragments)
+    if height > length - LEFT_SEWN:
         raise Stuck(f"the slit would be longer than the seam is ({length / 10:.1f} cm)", "height")
-    index = piece.index_of(edge)
-    if from_end:
-        changed, at = split_edge(piece, index, length - height)
-    else:
-        changed, at = split_edge(piece, index, height)
-        at -= 1
-    edges_after = list(changed.edges)
-    edges_after[at] = replace(edges_after[at], name="slit", role="slit")
-    kept = []
-    for notch in piece.notches:
-        if notch.run != run or (from_end and notch.at < piece.run_length(run) - height):
-            kept.append(notch)
-        elif not from_end and notch.at > height:
-            kept.append(replace(notch, at=notch.at - height))
-    return replace(changed, edges=tuple(edges_after), notches=tuple(kept))
+    spot, left = _from_end(fragments if not at_end else fragments[::-1], height, at_end)
+    part = layer[-1 if at_end else 0]
+    if left is None or spot.edge not in (part.ref.key, part.ref.name, other_side(part.ref.key)):
+        raise Stuck("the slit would run past the end of this edge into the next", "height")
+    upwards = part.backwards != at_end  # whether the sewn part lies below the place, as its maker counts
+    changed = replace(part, high=spot.u) if upwards else replace(part, low=spot.u)
+    layers = list(seam.layers)
+    layers[number] = tuple(changed if one is part else one for one in layer)
+    for key in (spot.edge, other_side(spot.edge)):
+        piece = next((p for p in pattern.pieces if key in p.runs()), None)
+        if piece is not None and not _split_already(piece, key, step):
+            pattern, _ = split_edge(pattern, piece, Spot(key, spot.u), step)
+            pattern = _finished(pattern, key, spot.u, upwards)
+    return pattern.with_seam(replace(seam, layers=tuple(layers)))
+
+
+def _split_already(piece: Piece, key: str, step: str) -> bool:
+    return any(any(mark.startswith(f"{step}.") for mark in edge.marks) for edge in piece.run(key))
+
+
+def _from_end(fragments: list[Fragment], height: float, at_end: bool) -> tuple[Spot, Fragment | None]:
+    """The place so many mm from the hem end of a layer; ``fragments`` begin there."""
+    left = height
+    for fragment in fragments:
+        if left <= fragment.length:
+            walked_up = fragment.backwards != at_end  # whether going up from the hem runs against the path
+            on_path = fragment.high - left if walked_up else fragment.low + left
+            return Spot(fragment.edge.name, fragment.edge.u_at(on_path / fragment.edge.path.length)), fragment
+        left -= fragment.length
+    return Spot("", 0.0), None
+
+
+def _finished(pattern: Pattern, key: str, u: float, below: bool) -> Pattern:
+    """The open part of a run finished as a slit: above the place as its maker counts, or below it."""
+    pieces = []
+    for piece in pattern.pieces:
+        edges = [
+            replace(edge, finish="slit") if edge.name == key and not edge.dart
+            and ((edge.low >= u - 1e-9) if below else (edge.high <= u + 1e-9)) else edge
+            for edge in piece.edges
+        ]  # fmt: skip
+        pieces.append(piece.with_edges(edges) if edges != list(piece.edges) else piece)
+    return replace(pattern, pieces=tuple(pieces))
+
+
+def _fits(pattern: Pattern) -> str:
+    try:
+        _usual(pattern)
+    except Stuck as stuck:
+        return str(stuck)
+    return ""
 
 
 def _grips(pattern: Pattern) -> list[Grip]:
     grips = []
-    for piece in pattern.pieces:
-        if "slit" in piece.runs():
-            continue
-        hems = [e for e in piece.edges if e.role == "hem"]
-        for run in piece.runs():
-            edge = piece.run(run)[0]
-            if edge.role == "seam" and hems and abs(edge.path.start - hems[-1].path.end) < 1e-3:
-                grips.append(_grip(piece, run, edge.path.start))
+    for seam in pattern.seams:
+        for part in seam.layers[0]:
+            for fragment in pattern.fragments(part):
+                piece, key = fragment.piece, fragment.edge.name
+                corner = hem_corner(piece, key) if seam.closes() and not fragment.edge.finish else None
+                if corner is not None and corner[0] == fragment.index:
+                    path = fragment.edge.path
+                    grips.append(_grip(piece, key, path.end if corner[1] else path.start))
     return grips
 
 
-def _grip(piece: Piece, run: str, corner: Point) -> Grip:
-    def drag(to: Point) -> dict[str, Plain]:
-        _, along = piece.nearest_on_run(run, to)
-        return {"piece": piece.name, "run": run, "height": round(min(max(along, 10.0), 1200.0), 0)}
+def _grip(piece: Piece, key: str, corner: Point) -> Grip:
+    def values(height: float) -> dict[str, Any]:
+        return {"edges": (key,), "height": round(min(max(height, 10.0), 1200.0), 0)}
 
-    return Grip("slit", piece.name, corner + 18j * -1, "Open a slit", drag,
-                lambda by: {"piece": piece.name, "run": run, "height": max(by, 10.0)})  # fmt: skip
+    def drag(to: Point) -> dict[str, Any]:
+        return values(abs(to - corner))
+
+    return Grip("slit", piece.name, corner - 18j, "Open a slit", drag, values)
 
 
 def _describe(values: Values, unit: Unit) -> str:
     height = format_length(float(values.get("height", 0.0)), unit, with_unit=True)
-    return f"slit of {height} in the {str(values.get('run', '')).replace('_', ' ')}"
+    where = f" in the {said(values['edges'][0])}" if values.get("edges") else ""
+    return f"slit of {height}{where}"
 
 
 SLIT = register_step(
     Step(
         "slit", "Open a slit",
         "The lowest part of a seam is left open so that one can stride. The end takes the strain: it is bar-tacked.",
-        (Parameter("piece", "Piece", "piece", "back"),
-         Parameter("run", "In the seam", "run", "centre_back"),
+        (Parameter("edges", "In the seam", "edges", (), most=1, why="One side of the seam is enough. None means the centre back, or else a side."),
          Parameter("height", "Height", "length", 180.0, 10.0, 1200.0)),
-        slit, _describe, _grips,
+        slit, _describe, _grips, fits=_fits,
     )
 )  # fmt: skip

@@ -1,6 +1,7 @@
 """Joins: a line that crosses a seam, dart or fold must run on smoothly there.
 
 Limit 3°, common practice: "the line that crosses it must be smooth unless it is meant as a corner".
+Which lines meet at a seam's end is found through the seam.
 """
 
 from __future__ import annotations
@@ -10,11 +11,14 @@ import math
 from dataclasses import dataclass
 
 from caddet.core.geometry.segments import Point
-from caddet.core.pattern.pattern import Pattern
+from caddet.core.pattern.edges import Edge
+from caddet.core.pattern.pattern import Fragment, Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.seams import Seam
 
 SMOOTH = 3.0  # degrees
+ENDS = ("opening", "slit", "fold", "raw")  # finishes that no line runs on from
+RUN_ON = ("hem", "facing", "binding", "casing", "turned")  # finishes that go on over a seam
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,13 +33,13 @@ class Join:
 
 
 def joins(pattern: Pattern) -> list[Join]:
-    """Every join there is: edges across closed darts, across the fold, across plain seams of two edges."""
+    """Every join there is: edges across closed darts, across the fold, across the ends of plain seams."""
     found: list[Join] = []
     for piece in pattern.pieces:
         found += _across_darts(piece)
         found += _across_fold(piece)
     for seam in pattern.seams:
-        if seam.kind == "plain" and not seam.corners and len(seam.a) == len(seam.b) == 1:
+        if seam.kind == "plain" and not seam.corners and len(seam.layers) == 2:
             found += _across_seam(pattern, seam)
     return found
 
@@ -48,15 +52,15 @@ def _across_darts(piece: Piece) -> list[Join]:
     found = []
     count = len(piece.edges)
     for dart in piece.darts:
-        first, a, apex, b = piece.legs(dart.name)
-        before, after = piece.edges[first - 1], piece.edges[(first + 2) % count]
+        first, a, apex, b = piece.legs(dart.id)
+        legs = sum(edge.dart == dart.id for edge in piece.edges)
+        before, after = piece.edges[first - 1], piece.edges[(first + legs) % count]
         if before.name != after.name:
             continue
         close = (a - apex) / (b - apex)
         angle = _turn(before.path.end_direction, after.path.start_direction * close / abs(close))
-        name = f"{piece.name}.{dart.name}"
-        label = f"{piece.label} {before.name.replace('_', ' ')} runs on over the {dart.label}"
-        found.append(Join(name, label, angle, f"{piece.name}.{before.name}"))
+        label = f"{piece.label} {before.own.replace('_', ' ')} runs on over the {dart.label}"
+        found.append(Join(dart.id, label, angle, before.name))
     return found
 
 
@@ -65,54 +69,85 @@ def _across_fold(piece: Piece) -> list[Join]:
     found = []
     count = len(piece.edges)
     for index, edge in enumerate(piece.edges):
-        if edge.role != "fold":
+        if edge.finish != "fold":
             continue
-        for other, direction, end in (
-            (piece.edges[index - 1], edge.path.start_direction, piece.edges[index - 1].path.end_direction),
-            (
-                piece.edges[(index + 1) % count],
-                edge.path.end_direction,
-                piece.edges[(index + 1) % count].path.start_direction,
-            ),
+        before, after = piece.edges[index - 1], piece.edges[(index + 1) % count]
+        for other, along, end in (
+            (before, edge.path.start_direction, before.path.end_direction),
+            (after, edge.path.end_direction, after.path.start_direction),
         ):
-            if other.role == "fold" or other.dart:
+            if other.finish == "fold" or other.dart:
                 continue
-            angle = abs(90 - _turn(direction, end)) * 2
-            label = f"{piece.label} {other.name.replace('_', ' ')} runs on over the fold"
-            found.append(Join(f"{piece.name}.{other.name}.fold", label, angle, f"{piece.name}.{other.name}"))
+            angle = abs(90 - _turn(along, end)) * 2
+            label = f"{piece.label} {other.own.replace('_', ' ')} runs on over the fold"
+            found.append(Join(f"{other.name}.fold", label, angle, other.name))
     return found
 
 
-def _neighbours(piece: Piece, run: str, backwards: bool) -> tuple[tuple[str, Point] | None, tuple[str, Point] | None]:
-    """What leaves the two ends of a run: run name and direction away from the seam, relative to it."""
-    edges = piece.run(run)
-    first, last = piece.index_of(edges[0]), piece.index_of(edges[-1])
-    before, after = piece.edges[first - 1], piece.edges[(last + 1) % len(piece.edges)]
-    start = (before.name, -before.path.end_direction / edges[0].path.start_direction)
-    end = (after.name, after.path.start_direction / edges[-1].path.end_direction)
-    ends = [None if e.dart else (n, d) for e, (n, d) in ((before, start), (after, end))]
-    if backwards:  # measured against the way in which the seam is walked
-        turned = [None if one is None else (one[0], -one[1]) for one in ends]
-        return turned[1], turned[0]
-    return ends[0], ends[1]
+def _neighbour(fragment: Fragment, *, at_end: bool) -> tuple[Fragment, Edge, int, Point] | None:
+    """What leaves a seam at one end: the edge, its index, and its direction away from the seam, relative to it.
+
+    None when a dart stands there, or the seam ends inside an edge.
+    """
+    piece, edge = fragment.piece, fragment.edge
+    at_path_end = at_end != fragment.backwards
+    whole = edge.path.length
+    if (at_path_end and fragment.high < whole - 1e-6) or (not at_path_end and fragment.low > 1e-6):
+        return None
+    index = (fragment.index + 1) % len(piece.edges) if at_path_end else (fragment.index - 1) % len(piece.edges)
+    other = piece.edges[index]
+    if other.dart or other.finish in ENDS:
+        return None
+    away = other.path.start_direction if at_path_end else -other.path.end_direction
+    along = edge.path.end_direction if at_path_end else edge.path.start_direction
+    walking = -along if fragment.backwards else along
+    return fragment, other, index, away / walking
 
 
 def _across_seam(pattern: Pattern, seam: Seam) -> list[Join]:
-    a, b = seam.a[0], seam.b[0]
-    pieces = pattern.piece(a.piece), pattern.piece(b.piece)
-    if (
-        a.run not in pieces[0].runs()
-        or b.run not in pieces[1].runs()
-        or (a.piece == b.piece and a.run == b.run and not b.mirrored)
-    ):
+    layers = [pattern.layer_fragments(layer) if all(map(pattern.fragments, layer)) else [] for layer in seam.layers]
+    if not all(layers):
         return []
+    one_edge = layers[0][0].edge is layers[1][0].edge
+    if one_edge and layers[0][0].imagined == layers[1][0].imagined:
+        return []  # panels sewn to each other round: every seam is this one
     found = []
-    ends_a, ends_b = _neighbours(pieces[0], a.run, a.backwards), _neighbours(pieces[1], b.run, b.backwards)
-    for one, other in zip(ends_a, ends_b, strict=True):
-        if one is None or other is None or one[0] != other[0] or pieces[0].run(one[0])[0].role in ("opening", "slit"):
+    for at_end in (False, True):
+        ends = [_neighbour(layer[-1 if at_end else 0], at_end=at_end) for layer in layers]
+        if ends[0] is None or ends[1] is None or not _runs_on(pattern, ends[0], ends[1]):
             continue
-        # both measured from the seam; sewn together the two directions must make 180°
-        turn = abs(math.degrees(cmath.phase(one[1]))) + abs(math.degrees(cmath.phase(other[1])))
-        label = f"{one[0].replace('_', ' ').capitalize()} runs on over the {seam.label.lower()}"
-        found.append(Join(f"{seam.name}.{one[0]}", label, abs(180 - turn), f"{a.piece}.{one[0]}"))
+        turn = sum(abs(math.degrees(cmath.phase(end[3]))) for end in ends if end is not None)
+        name = ends[0][1].own
+        label = f"{name.replace('_', ' ').capitalize()} runs on over the {seam.label.lower()}"
+        found.append(Join(f"{seam.name}.{name}", label, abs(180 - turn), ends[0][1].name))
     return found
+
+
+def _runs_on(
+    pattern: Pattern, one: tuple[Fragment, Edge, int, Point], other: tuple[Fragment, Edge, int, Point]
+) -> bool:
+    """Whether two edges that meet at a seam's end are one line: finished alike, or sewn to what is one line."""
+    a, b = one[1], other[1]
+    if a is b or (a.finish == b.finish and a.finish in RUN_ON):
+        return True
+    if a.finish or b.finish:
+        return False
+    number = {id(piece): n for n, piece in enumerate(pattern.pieces)}
+    sewn = pattern.sewn()
+    in_a = sewn.get((number[id(one[0].piece)], one[2]), [])
+    in_b = sewn.get((number[id(other[0].piece)], other[2]), [])
+    for seam, layer in in_a:
+        for seam_b, layer_b in in_b:
+            if seam is seam_b and layer == layer_b:
+                return True
+            if seam is not seam_b and len(seam.layers) == len(seam_b.layers) == 2:
+                far, far_b = (pattern.layer_fragments(s.layers[1 - n]) for s, n in ((seam, layer), (seam_b, layer_b)))
+                if far[0].piece is far_b[0].piece and _adjacent(far, far_b):
+                    return True
+    return False
+
+
+def _adjacent(one: list[Fragment], other: list[Fragment]) -> bool:
+    """Whether two stretches of one piece follow each other in its outline."""
+    count = len(one[0].piece.edges)
+    return any((a.index - b.index) % count in (1, count - 1) for a in one for b in other)

@@ -1,7 +1,7 @@
-"""Walking a seam: side B is rolled along side A at the stitch line.
+"""Walking a seam: one layer is rolled along another at the stitch line.
 
-Both sides are laid out as one chain of paths each; where A has been walked s mm, B lies so that the
-two touch there with the same direction. Notches divide each side into stretches.
+Both layers are laid out as one chain of paths each; where the first has been walked s mm, the other lies so that
+the two touch there with the same direction. Notches divide each layer into stretches.
 """
 
 from __future__ import annotations
@@ -12,16 +12,17 @@ from typing import Literal
 
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Motion, Point
-from caddet.core.pattern.pattern import Pattern
-from caddet.core.pattern.piece import Piece
-from caddet.core.pattern.seams import EdgeRef, Seam
+from caddet.core.pattern.features import Spot
+from caddet.core.pattern.ids import own_name
+from caddet.core.pattern.pattern import Fragment, Pattern
+from caddet.core.pattern.seams import Layer, Seam
 
 Verdict = Literal["meets", "eased", "gathered", "pleated", "stretched", "off"]
 
 
 @dataclass(frozen=True, slots=True)
 class Stop:
-    """A notch, a part's end or a dart met while walking, ``at`` mm along its side."""
+    """A notch, a part's end or a dart met while walking, ``at`` mm along its layer."""
 
     at: float
     name: str
@@ -38,7 +39,10 @@ class Stretch:
 
 @dataclass(frozen=True, slots=True)
 class Walk:
-    """A walked seam: lengths in mm, stretches between notches, verdict, and by how much it is off."""
+    """A walked seam: lengths in mm, stretches between notches, verdict, and by how much it is off.
+
+    ``layer`` is the number of the layer that was walked along the first.
+    """
 
     seam: Seam
     length_a: float
@@ -46,18 +50,29 @@ class Walk:
     stretches: tuple[Stretch, ...]
     off: float
     verdict: Verdict
+    layer: int = 1
+
+    @property
+    def wanted(self) -> float:
+        """How long the further layer is meant to be, in mm."""
+        return self.seam.joins[self.layer - 1].wanted(self.length_a)
 
     @property
     def holds(self) -> bool:
+        """Whether the layers meet as they are meant to."""
         return self.verdict != "off"
 
 
-def walk(pattern: Pattern, seam: Seam) -> Walk:
-    """Compare the two sides of a seam along their stitch lines."""
-    length_a, length_b = seam.length_a(pattern), seam.length_b(pattern)
-    off = length_b - seam.wanted_b(length_a)
-    good: Verdict = "meets" if seam.kind == "plain" else seam.kind
-    stops_a, stops_b = stops(pattern, seam.a), stops(pattern, seam.b)
+def walk(pattern: Pattern, seam: Seam, layer: int = 1) -> Walk:
+    """Compare a further layer of a seam with the first along their stitch lines.
+
+    Raises :class:`CaddetError` when an edge of it is gone.
+    """
+    length_a, length_b = pattern.length(seam.layers[0]), pattern.length(seam.layers[layer])
+    join = seam.joins[layer - 1]
+    off = length_b - join.wanted(length_a)
+    good: Verdict = "meets" if join.kind == "plain" else join.kind
+    stops_a, stops_b = stops(pattern, seam.layers[0]), stops(pattern, seam.layers[layer])
     stretches = []
     last_a = last_b = 0.0
     for here in stops_a:
@@ -66,115 +81,95 @@ def walk(pattern: Pattern, seam: Seam) -> Walk:
             stretches.append(Stretch(here.name, here.at - last_a, there.at - last_b))
             last_a, last_b = here.at, there.at
     stretches.append(Stretch("end", length_a - last_a, length_b - last_b))
-    return Walk(seam, length_a, length_b, tuple(stretches), off, good if abs(off) <= seam.tolerance else "off")
+    verdict = good if abs(off) <= seam.tolerance else "off"
+    return Walk(seam, length_a, length_b, tuple(stretches), off, verdict, layer)
 
 
-def stops(pattern: Pattern, side: Sequence[EdgeRef]) -> list[Stop]:
-    """The notches of a side in walking order, and the joins of its pieces (named after the seams)."""
+def stops(pattern: Pattern, layer: Layer) -> list[Stop]:
+    """The notches of a layer in walking order, and where it goes from one part to the next."""
     found: list[Stop] = []
     passed = 0.0
-    for index, ref in enumerate(side):
-        piece = pattern.piece(ref.piece)
-        length = piece.run_length(ref.run)
-        for notch in piece.notches:
-            if notch.run == ref.run:
-                found.append(Stop(passed + (length - notch.at if ref.backwards else notch.at), notch.name or "notch"))
-        passed += length
-        if index + 1 < len(side):
-            found.append(Stop(passed, _between(pattern, ref, side[index + 1])))
+    last: Fragment | None = None
+    for part in layer:
+        fragments = pattern.fragments(part)
+        if last is not None and fragments:
+            found.append(Stop(passed, _between(pattern, last, fragments[0])))
+        for fragment in fragments:
+            for notch in fragment.piece.notches:
+                on = fragment.piece.on_edge(Spot(notch.edge, notch.u)) if notch.edge == fragment.edge.name else None
+                if on is not None and on[0] == fragment.index and fragment.low - 1e-6 <= on[1] <= fragment.high + 1e-6:
+                    at = fragment.high - on[1] if fragment.backwards else on[1] - fragment.low
+                    found.append(Stop(passed + at, notch.name or "notch"))
+            passed += fragment.length
+            last = fragment
     return sorted(found, key=lambda stop: stop.at)
 
 
-def _between(pattern: Pattern, ref: EdgeRef, after: EdgeRef) -> str:
-    """The name of what lies where one part of a side goes over into the next."""
-    if ref.piece == after.piece:
-        piece = pattern.piece(ref.piece)
-        return (piece.fold or piece.anchor or "join").replace("_", " ")
-    runs, other = set(pattern.piece(ref.piece).runs()), set(pattern.piece(after.piece).runs())
-    shared = (runs & other) - {ref.run, after.run, "hem"}
-    return next(iter(sorted(shared)), "join").replace("_", " ")
+def _between(pattern: Pattern, one: Fragment, other: Fragment) -> str:
+    """What lies where one part of a layer goes over into the next: the fold, or the seam that joins them."""
+    if one.piece is other.piece and one.piece.fold:
+        return own_name(one.piece.fold).replace("_", " ")
+    for seam in pattern.seams:
+        pieces = [{f.piece.name for part in layer for f in pattern.fragments(part)} for layer in seam.layers]
+        ends = one.piece.name, other.piece.name
+        if len(pieces) == 2 and any(a in pieces[0] and b in pieces[1] for a, b in (ends, ends[::-1])):
+            return own_name(seam.name).replace("_", " ")
+    return "join"
 
 
-def unrolled(pattern: Pattern, side: Sequence[EdgeRef]) -> Path:
-    """A side as one smooth-running path: each further part laid on where the last one ends, in line.
+def unrolled(layer: Sequence[Fragment]) -> Path:
+    """A layer as one smooth-running path: each further part laid on where the last one ends, in line.
 
     Darts are closed by it: the parts of a waist run on as they will when the darts are sewn.
     """
     parts: list[Path] = []
-    for ref in side:
-        piece = pattern.piece(ref.piece)
-        for path in _walked_parts(piece, ref):
-            if parts:
-                turn = parts[-1].end_direction / path.start_direction
-                turn /= abs(turn)
-                path = path.moved(Motion(turn, parts[-1].end - turn * path.start))
-            parts.append(path)
+    for fragment in layer:
+        path = fragment.path()
+        if parts:
+            turn = parts[-1].end_direction / path.start_direction
+            turn /= abs(turn)
+            path = path.moved(Motion(turn, parts[-1].end - turn * path.start))
+        parts.append(path)
     return Path.join(parts)
-
-
-def _walked_parts(piece: Piece, ref: EdgeRef) -> list[Path]:
-    paths = [edge.path for edge in piece.run(ref.run)]
-    if ref.mirrored:
-        paths = [path.moved(Motion(mirror=True)) for path in paths]
-    return [path.reversed() for path in reversed(paths)] if ref.backwards else paths
 
 
 @dataclass(frozen=True, slots=True)
 class Roll:
-    """Piece B laid against piece A after ``at`` mm of seam: how each outline moves, and where they touch."""
+    """One layer laid against another after ``at`` mm of seam: how each piece moves, and where they touch."""
 
     place_a: Motion
     place_b: Motion
     touch: Point
-    part_a: EdgeRef
-    part_b: EdgeRef
-    along_a: float
-    along_b: float
+    part_a: Fragment
+    part_b: Fragment
 
 
-def roll(pattern: Pattern, seam: Seam, at: float) -> Roll:
-    """Where B lies when ``at`` mm of side A have been walked (plain pace: B is walked as far).
+def roll(pattern: Pattern, seam: Seam, at: float, layer: int = 1) -> Roll:
+    """Where a further layer lies when ``at`` mm of the first have been walked (plain pace: it is walked as far).
 
-    A lies as drafted (or mirrored where its half is meant); B is turned so that the stitch lines touch
-    and run the same way at that point, and lies on the other side of the line.
+    The first lies as drafted (or mirrored where its other half is meant); the other is turned so that the stitch
+    lines touch and run the same way at that point, and lies on the other side of the line.
     """
-    at = min(max(at, 0.0), max(seam.length_a(pattern), seam.length_b(pattern)))
-    ref_a, along_a = _part_at(pattern, seam.a, at)
-    ref_b, along_b = _part_at(pattern, seam.b, at)
-    point_a, direction_a = _contact(pattern, ref_a, along_a)
-    point_b, direction_b = _contact(pattern, ref_b, along_b)
-    # both outlines run clockwise, so walked the same way they lie on the same side: B is turned over
-    flip_a = Motion(mirror=True) if ref_a.mirrored else Motion()
-    flip_b = Motion(mirror=True) if ref_b.mirrored else Motion()
-    pa, da = flip_a(point_a), flip_a(point_a + direction_a) - flip_a(point_a)
-    pb, db = flip_b(point_b), flip_b(point_b + direction_b) - flip_b(point_b)
-    side_a = _inner_side(ref_a)
-    side_b = _inner_side(ref_b)
-    if side_a == side_b:
+    first, other = pattern.layer_fragments(seam.layers[0]), pattern.layer_fragments(seam.layers[layer])
+    part_a, along_a = _part_at(first, at)
+    part_b, along_b = _part_at(other, at)
+    flip_a = Motion(mirror=True) if part_a.imagined else Motion()
+    flip_b = Motion(mirror=True) if part_b.imagined else Motion()
+    pa, da = part_a.path().point_at(along_a), part_a.path().direction_at(along_a)
+    pb, db = part_b.path().point_at(along_b), part_b.path().direction_at(along_b)
+    # both outlines run clockwise, so walked the same way they lie on the same side: the other is turned over
+    if (part_a.backwards == part_a.imagined) == (part_b.backwards == part_b.imagined):
         over = Motion(mirror=True)
         flip_b, pb, db = over.after(flip_b), over(pb), db.conjugate()
     turn = da / db
     turn /= abs(turn)
-    return Roll(flip_a, Motion(turn, pa - turn * pb).after(flip_b), pa, ref_a, ref_b, along_a, along_b)
+    return Roll(flip_a, Motion(turn, pa - turn * pb).after(flip_b), pa, part_a, part_b)
 
 
-def _inner_side(ref: EdgeRef) -> bool:
-    """Whether the cloth lies on the right of the walking direction."""
-    return ref.backwards == ref.mirrored
-
-
-def _part_at(pattern: Pattern, side: Sequence[EdgeRef], at: float) -> tuple[EdgeRef, float]:
-    left = at
-    for ref in side:
-        length = pattern.piece(ref.piece).run_length(ref.run)
-        if left <= length or ref is side[-1]:
-            return ref, min(left, length)
-        left -= length
-    raise AssertionError("unreachable: a side has parts")
-
-
-def _contact(pattern: Pattern, ref: EdgeRef, along: float) -> tuple[Point, Point]:
-    piece = pattern.piece(ref.piece)
-    length = piece.run_length(ref.run)
-    point, direction, _ = piece.run_point(ref.run, length - along if ref.backwards else along)
-    return point, -direction if ref.backwards else direction
+def _part_at(layer: Sequence[Fragment], at: float) -> tuple[Fragment, float]:
+    left = max(at, 0.0)
+    for fragment in layer:
+        if left <= fragment.length or fragment is layer[-1]:
+            return fragment, min(left, fragment.length)
+        left -= fragment.length
+    raise AssertionError("unreachable: a layer has parts")

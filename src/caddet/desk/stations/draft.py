@@ -12,10 +12,10 @@ from caddet.core.errors import CaddetError
 from caddet.core.figures.language import Quantity
 from caddet.core.geometry.paths import Path
 from caddet.core.lengths import Unit, in_unit
+from caddet.core.pipeline import EvaluateRequest, make
 from caddet.core.recipe import edits
 from caddet.core.recipe.planning import ease_of
 from caddet.core.recipe.registry import Parameter, block_named
-from caddet.core.workroom import EvaluateRequest, make
 from caddet.desk.stations.base import Station, Status, empty
 from caddet.desk.table.piece_item import Showing
 from caddet.desk.tasks import Task

@@ -13,6 +13,8 @@ from caddet.core.formats.export import ENDINGS, export_bytes
 from caddet.core.formats.files import write_whole
 from caddet.core.formats.paper import PAPERS
 from caddet.core.lengths import format_length
+from caddet.core.pattern.edges import Edge
+from caddet.core.pattern.piece import Piece
 from caddet.core.recipe import edits
 from caddet.desk.stations.base import Station, Status, empty
 from caddet.desk.table.piece_item import Showing
@@ -26,6 +28,29 @@ _USUAL = (
     ("slit", "Slit", "Turned back as its own facing."),
     ("edge", "Bound or elastic edges", "Necklines, leg openings: as deep as the binding or the elastic is wide."),
 )
+
+
+FINISH_WORDS = {
+    "": "a seam", "hem": "a hem", "facing": "a facing", "binding": "a binding", "casing": "a casing", "band": "the inside of a band",
+    "turned": "an edge turned in", "opening": "an opening", "slit": "a slit", "joined": "a seam to another piece", "raw": "a raw edge",
+    "fold": "a fold",
+}  # fmt: skip
+
+
+def _edges_of(piece: Piece) -> list[tuple[str, str, list[Edge]]]:
+    """The edges of a piece for the docket: key, words and parts; a run whose parts end differently stands in several."""
+    rows: list[tuple[str, str, list[Edge]]] = []
+    for run in piece.runs():
+        edges = piece.run(run)
+        words = edges[0].own.replace("_", " ")
+        finishes = dict.fromkeys(edge.finish for edge in edges)
+        if len(finishes) == 1:
+            rows.append((run, words, edges))
+            continue
+        for finish in finishes:
+            parts = [edge for edge in edges if edge.finish == finish]
+            rows.append((parts[0].id, f"{words}, {FINISH_WORDS[finish].partition(' ')[2]}", parts))
+    return rows
 
 
 class MarkStation(Station):
@@ -108,34 +133,33 @@ class MarkStation(Station):
             for name, words in names:
                 self.pieces.addItem(words, name)
         piece = pattern.piece(self.pieces.currentData()) if pattern is not None and self.pieces.count() else None
-        runs = [(run, piece.run(run)[0]) for run in piece.runs()] if piece is not None else []
-        shown = (piece.name if piece else "", [run for run, _ in runs])
+        rows = _edges_of(piece) if piece is not None else []
+        shown = (piece.name if piece else "", [key for key, _, _ in rows])
         if shown != self._shown:
             self._shown = shown
             empty(self.edges_box)
             self._edges = {}
-            for run, edge in runs:
-                if edge.role == "fold" or piece is None:
+            for key, words, edges in rows:
+                if edges[0].finish == "fold" or piece is None:
                     continue
-                row_ = Row(run.replace("_", " "))
+                row_ = Row(words)
                 row_.setFocusPolicy(row_.focusPolicy().NoFocus)
-                field = LengthField(f"Allowance of {piece.label} {run}", self.bench.unit, may_be_empty=True)
-                key = f"{piece.name}.{run}"
+                field = LengthField(f"Allowance of {piece.label} {words}", self.bench.unit, may_be_empty=True)
                 field.entered.connect(partial(self._set_edge, key))
                 field.cleared.connect(partial(self._set_edge, key, None))
-                row_.chosen.connect(partial(self.table.light, {piece.name: {run: "woad"}}))
+                row_.chosen.connect(partial(self.table.light, {piece.name: {edges[0].name: "woad"}}))
                 row_.top.addWidget(field)
-                self._edges[run] = field
+                self._edges[key] = field
                 self.edges_box.addWidget(row_)
-        for run, edge in runs:
-            if piece is not None and run in self._edges:
-                self._edges[run].show_value(allowance(finishing, piece, edge), self.bench.unit)
-                parent = self._edges[run].parentWidget()
+        for key, _, edges in rows:
+            if piece is not None and key in self._edges:
+                self._edges[key].show_value(allowance(finishing, piece, edges[0]), self.bench.unit)
+                parent = self._edges[key].parentWidget()
                 if isinstance(parent, Row):
-                    own = f"{piece.name}.{run}" in finishing.exceptions
-                    long = format_length(piece.run_length(run), self.bench.unit, with_unit=True)
-                    usual = "yours; empty the field for the usual" if own else f"usual for a {edge.role}"
-                    parent.set_sub(f"{long} long; {usual}")
+                    own = key in finishing.exceptions
+                    long = format_length(sum(edge.path.length for edge in edges), self.bench.unit, with_unit=True)
+                    usual = f"usual for {FINISH_WORDS[edges[0].finish]}"
+                    parent.set_sub(f"{long} long; {'yours; empty the field for the usual' if own else usual}")
         self.aside.setText(f"{len(names)} piece{'' if len(names) == 1 else 's'}")
 
     def _set_usual(self, name: str, value: float) -> None:

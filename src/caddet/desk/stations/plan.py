@@ -11,10 +11,10 @@ from PyQt6.QtWidgets import QProgressBar, QWidget
 from caddet.core.errors import CaddetError
 from caddet.core.fitting.line_drawing import LineDrawing, line_drawing
 from caddet.core.lengths import in_unit
+from caddet.core.pipeline import EvaluateRequest, make
 from caddet.core.recipe.document import Document, Recipe
 from caddet.core.recipe.planning import begin_with, needs
 from caddet.core.recipe.registry import block_named
-from caddet.core.workroom import EvaluateRequest, make
 from caddet.desk.stations.base import Station, Status
 from caddet.desk.stations.planning.cloth_page import ClothPage
 from caddet.desk.stations.planning.fit_page import FitPage

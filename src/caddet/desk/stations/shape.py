@@ -6,21 +6,26 @@ from collections.abc import Mapping
 from functools import partial
 from typing import Any
 
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
+from pydantic import BaseModel
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
+from caddet.core.errors import CaddetError
 from caddet.core.figures.language import Quantity
 from caddet.core.lengths import in_unit
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe import edits
 from caddet.core.recipe.document import Document, StepEntry
+from caddet.core.recipe.parameters import NAMING
 from caddet.core.recipe.registry import STEPS, Grip, Parameter, Step, step_entry
-from caddet.core.recipe.values import Formula, Plain
+from caddet.core.recipe.typed import typed_text, typed_value
+from caddet.core.recipe.values import Formula, Place
+from caddet.core.shaping.finding import said
 from caddet.desk.stations.base import Station, Status, empty
 from caddet.desk.table.piece_item import Showing
-from caddet.desk.widgets.fields import AmountField, Row, button, label, read_number
+from caddet.desk.widgets.fields import AmountField, LengthField, Row, button, label, read_number
 
 
-def with_step(document: Document, kind: str, values: Mapping[str, Plain]) -> Document:
+def with_step(document: Document, kind: str, values: Mapping[str, Any]) -> Document:
     """The document with a step done by hand: merged into the last one when it is the same hold."""
     steps = document.recipe.steps
     step = STEPS[kind]
@@ -139,16 +144,16 @@ class ShapeStation(Station):
         return made.evaluated.drafted if index == 0 else outcomes[index - 1].pattern if index <= len(outcomes) else None
 
     def _field(
-        self, index: int, entry: StepEntry, parameter: Parameter, shown: Mapping[str, Plain], pattern: Pattern | None
+        self, index: int, entry: StepEntry, parameter: Parameter, shown: Mapping[str, Any], pattern: Pattern | None
     ) -> QWidget:
         value = shown[parameter.name]
         name = f"Step {index + 1}: {parameter.label}"
-        if parameter.kind in ("length", "number"):
+        if parameter.is_amount:
             field = AmountField(name, self.bench.unit)
             kept = entry.values.get(parameter.name)
             field.show_formula(kept.text if isinstance(kept, Formula) else "")
             field.formula.connect(lambda text: self._set(index, entry, parameter.name, Formula(text=text)))
-            if parameter.kind == "number":
+            if parameter.kind != "length":
                 field.read = read_number
                 field.edit.setText(f"{float(value):g}")
                 field.value = float(value)
@@ -156,24 +161,65 @@ class ShapeStation(Station):
                 field.show_value(float(value), self.bench.unit)
             field.entered.connect(lambda v: self._set(index, entry, parameter.name, v))
             return field
+        if parameter.kind == "flag":
+            tick = QCheckBox()
+            tick.setAccessibleName(name)
+            tick.setChecked(bool(value))
+            tick.toggled.connect(lambda on: self._set(index, entry, parameter.name, on))
+            return tick
+        choices = _names(parameter, pattern)
+        if not choices and parameter.kind not in ("choice", *NAMING):
+            return self._typed(name, index, entry, parameter)
         box = QComboBox()
         box.setAccessibleName(name)
-        choices = _names(parameter, pattern, str(shown.get("piece", "")))
-        if str(value) not in dict(choices):
-            choices.append((str(value), str(value).replace("_", " ") or "—"))
+        now = _shown_choice(value)
+        if now not in dict(choices):
+            choices.append((now, said_value(value)))
         for key, words in choices:
             box.addItem(words, key)
-        box.setCurrentIndex(max(0, [key for key, _ in choices].index(str(value))))
+        box.setCurrentIndex(max(0, [key for key, _ in choices].index(now)))
         box.activated.connect(lambda at: self._set(index, entry, parameter.name, box.itemData(at)))
-        return box
+        if parameter.kind != "place":
+            return box
+        inside = QWidget()
+        row = QHBoxLayout(inside)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.addWidget(box, 1)
+        along = LengthField(f"{name}, along it", self.bench.unit)
+        along.show_value(float(value.mm or 0.0) if isinstance(value, Place) else 0.0, self.bench.unit)
+        along.entered.connect(lambda mm: self._set(index, entry, parameter.name, _place(box.currentData(), mm)))
+        box.activated.disconnect()
+        box.activated.connect(
+            lambda at: self._set(index, entry, parameter.name, _place(box.itemData(at), along.value or 0.0))
+        )
+        row.addWidget(along)
+        return inside
 
-    def _set(self, index: int, entry: StepEntry, name: str, value: Plain | Formula) -> None:
+    def _typed(self, name: str, index: int, entry: StepEntry, parameter: Parameter) -> QWidget:
+        """A value that is typed, such as a line through places."""
+        line = QLineEdit(typed_text(entry.values.get(parameter.name)))
+        line.setAccessibleName(name)
+        line.setToolTip("Places as front.side@0.4 or front.side@12cm, with semicolons between them.")
+
+        def entered() -> None:
+            if not line.isModified():
+                return
+            line.setModified(False)
+            try:
+                value = typed_value(parameter, line.text(), self.bench.unit)
+            except CaddetError as error:
+                self.bench.said.emit(f"{error}; the old value stays.")
+                line.setText(typed_text(entry.values.get(parameter.name)))
+                return
+            self._set(index, entry, parameter.name, value)
+
+        line.editingFinished.connect(entered)
+        return line
+
+    def _set(self, index: int, entry: StepEntry, name: str, value: Any) -> None:
         step = STEPS[entry.kind]
-        plain = {**step.shown_values(entry.values, self._names()), name: value}
-        values = {**entry.values, name: step.tagged(plain)[name]}
-        if name == "piece":  # what is named below a piece follows it
-            below = {p.name for p in step.parameters if p.kind in ("run", "dart") and p.name in entry.values}
-            values |= {key: kept for key, kept in step.tagged(plain).items() if key in below}
+        tagged = value if isinstance(value, BaseModel) else step.tagged({name: value})[name]
+        values = {**entry.values, name: tagged}
         self.bench.edit(f"Step {index + 1} changed", lambda d: edits.change_step(d, entry.id, values=values))
 
     def _switch(self, index: int, on: bool) -> None:
@@ -207,12 +253,12 @@ class ShapeStation(Station):
 
     # --- by hand ------------------------------------------------------------------------------
 
-    def _dragged(self, grip: Grip, values: dict[str, Plain]) -> None:
+    def _dragged(self, grip: Grip, values: dict[str, Any]) -> None:
         self.bench.preview(with_step(self.bench.history.document, grip.step, values))
         words = STEPS[grip.step].describe(values, self.bench.unit)
         self.bench.said.emit(words[:1].upper() + words[1:])
 
-    def _dropped(self, grip: Grip, values: dict[str, Plain]) -> None:
+    def _dropped(self, grip: Grip, values: dict[str, Any]) -> None:
         before = self.bench.history.document
         self.bench.edit(STEPS[grip.step].label, lambda d: with_step(d, grip.step, values))
         if len(self.bench.history.document.recipe.steps) > len(before.recipe.steps):
@@ -228,16 +274,47 @@ class ShapeStation(Station):
         return Status(f"{count} step{'' if count == 1 else 's'}", stuck == 0 and count > 0, stuck)
 
 
-def _names(parameter: Parameter, pattern: Pattern | None, piece_name: str) -> list[tuple[str, str]]:
+def _place(edge: str, mm: float) -> Place | None:
+    return Place(edge=edge, mm=max(mm, 0.0)) if edge else None
+
+
+def _shown_choice(value: Any) -> str:
+    """What a value picks in a list: of several names, all of them."""
+    if isinstance(value, Place):
+        return value.edge
+    return ",".join(value) if isinstance(value, tuple) else str(value or "")
+
+
+def said_value(value: Any) -> str:
+    """A value that is not in a list, in words."""
+    if isinstance(value, tuple):
+        return ", ".join(map(said, value)) or "The usual"
+    return said(value.edge) if isinstance(value, Place) else str(value or "—").replace("_", " ")
+
+
+def _names(parameter: Parameter, pattern: Pattern | None) -> list[tuple[str, str]]:
     """What a parameter may name on this pattern: key and words."""
     if parameter.kind == "choice":
         return list(parameter.choices)
     if pattern is None:
         return []
-    if parameter.kind == "piece":
-        every = [("all", "All that have it")] if parameter.default == "all" else []
-        return every + [(piece.name, piece.label) for piece in pattern.pieces]
-    pieces = [pattern.piece(piece_name)] if pattern.has(piece_name) else list(pattern.pieces)
-    if parameter.kind == "dart":
-        return [(dart.name, dart.label) for piece in pieces for dart in piece.darts]
-    return [(run, run.replace("_", " ")) for piece in pieces for run in piece.runs()]
+    usual = [("", "The usual")] if parameter.default == () else []
+    match parameter.kind:
+        case "pieces":
+            return usual + [(piece.name, piece.label) for piece in pattern.pieces]
+        case "dart":
+            return usual + [
+                (d.id, f"{d.label}, {piece.label.lower()}") for piece in pattern.pieces for d in piece.darts
+            ]
+        case "edges" | "place":
+            every = {edge.own for piece in pattern.pieces for edge in piece.edges if not edge.dart}
+            alike = [(own, f"{own.replace('_', ' ')}, of every piece") for own in sorted(every)]
+            one = [(run, said(run)) for piece in pattern.pieces for run in piece.runs()]
+            return usual + (alike if parameter.kind == "edges" else []) + one
+        case "level":
+            return usual + [
+                (f.name, said(f.name)) for piece in pattern.pieces for f in piece.features if f.kind == "level"
+            ]
+        case "seam":
+            return usual + [(seam.name, seam.label) for seam in pattern.seams]
+    return []

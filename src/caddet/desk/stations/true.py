@@ -9,11 +9,13 @@ from PyQt6.QtGui import QBrush, QPainter, QPen, QTransform
 from PyQt6.QtWidgets import QGraphicsItem, QSlider, QVBoxLayout
 
 from caddet.core.errors import CaddetError
+from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Motion
 from caddet.core.lengths import format_fine, format_length, in_unit
-from caddet.core.pattern.pattern import Pattern
+from caddet.core.pattern.features import Spot
+from caddet.core.pattern.pattern import Fragment, Pattern
 from caddet.core.pattern.piece import Piece
-from caddet.core.pattern.seams import EdgeRef, Seam
+from caddet.core.pattern.seams import Seam
 from caddet.core.truing.walk import Walk, roll, walk
 from caddet.desk.stations.base import Station, Status, empty
 from caddet.desk.table.drawing import Drawn, painter_path, qpoint
@@ -34,28 +36,29 @@ _WORDS = {
 class RolledItem(Drawn, QGraphicsItem):
     """A piece as it lies while walking, with the walked run strong and what has been walked lit."""
 
-    def __init__(self, piece: Piece, ref: EdgeRef, place: Motion, walked: float, color: str) -> None:
+    def __init__(self, fragments: list[Fragment], piece: Piece, place: Motion, walked: float, color: str) -> None:
         super().__init__()
         moved = piece.moved(place)
         self.outline = painter_path(moved.outline(), closed=True)
-        length = piece.run_length(ref.run)
-        edges = [edge.path.moved(place) for edge in piece.run(ref.run)]
-        if ref.backwards:
-            edges = [path.reversed() for path in reversed(edges)]
+        mine = [fragment for fragment in fragments if fragment.piece is piece]
+        edges = [_as_it_lies(fragment).moved(place) for fragment in mine]
         self.run = painter_path(edges)
         done = []
-        left = min(walked, length)
-        for path in edges:
-            part = path.between(0.0, min(left, path.length)) if left > 1e-6 else None
-            if part is not None:
-                done.append(part)
-            left -= path.length
+        left = walked
+        for fragment in fragments:
+            if fragment.piece is piece and left > 1e-6:
+                part = _as_it_lies(fragment).moved(place).between(0.0, min(left, fragment.length))
+                if part is not None:
+                    done.append(part)
+            left -= fragment.length
         self.done = painter_path(done)
         self.darts = painter_path([edge.path for edge in moved.edges if edge.dart])
         self.notches = []
         for notch in piece.notches:
-            if notch.run == ref.run:
-                point, direction, _ = piece.run_point(notch.run, notch.at)
+            on = piece.on_edge(Spot(notch.edge, notch.u))
+            if on is not None and any(fragment.index == on[0] for fragment in mine):
+                path = piece.edges[on[0]].path
+                point, direction = path.point_at(on[1]), path.direction_at(on[1])
                 a, b = place(point - direction * 1j * 9), place(point + direction * 1j * 9)
                 self.notches.append((qpoint(a), qpoint(b)))
         self.color = color
@@ -87,6 +90,12 @@ class RolledItem(Drawn, QGraphicsItem):
         painter.setPen(LOOK.color("ink"))
         painter.drawText(QRectF(at.x() - 90, at.y() - 10, 180, 20), Qt.AlignmentFlag.AlignCenter, self.words)
         painter.restore()
+
+
+def _as_it_lies(fragment: Fragment) -> Path:
+    """The path of a stretch in the frame of its piece, in walking direction."""
+    path = fragment.edge.path.between(fragment.low, fragment.high) or fragment.edge.path
+    return path.reversed() if fragment.backwards else path
 
 
 class TouchItem(Drawn, QGraphicsItem):
@@ -179,7 +188,7 @@ class TrueStation(Station):
         self.rows = {}
         unit = self.bench.unit
         for seam, walked in zip(seams, walks, strict=True):
-            row = Row(f"{seam.name}   {seam.label}")
+            row = Row(f"{pattern.letter(seam.name) if pattern else ''}   {seam.label}")
             row.chosen.connect(partial(self.choose, seam.name))
             row.set_chosen(seam.name == self.seam)
             if walked is None:
@@ -200,7 +209,7 @@ class TrueStation(Station):
 
     def _show_parts(self, walked: Walk) -> None:
         unit = self.bench.unit
-        self.parts_box.addWidget(label(f"Seam {walked.seam.name}, notch to notch", "whyhead"))
+        self.parts_box.addWidget(label(f"{walked.seam.label}, notch to notch", "whyhead"))
         for part in walked.stretches:
             words = (
                 f"to {part.until}: {format_length(part.a, unit)} and {format_length(part.b, unit)} "
@@ -246,10 +255,10 @@ class TrueStation(Station):
         at = max(walked.length_a, walked.length_b) * self.slider.value() / 1000
         state = roll(pattern, seam, at)
         unit = self.bench.unit
-        piece_a, piece_b = pattern.piece(state.part_a.piece), pattern.piece(state.part_b.piece)
+        first, other = (pattern.layer_fragments(seam.layers[n]) for n in (0, 1))
         return [
-            RolledItem(piece_a, state.part_a, state.place_a, state.along_a, "woad"),
-            RolledItem(piece_b, state.part_b, state.place_b, state.along_b, "verdigris" if walked.holds else "madder"),
+            RolledItem(first, state.part_a.piece, state.place_a, at, "woad"),
+            RolledItem(other, state.part_b.piece, state.place_b, at, "verdigris" if walked.holds else "madder"),
             TouchItem(state.touch, f"{format_length(at, unit, with_unit=True)} walked"),
         ]
 

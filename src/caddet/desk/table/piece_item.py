@@ -28,6 +28,9 @@ class Showing:
     drafted: bool = False
 
 
+FOLDED = ("fold_line",)  # features drawn as folds are
+
+
 class PieceItem(Drawn, QGraphicsItem):
     """Paints one piece; can be picked up and laid elsewhere."""
 
@@ -52,9 +55,12 @@ class PieceItem(Drawn, QGraphicsItem):
         self.stitch = painter_path(self.cut.stitch, closed=True)
         self.outer = painter_path(self.cut.cut, closed=True) if self.showing.cut else self.stitch
         self.darts = painter_path([edge.path for edge in piece.edges if edge.dart])
-        self.marks = painter_path([part for mark in piece.marks for part in mark.parts])
-        self.grain = painter_path(arrow(*piece.grain))
-        self.fold = painter_path([edge.path for edge in piece.edges if edge.role == "fold"])
+        self.marks = painter_path([path for f in piece.features if f.kind not in FOLDED for path in piece.drawn(f)])
+        self.grain = painter_path(arrow(piece.grain.a, piece.grain.b))
+        self.fold = painter_path([
+            *(edge.path for edge in piece.edges if edge.finish == "fold"),
+            *(path for f in piece.features if f.kind in FOLDED for path in piece.drawn(f)),
+        ])  # fmt: skip
         self.notches = QPainterPath()
         if self.showing.cut:
             for notch in self.cut.notches:

@@ -18,12 +18,16 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from caddet.core.errors import CaddetError
 from caddet.core.geometry.paths import Path
-from caddet.core.pattern.pattern import Dimension, Pattern
+from caddet.core.geometry.segments import Point
+from caddet.core.pattern.pattern import Pattern
+from caddet.core.pattern.seams import Seam
+from caddet.core.pipeline import Made
 from caddet.core.recipe.document import Placement
 from caddet.core.recipe.edits import place_piece
 from caddet.core.recipe.registry import STEPS
-from caddet.core.workroom import Made
+from caddet.core.truing.walk import walk
 from caddet.desk.table.drawing import painter_path
 from caddet.desk.table.overlays import FigureChip, GripItem, LetterTag, clear_place
 from caddet.desk.table.piece_item import PieceItem, Showing
@@ -225,32 +229,28 @@ class Table(QWidget):
         if self.showing.figures:
             pixel = self._pixel()
             taken = [item.words_box(pixel) for item in self.pieces.values()]
-            for dimension in pattern.dimensions:
-                sum_ = made.sums.get(dimension.figure)
-                if sum_ is None or not pattern.has(dimension.piece):
-                    continue
-                item = self.pieces[dimension.piece]
-                chip = FigureChip(
-                    dimension.figure, sum_.shown(self.bench.unit), sum_.figure.label,
-                    sum_.override is not None, bool(sum_.estimates), self._along(item, dimension),
-                )  # fmt: skip
-                a, b = (item.mapToScene(QPointF(p.real, p.imag)) for p in (dimension.a, dimension.b))
-                taken.append(clear_place(a, b, chip.box.size() * pixel, taken))
-                chip.dragged.connect(self.figure_dragged)
-                chip.dropped.connect(self.figure_dropped)
-                chip.setPos(taken[-1].center())
-                chip.clicked.connect(self.figure_chosen)
-                self._overlay(chip)
+            for piece in pattern.pieces:
+                for line in piece.figures:
+                    sum_ = made.sums.get(line.figure)
+                    ends = (line.bit.a, line.bit.b)
+                    if sum_ is None or not all(map(piece.holds_spot, ends)):
+                        continue
+                    item = self.pieces[piece.name]
+                    start, stop = (piece.where(end) for end in ends)
+                    chip = FigureChip(
+                        line.figure, sum_.shown(self.bench.unit), sum_.figure.label,
+                        sum_.override is not None, bool(sum_.estimates), self._along(item, start, stop),
+                    )  # fmt: skip
+                    a, b = (item.mapToScene(QPointF(p.real, p.imag)) for p in (start, stop))
+                    taken.append(clear_place(a, b, chip.box.size() * pixel, taken))
+                    chip.dragged.connect(self.figure_dragged)
+                    chip.dropped.connect(self.figure_dropped)
+                    chip.setPos(taken[-1].center())
+                    chip.clicked.connect(self.figure_chosen)
+                    self._overlay(chip)
         if self.showing.letters:
             for seam in pattern.seams:
-                for ref in (*seam.a, *seam.b):
-                    if ref.mirrored and (len(seam.b) > 1 or seam.a[0].run != ref.run):
-                        continue
-                    item = self.pieces[ref.piece]
-                    point, _, _ = item.cut.piece.run_point(ref.run, item.cut.piece.run_length(ref.run) * 0.36)
-                    tag = LetterTag(seam.name, "woad" if abs(seam.off(pattern)) <= seam.tolerance else "madder")
-                    tag.setPos(item.mapToScene(QPointF(point.real, point.imag)))
-                    self._overlay(tag)
+                self._add_letters(pattern, seam)
         if self.showing.grips:
             for step in STEPS.values():
                 for grip in step.grips(pattern):
@@ -268,12 +268,26 @@ class Table(QWidget):
         return max(rect.width() / max(self.view.width(), 1), rect.height() / max(self.view.height(), 1), 1e-3)
 
     @staticmethod
-    def _along(item: PieceItem, dimension: Dimension) -> QPointF:
+    def _along(item: PieceItem, start: Point, stop: Point) -> QPointF:
         """The direction on the table in which a figure is measured, of length 1."""
-        a, b = (item.mapToScene(QPointF(p.real, p.imag)) for p in (dimension.a, dimension.b))
+        a, b = (item.mapToScene(QPointF(p.real, p.imag)) for p in (start, stop))
         line = b - a
         size = max((line.x() ** 2 + line.y() ** 2) ** 0.5, 1e-9)
         return QPointF(line.x() / size, line.y() / size)
+
+    def _add_letters(self, pattern: Pattern, seam: Seam) -> None:
+        """The letter of a seam on every run that is in it; a half stands for its counterpart too."""
+        try:
+            holds = all(walk(pattern, seam, layer).holds for layer in range(1, len(seam.layers)))
+        except CaddetError:
+            return
+        fragments = [f for part in seam.parts() for f in pattern.fragments(part) if not f.imagined]
+        for name, run in dict.fromkeys((f.piece.name, f.edge.name) for f in fragments):
+            item = self.pieces[name]
+            point, _, _ = item.cut.piece.run_point(run, item.cut.piece.run_length(run) * 0.36)
+            tag = LetterTag(pattern.letter(seam.name), "woad" if holds else "madder")
+            tag.setPos(item.mapToScene(QPointF(point.real, point.imag)))
+            self._overlay(tag)
 
     def _held_chip(self) -> FigureChip | None:
         """The figure that is being dragged just now: it must outlive the redraw."""

@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QFrame, QGraphicsScene, QGraphicsView
 
 from caddet.core.geometry.segments import Point
 from caddet.core.lengths import Unit, format_length
+from caddet.core.pattern.ids import own_name
 from caddet.desk.table.overlays import Pinned
 from caddet.desk.table.piece_item import PieceItem
 from caddet.desk.theme import LOOK
@@ -268,7 +269,7 @@ class TableView(QGraphicsView):
         ]
         along, straight = format_length(abs(now - begun), self.unit), format_length(abs(b - a), self.unit)
         whole = format_length(piece.run_length(run), self.unit, with_unit=True)
-        self._tape_words = f"along {along}   straight {straight}   ({run.replace('_', ' ')}, whole {whole})"
+        self._tape_words = f"along {along}   straight {straight}   ({own_name(run).replace('_', ' ')}, whole {whole})"
         self.measured.emit(self._tape_words)
         self.viewport_update()
 

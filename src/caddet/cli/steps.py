@@ -1,0 +1,83 @@
+"""Commands about steps: list them, add one to a project."""
+
+from __future__ import annotations
+
+import argparse
+from pathlib import Path
+from typing import Any
+
+from caddet.cli.words import EXIT_FAILS, EXIT_FINE, opened_and_made, print_json, say
+from caddet.core.errors import CaddetError, InputError
+from caddet.core.formats.project import save_project
+from caddet.core.lengths import in_unit
+from caddet.core.pipeline import EvaluateRequest, make
+from caddet.core.recipe.edits import add_step
+from caddet.core.recipe.entries import StepEntry
+from caddet.core.recipe.registry import STEPS, Step
+from caddet.core.recipe.typed import typed_value
+
+
+def steps(arguments: argparse.Namespace) -> int:
+    """List every step with its parameters, kinds and limits."""
+    from caddet.core.formats.listing import steps_listing
+
+    listing = steps_listing()
+    if arguments.json:
+        print_json({"steps": listing})
+        return EXIT_FINE
+    for step in listing:
+        print(f"{step['name']}  {step['label']}: {step['about']}")
+        for parameter in step["parameters"]:
+            words = f" ({' | '.join(parameter['choices'])})" if parameter["choices"] else ""
+            print(
+                f"  {parameter['name']}: {parameter['kind']}{words}  {parameter['label']}. {parameter['why']}".rstrip()
+            )
+    return EXIT_FINE
+
+
+def add(arguments: argparse.Namespace) -> int:
+    """Add one step at the end of a recipe, as the table would make it; exit 1 when it becomes a finding."""
+    step = _step_named(arguments.step)
+    values = _values(step, arguments.values)
+    made = opened_and_made(arguments)
+    try:
+        document = add_step(made.document, StepEntry(kind=step.kind, values=values))
+    except CaddetError as error:
+        raise InputError(str(error), str(arguments.file)) from error
+    entry = document.recipe.steps[-1]
+    after = make(EvaluateRequest(document))
+    target: Path = arguments.output or arguments.file
+    save_project(document, target)
+    outcome = next((one for one in after.evaluated.outcomes if one.entry.id == entry.id), None)
+    told = [f.sentence for f in after.findings if f.place.startswith(f"recipe[{entry.id}]")]
+    for sentence in told:
+        say(in_unit(sentence, "cm"))
+    if outcome is None:
+        say(f"{entry.id}: the garment can't be drafted, so the step was not tried")
+    words = step.describe(step.shown_values(entry.values, after.evaluated.names), "cm")
+    print(f"{entry.id}: {words}; written to {target}")
+    return EXIT_FAILS if told or outcome is None else EXIT_FINE
+
+
+def _step_named(name: str) -> Step:
+    if name not in STEPS:
+        raise InputError(f"there is no step “{name}”; there are {', '.join(sorted(STEPS))}.", "step")
+    return STEPS[name]
+
+
+def _values(step: Step, words: list[str]) -> dict[str, Any]:
+    known = {parameter.name: parameter for parameter in step.parameters}
+    found: dict[str, Any] = {}
+    for word in words:
+        name, equals, text = word.partition("=")
+        if not equals:
+            raise InputError(f"“{word}” is not NAME=VALUE.", step.kind)
+        if name not in known:
+            raise InputError(f"it has no value “{name}”; it has {', '.join(known)}.", step.kind)
+        if name in found:
+            raise InputError("it is given twice.", f"{step.kind} {name}")
+        try:
+            found[name] = typed_value(known[name], text)
+        except (CaddetError, ValueError) as error:
+            raise InputError(f"{error}.", f"{step.kind} {name}") from error
+    return found

@@ -1,0 +1,98 @@
+"""Dividing what is drawn inside a piece: which bits of it lie on which side of a cut, and where they go."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import replace
+from itertools import pairwise
+
+from caddet.core.geometry.paths import Path, contains
+from caddet.core.geometry.segments import Motion, Point, cross
+from caddet.core.pattern.features import Bit, End, Feature, FigureLine, Spot
+from caddet.core.pattern.piece import Piece
+
+
+def crossings(a: Point, b: Point, line: Path) -> list[tuple[float, float]]:
+    """Where the straight a → b meets a line of straight segments: (share of a → b, mm along the line)."""
+    found: list[tuple[float, float]] = []
+    passed = 0.0
+    for segment in line.segments:
+        points = [segment.start, *segment.flattened(0.01)]
+        for p, q in pairwise(points):
+            slope = cross(b - a, q - p)
+            size = abs(q - p)
+            if abs(slope) > 1e-9 and size > 0:
+                share, other = cross(p - a, q - p) / slope, cross(p - a, b - a) / slope
+                if 1e-9 < share < 1 - 1e-9 and -1e-9 <= other <= 1 + 1e-9:
+                    found.append((share, passed + size * min(max(other, 0.0), 1.0)))
+            passed += size
+    return sorted(found)
+
+
+def kept_inside(piece: Piece, feature: Feature, region: Sequence[Point], line: Path, cut: str) -> Feature | None:
+    """What of a feature lies in a part of a piece that was cut along a line; ends at the cut become places on it.
+
+    ``region`` is the part's outline, ``cut`` the key of its cut edge. None when nothing of it is there.
+    """
+    bits: list[Bit] = []
+    whole = line.length
+    for bit in feature.bits:
+        a, b = piece.where(bit.a), piece.where(bit.b)
+        ends: list[tuple[float, End]] = [(0.0, bit.a)]
+        ends += [(share, Spot(cut, along / whole)) for share, along in crossings(a, b, line)]
+        ends.append((1.0, bit.b))
+        for (low, first), (high, second) in pairwise(ends):
+            if high - low > 1e-7 and contains(region, a + (b - a) * (low + high) / 2):
+                bits.append(Bit(first, second))
+    if not bits or (feature.kind in ("contour_dart", "pleat") and len(bits) < len(feature.bits)):
+        return None
+    return replace(feature, bits=tuple(bits))
+
+
+def carried(
+    piece: Piece, feature: Feature, region: Sequence[Point], motion: Motion, slashes: Sequence[Path], bridge: bool
+) -> Feature:
+    """A feature after the part of the piece inside ``region`` was moved; divided where it crosses a slash.
+
+    ``bridge``: the gap belongs to a level (cloth was let in); without it the gap is left out (a dart).
+    """
+    bits: list[Bit] = []
+
+    def end(e: End, moves: bool) -> End:
+        return e if isinstance(e, Spot) else motion(e) if moves else e
+
+    for bit in feature.bits:
+        a, b = piece.where(bit.a), piece.where(bit.b)
+        shares = sorted({share for slash in slashes for share, _ in crossings(a, b, slash)})
+        cuts = [0.0, *shares, 1.0]
+        ends: list[End] = [bit.a, *(a + (b - a) * share for share in shares), bit.b]
+        last: End | None = None
+        for low, high, first, second in zip(cuts, cuts[1:], ends, ends[1:], strict=False):
+            moves = contains(region, a + (b - a) * (low + high) / 2)
+            start, stop = end(first, moves), end(second, moves)
+            if (
+                bridge
+                and last is not None
+                and not isinstance(last, Spot)
+                and not isinstance(start, Spot)
+                and abs(last - start) > 1e-9
+            ):
+                bits.append(Bit(last, start))
+            bits.append(Bit(start, stop))
+            last = stop
+    return replace(feature, bits=tuple(bits))
+
+
+def figure_carried(line: FigureLine, change: Callable[[Point], Point]) -> FigureLine:
+    """A figure's line with its frame points carried."""
+    a, b = (end if isinstance(end, Spot) else change(end) for end in (line.bit.a, line.bit.b))
+    return replace(line, bit=Bit(a, b))
+
+
+def pinned(piece: Piece, feature: Feature, gone: set[str]) -> Feature:
+    """A feature whose places on edges that go become points where they are."""
+
+    def end(e: End) -> End:
+        return piece.where(e) if isinstance(e, Spot) and e.edge in gone and piece.holds_spot(e) else e
+
+    return replace(feature, bits=tuple(Bit(end(bit.a), end(bit.b)) for bit in feature.bits))

@@ -1,0 +1,210 @@
+"""What a pattern promises, and how it is measured: on the finished outlines, as they are now.
+
+A promise is a sum of measurements held against a target. Each measurement says what it measures, from where
+to where, so that a definition is not taken for a failure. A girth is every piece's level, counted as worn.
+"""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Literal
+
+from caddet.core.errors import CaddetError
+from caddet.core.geometry.segments import Point, cross
+from caddet.core.pattern.features import Feature, Spot
+from caddet.core.pattern.ids import Reference, own_name
+from caddet.core.pattern.seams import Part
+
+if TYPE_CHECKING:
+    from caddet.core.pattern.pattern import Pattern
+    from caddet.core.pattern.piece import Piece
+
+CLOSES = 0.1  # mm, within which a draft closes on the body
+
+
+@dataclass(frozen=True, slots=True)
+class Run:
+    """``times`` × the length of a run along its stitch line, wherever it went; darts left out, pleats folded.
+
+    ``worn``: as worn, a half on the fold and a pair counted twice.
+    """
+
+    ref: Reference
+    times: float = 1.0
+    worn: bool = False
+
+    def measured(self, pattern: Pattern) -> float:
+        """In mm. Raises :class:`CaddetError` when the run is gone."""
+        if not self.worn:
+            return self.times * pattern.length((Part(self.ref),))
+        if not pattern.edges(self.ref):
+            raise CaddetError(f"there is no edge “{self.ref}” here")
+        other = Reference(self.ref.name, self.ref.marks, not self.ref.mirrored)
+        if pattern.edges(other):
+            return self.times * pattern.length((Part(self.ref), Part(other)))
+        fragments = pattern.fragments(Part(self.ref))
+        share = sum(f.length * f.piece.worn for f in fragments) / sum(f.length for f in fragments)
+        return self.times * share * pattern.length((Part(self.ref),))
+
+    def words(self) -> str:
+        """What is measured."""
+        piece, _, run = self.ref.name.rpartition(".")
+        what = f"{piece} {run}".replace("_", " ").strip()
+        return f"{what}, both halves" if self.worn else what
+
+
+@dataclass(frozen=True, slots=True)
+class Girth:
+    """The level of that name on every piece of one source, from outline to outline, as worn.
+
+    ``source`` is what stands in front of the names of a later source's pieces (``b5_``).
+    """
+
+    level: str
+    times: float = 1.0
+    source: str = ""
+
+    def measured(self, pattern: Pattern) -> float:
+        """In mm. Raises :class:`CaddetError` when no piece has the level."""
+        found = [(piece, f) for piece in pattern.pieces for f in piece.features
+                 if f.kind == "level" and own_name(f.name) == self.level and _source(f.name) == self.source]  # fmt: skip
+        if not found:
+            raise CaddetError(f"no piece has the level “{self.level.replace('_', ' ')}”")
+        return self.times * sum(piece.worn * level_length(piece, feature) for piece, feature in found)
+
+    def words(self) -> str:
+        """What is measured."""
+        return f"the {self.level.replace('_', ' ')} level of every piece, from edge to edge, darts left out"
+
+
+@dataclass(frozen=True, slots=True)
+class Across:
+    """``times`` × the length of one line or level of one piece."""
+
+    piece: str
+    feature: str
+    times: float = 1.0
+
+    def measured(self, pattern: Pattern) -> float:
+        """In mm. Raises :class:`CaddetError` when the line is gone."""
+        piece = pattern.piece(self.piece)
+        feature = piece.feature(self.feature)
+        if feature is None:
+            raise CaddetError(f"{piece.name} has no line “{self.feature.replace('_', ' ')}”")
+        return self.times * level_length(piece, feature)
+
+    def words(self) -> str:
+        """What is measured."""
+        return f"the {self.feature.replace('_', ' ')} of the {self.piece.replace('_', ' ')}"
+
+
+@dataclass(frozen=True, slots=True)
+class FromFold:
+    """How far a place on the outline lies from the line of the piece's fold, counted for both halves."""
+
+    piece: str
+    spot: Spot
+    times: float = 1.0
+
+    def measured(self, pattern: Pattern) -> float:
+        """In mm. Raises :class:`CaddetError` when the piece has no fold any more."""
+        piece = pattern.piece(self.piece)
+        fold = next((edge.path for edge in piece.edges if edge.finish == "fold"), None)
+        if fold is None:
+            raise CaddetError(f"the {piece.label.lower()} has no fold to measure from")
+        along = (fold.end - fold.start) / abs(fold.end - fold.start)
+        return 2 * self.times * abs(cross(along, piece.where(self.spot) - fold.start))
+
+    def words(self) -> str:
+        """What is measured."""
+        return f"the {self.piece.replace('_', ' ')} from fold line to {own_name(self.spot.edge).replace('_', ' ')}, both halves"
+
+
+Measurement = Run | Girth | Across | FromFold
+
+
+@dataclass(frozen=True, slots=True)
+class Promise:
+    """The measurements, added up, are the ``target`` (mm), within ``tolerance``; ``least``: at least that."""
+
+    name: str
+    label: str
+    of: tuple[Measurement, ...]
+    target: float
+    why: str = ""
+    kind: Literal["equal", "least"] = "equal"
+    tolerance: float = CLOSES
+
+    def measured(self, pattern: Pattern) -> float:
+        """The sum, in mm. Raises :class:`CaddetError` when something it measures is gone."""
+        return sum(one.measured(pattern) for one in self.of)
+
+    def words(self) -> str:
+        """What it measures, from where to where."""
+        signs = [("less " if one.times < 0 else "") + one.words() for one in self.of]
+        return "; ".join(signs)
+
+    @property
+    def place(self) -> str:
+        """An edge or piece that it can be looked at on."""
+        for one in self.of:
+            if isinstance(one, Run):
+                return str(one.ref)
+            if isinstance(one, Across):
+                return one.piece
+        return ""
+
+
+@dataclass(frozen=True, slots=True)
+class Meant:
+    """A promise that a step means to change, by how much (mm)."""
+
+    promise: str
+    step: str
+    amount: float
+
+
+_LATER = re.compile(r"b[0-9]+_")
+
+
+def _source(name: str) -> str:
+    """What a later source put in front of a name."""
+    found = _LATER.match(name)
+    return found.group() if found else ""
+
+
+def level_length(piece: Piece, level: Feature) -> float:
+    """How long a level is on the cloth that is sewn: its bits, less the darts and contour darts they cross."""
+    total = 0.0
+    for bit in level.bits:
+        a, b = piece.where(bit.a), piece.where(bit.b)
+        total += abs(b - a)
+        for dart in piece.darts:
+            total -= _across_wedge(piece, dart.id, a, b)
+        for feature in piece.features:
+            if feature.kind == "contour_dart":
+                total -= _across_diamond([piece.where(one.a) for one in feature.bits], a, b)
+    return total
+
+
+def _across_wedge(piece: Piece, dart: str, a: Point, b: Point) -> float:
+    """How much of a straight bit lies between a dart's legs."""
+    _, first, apex, second = piece.legs(dart)
+    hits = [share for share in (_crossing(a, b, first, apex), _crossing(a, b, apex, second)) if share is not None]
+    return abs(hits[1] - hits[0]) * abs(b - a) if len(hits) == 2 else 0.0
+
+
+def _across_diamond(corners: list[Point], a: Point, b: Point) -> float:
+    hits = [share for p, q in zip(corners, [*corners[1:], corners[0]], strict=True)
+            if (share := _crossing(a, b, p, q)) is not None]  # fmt: skip
+    return (max(hits) - min(hits)) * abs(b - a) if len(hits) >= 2 else 0.0
+
+
+def _crossing(a: Point, b: Point, p: Point, q: Point) -> float | None:
+    """The share of a → b at which it meets p → q; None when it does not."""
+    slope = cross(b - a, q - p)
+    if abs(slope) < 1e-12:
+        return None
+    share, other = cross(p - a, q - p) / slope, cross(p - a, b - a) / slope
+    return share if -1e-9 <= share <= 1 + 1e-9 and -1e-9 <= other <= 1 + 1e-9 else None

@@ -1,0 +1,101 @@
+"""The verb that lengthens: everything below a level line moves, and the sides are blended."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+
+from caddet.core.geometry.paths import Path
+from caddet.core.geometry.segments import Arc, Cubic, Line, Motion, Point, Segment
+from caddet.core.pattern.dividing import figure_carried
+from caddet.core.pattern.edges import Edge
+from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.surgery import Refused, sound
+
+
+def let_down(piece: Piece, level: float, amount: float) -> Piece:
+    """One piece made longer (or shorter) by ``amount`` mm at ``level`` mm below the zero of its frame.
+
+    Edges that cross the line are drawn anew without a jog; places on them stay where they were on either side of
+    it. Raises :class:`Refused` when the line runs through a dart, the hem or a fold across, or outside the piece.
+    """
+    words = piece.label.lower()
+    heights = [point.imag for point in piece.polygon()]
+    if not min(heights) < level < max(heights):
+        raise Refused(f"the line lies outside the {words}", "at")
+    for dart in piece.darts:
+        _, a, apex, b = piece.legs(dart.id)
+        if min(p.imag for p in (a, apex, b)) < level < max(p.imag for p in (a, apex, b)):
+            raise Refused(f"the line runs through the {dart.label}: choose a place above or below it", "at")
+    crossed = [edge for edge in piece.edges if _crosses(edge, level)]
+    if any(edge.finish in ("hem", "casing") for edge in crossed):
+        raise Refused("the line runs through the hem: choose a place above it", "at")
+    if len(crossed) != 2:
+        raise Refused(f"the line does not cross the {words} from side to side there", "at")
+    lower = [
+        point.imag
+        for edge in piece.edges
+        if edge.path.bounds()[1] >= level
+        for point in (edge.path.start, edge.path.end)
+    ]
+    room = min(lower, default=max(heights)) - level
+    if amount <= -room:
+        raise Refused("it can't be shortened by more than there is below the line", "amount")
+    down = Motion.translation(complex(0, amount))
+
+    def move(point: Point) -> Point:
+        return down(point) if point.imag > level else point
+
+    changed = replace(
+        piece, edges=tuple(_stretched(edge, level, amount) for edge in piece.edges),
+        features=tuple(f.each_point(move) for f in piece.features),
+        figures=tuple(figure_carried(line, move) for line in piece.figures),
+        grain=replace(piece.grain, a=move(piece.grain.a), b=move(piece.grain.b)),
+    )  # fmt: skip
+    return sound(changed)
+
+
+def _crosses(edge: Edge, level: float) -> bool:
+    _, top, _, bottom = edge.path.bounds()
+    return top < level < bottom
+
+
+def _stretched(edge: Edge, level: float, amount: float) -> Edge:
+    """An edge whose part below a level moved down. A straight segment across it is redrawn straight, a curve keeps
+    both its end directions."""  # fmt: skip
+
+    def move(point: Point) -> Point:
+        return point + complex(0, amount) if point.imag > level else point
+
+    segments: list[Segment] = []
+    for segment in edge.path.segments:
+        low, high = sorted((segment.start.imag, segment.end.imag))
+        if high <= level:
+            segments.append(segment)
+        elif low > level:
+            segments.append(segment.moved(Motion.translation(complex(0, amount))))
+        else:
+            segments.extend(_blended(part, move) for part in _plain(segment))
+    path = Path(tuple(segments))
+    cuts = edge.path.crossings(complex(-1e5, level), complex(1e5, level))
+    if path == edge.path or not cuts or not _crosses(edge, level):
+        return edge.with_path(path)
+    at, old, new = cuts[0][0], edge.path.length, path.length
+    if amount >= 0:
+        shares = [(at / old, min(at / new, 1.0)), (at / old, max(1 - (old - at) / new, at / new))]
+    else:
+        at = min(at, new)  # the cloth between is folded away at the line
+        shares = [(at / old, at / new), (min((at + old - new) / old, 1.0), at / new)]
+    inner = tuple((share, edge.u_at(was)) for was, share in shares)
+    return replace(edge, path=path, pairs=(edge.pairs[0], *inner, edge.pairs[-1]))
+
+
+def _plain(segment: Segment) -> list[Line | Cubic]:
+    return list(segment.cubics()) if isinstance(segment, Arc) else [segment]
+
+
+def _blended(part: Line | Cubic, move: Callable[[Point], Point]) -> Segment:
+    start, end = move(part.start), move(part.end)
+    if isinstance(part, Line):
+        return Line(start, end)
+    return Cubic(start, part.out + start - part.start, part.into + end - part.end, end)

@@ -1,0 +1,66 @@
+"""Fits: pieces that were solved to other edges are solved again when those edges change."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from caddet.core.errors import CaddetError, Finding
+from caddet.core.pattern.pattern import Fit, Pattern
+from caddet.core.pattern.piece import Piece
+
+SAME_LENGTH = 1e-4  # mm
+
+
+def refitted(pattern: Pattern) -> tuple[Pattern, tuple[Finding, ...]]:
+    """The pattern with every fitted piece solved again whose edges have other lengths than it was solved for.
+
+    A piece that a step has shaped since can't be solved again: its fit is loosened, with a finding.
+    """
+    findings: list[Finding] = []
+    for fit in pattern.fits:
+        try:
+            lengths = tuple(pattern.length(layer) for layer in fit.edges)
+        except CaddetError as error:
+            findings.append(_loose(fit, f"what it was fitted to is gone ({error})"))
+            pattern = without_fit(pattern, fit)
+            continue
+        if all(abs(new - old) <= SAME_LENGTH for new, old in zip(lengths, fit.lengths, strict=True)):
+            continue
+        pattern, finding = _solved_again(pattern, fit, lengths)
+        if finding is not None:
+            findings.append(finding)
+    return pattern, tuple(findings)
+
+
+def _solved_again(pattern: Pattern, fit: Fit, lengths: tuple[float, ...]) -> tuple[Pattern, Finding | None]:
+    found = [piece for piece in pattern.pieces if piece.name == fit.piece]
+    if not found or not same_shape(found[0], fit.made):
+        return without_fit(pattern, fit), _loose(fit, "a step has shaped it")
+    try:
+        made = fit.solve(lengths)
+    except CaddetError as error:
+        return without_fit(pattern, fit), _loose(fit, f"it can't be solved for them: {error}")
+    made = replace(made, made=found[0].made, label=found[0].label)
+    fits = tuple(replace(one, lengths=lengths, made=made) if one is fit else one for one in pattern.fits)
+    return replace(pattern.with_piece(made, fit.piece), fits=fits), None
+
+
+def same_shape(piece: Piece, made: Piece) -> bool:
+    """Whether a piece is still as it was solved; marks that a step left on its edges do not count."""
+    return len(piece.edges) == len(made.edges) and all(
+        one.path == other.path for one, other in zip(piece.edges, made.edges, strict=True)
+    )
+
+
+def without_fit(pattern: Pattern, fit: Fit) -> Pattern:
+    """The pattern with one fit loosened."""
+    return replace(pattern, fits=tuple(one for one in pattern.fits if one is not fit))
+
+
+def _loose(fit: Fit, why: str) -> Finding:
+    label = fit.label or fit.piece
+    return Finding(
+        "step.fit",
+        f"The {label.lower()} no longer follows the edges it was fitted to: {why}. Its seams show what it is off by; "
+        "move this step before the one that shaped it, or true the seam.",
+    )

@@ -1,0 +1,191 @@
+"""What a block's option or a step takes: typed parameters, checked and turned into plain values.
+
+Amounts come as numbers (mm, degrees, shares, counts), choices and texts as words, flags as yes or no; edges,
+pieces, darts, levels and seams as references in text, none meaning every one that fits; places and lines as the
+document keeps them.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from types import MappingProxyType
+from typing import Any, Literal
+
+from caddet.core.errors import CaddetError
+from caddet.core.figures.language import FormulaError, Quantity, parse, work_out
+from caddet.core.pattern.ids import reference
+from caddet.core.recipe.values import (
+    Choice,
+    Flag,
+    Formula,
+    LinesValue,
+    LineValue,
+    Number,
+    Place,
+    Plain,
+    Points,
+    References,
+    TableValue,
+    Text,
+    as_value,
+)  # fmt: skip
+
+NOTHING: Mapping[str, Quantity] = MappingProxyType({})
+AMOUNTS = ("length", "number", "angle", "ratio", "count")
+NAMING = ("edges", "pieces", "dart", "level", "seam")
+ParameterKind = Literal[
+    "length", "number", "angle", "ratio", "count", "choice", "flag", "text", "table",
+    "place", "points", "line", "lines", "edges", "pieces", "dart", "level", "seam",
+]  # fmt: skip
+KIND_WORDS: dict[str, str] = {
+    "length": "a length", "number": "a number", "angle": "an angle in degrees", "ratio": "a ratio", "count": "a whole number",
+    "choice": "a choice", "flag": "yes or no", "text": "words", "table": "a table", "place": "a place on an edge",
+    "points": "points", "line": "a line", "lines": "lines", "edges": "edges", "pieces": "pieces", "dart": "a dart",
+    "level": "a level", "seam": "a seam", "formula": "a formula", "point": "a point",
+}  # fmt: skip
+MOST = {"dart": 1, "level": 1, "seam": 1}
+
+
+@dataclass(frozen=True, slots=True)
+class Parameter:
+    """One value a block's option or a step takes. Lengths, with their limits, in mm; angles in degrees.
+
+    ``only`` names another option and those of its values with which this one means anything; with
+    the others it changes nothing and is not asked for. Of edges and pieces at most ``most`` may be named.
+    """
+
+    name: str
+    label: str
+    kind: ParameterKind
+    default: Any
+    low: float = 0.0
+    high: float = 0.0
+    choices: tuple[tuple[str, str], ...] = ()
+    why: str = ""
+    only: tuple[str, tuple[Plain, ...]] | None = None
+    most: int = 500
+
+    @property
+    def is_amount(self) -> bool:
+        """Whether it is a number with limits, which may be a formula."""
+        return self.kind in AMOUNTS
+
+    def checked(self, value: Any) -> Any:
+        """The value if it is allowed. Raises :class:`CaddetError` with what was expected."""
+        if self.is_amount:
+            return self._amount(value)
+        if self.kind == "flag":
+            if not isinstance(value, bool):
+                raise CaddetError(f"{self.label}: expected yes or no, not “{value}”")
+            return value
+        if self.kind in NAMING:
+            return self._refs(value)
+        if self.kind == "place":
+            return self._place(value)
+        if self.kind in ("points", "line", "lines", "table"):
+            return value
+        if not isinstance(value, str):
+            raise CaddetError(f"{self.label}: expected a name, not “{value}”")
+        if self.kind == "choice" and value not in [name for name, _ in self.choices]:
+            raise CaddetError(f"{self.label}: expected one of {', '.join(n for n, _ in self.choices)}, not “{value}”")
+        return value
+
+    def _amount(self, value: Any) -> float:
+        if isinstance(value, bool) or not isinstance(value, int | float):
+            raise CaddetError(f"{self.label}: expected {KIND_WORDS[self.kind]}, not “{value}”")
+        if not self.low <= value <= self.high:
+            unit = " mm" if self.kind == "length" else "°" if self.kind == "angle" else ""
+            raise CaddetError(f"{self.label}: {value:g}{unit} is not between {self.low:g} and {self.high:g}{unit}")
+        if self.kind == "count" and value != int(value):
+            raise CaddetError(f"{self.label}: expected a whole number, not {value:g}")
+        return float(value)
+
+    def _refs(self, value: Any) -> tuple[str, ...]:
+        found = (value,) if isinstance(value, str) else tuple(value)
+        found = tuple(str(reference(one)) for one in found if one)
+        most = MOST.get(self.kind, self.most)
+        if len(found) > most:
+            raise CaddetError(f"{self.label}: expected {'one' if most == 1 else f'at most {most}'}, not {len(found)}")
+        return found
+
+    def _place(self, value: Any) -> Place:
+        if not isinstance(value, Place):
+            raise CaddetError(f"{self.label}: expected a place on an edge, not “{value}”")
+        if value.share is not None and not 0 <= value.share <= 1:
+            raise CaddetError(f"{self.label}: {value.share:g} is not between 0 (the start of the edge) and 1 (its end)")
+        if value.mm is not None and value.mm < 0:
+            raise CaddetError(f"{self.label}: {value.mm:g} mm lies before the end of the edge")
+        return value
+
+    def or_default(self, value: Any) -> Any:
+        """The value if it is allowed, else the default."""
+        try:
+            return self.checked(value)
+        except CaddetError:
+            return self.default
+
+    def plain(self, value: Any, names: Mapping[str, Quantity] = NOTHING) -> Any:
+        """A document's value as a draft works with it; formulas are worked out with these names.
+
+        Raises :class:`CaddetError` when it is of the wrong kind, not allowed, or can't be worked out.
+        """
+        match value:
+            case Number(value=number) if self.is_amount:
+                return self.checked(number)
+            case Formula(text=text) if self.is_amount:
+                return self.checked(self._worked_out(text, names))
+            case Flag(on=on) if self.kind == "flag":
+                return on
+            case Choice(name=name) if self.kind == "choice":
+                return self.checked(name)
+            case Text(text=text) if self.kind == "text":
+                return text
+            case TableValue(rows=rows) if self.kind == "table":
+                return rows
+            case Place() if self.kind == "place":
+                return self.checked(value)
+            case Points(points=points) if self.kind == "points":
+                return points
+            case LineValue(points=points) if self.kind == "line":
+                return points
+            case LinesValue(lines=lines) if self.kind == "lines":
+                return lines
+            case References(kind=kind, refs=refs) if self.kind == kind:
+                return self.checked(refs)
+        raise CaddetError(f"{self.label}: expected {KIND_WORDS[self.kind]}, not {_described(value)}")
+
+    def _worked_out(self, text: str, names: Mapping[str, Quantity]) -> float:
+        try:
+            found = work_out(parse(text), names)
+        except FormulaError as error:
+            raise CaddetError(
+                f"{self.label}: {error.reason} (character {error.position + 1} of “{text[:60]}”)"
+            ) from error
+        wanted = 1 if self.kind == "length" else 0
+        if found.dimension != wanted:
+            what = "a length" if wanted else "a plain number"
+            raise CaddetError(f"{self.label}: “{text[:60]}” must come out as {what}")
+        return found.value
+
+    def tagged(self, plain: Any) -> Any:
+        """A plain value as a document keeps it."""
+        if self.kind in NAMING:
+            refs = (plain,) if isinstance(plain, str) else tuple(plain)
+            return References(kind=self.kind, refs=tuple(one for one in refs if one))
+        if self.kind == "text" and isinstance(plain, str):
+            return Text(text=plain)
+        if self.kind in ("line", "lines", "points", "table") and isinstance(plain, tuple):
+            return _GROUPED[self.kind](plain)
+        return as_value(plain)
+
+
+_GROUPED: dict[str, Callable[[Any], Any]] = {
+    "line": lambda points: LineValue(points=points), "points": lambda points: Points(points=points),
+    "lines": lambda lines: LinesValue(lines=lines), "table": lambda rows: TableValue(rows=rows),
+}  # fmt: skip
+
+
+def _described(value: Any) -> str:
+    kind = getattr(value, "kind", "")
+    return KIND_WORDS.get(kind, f"a value of kind “{kind}”")

@@ -1,0 +1,100 @@
+"""How steps find what they name: pieces, edges, darts and places by reference, with the reason when they don't."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from caddet.core.pattern.features import Dart, Spot
+from caddet.core.pattern.ids import own_name, reference
+from caddet.core.pattern.pattern import Pattern
+from caddet.core.pattern.piece import Piece
+from caddet.core.recipe.stuck import Lost, Stuck
+from caddet.core.recipe.values import Place
+
+
+def said(text: str) -> str:
+    """A reference as a maker says it: ``front side``."""
+    if not text:
+        return ""
+    ref = reference(text)
+    words = ref.name.replace(".", " ").replace("_", " ")
+    return f"{words}, the other side's" if ref.mirrored else words
+
+
+def chosen_pieces(pattern: Pattern, refs: Sequence[str], parameter: str = "pieces") -> list[Piece]:
+    """Every piece that is named. Raises :class:`Lost`."""
+    found: list[Piece] = []
+    for text in refs:
+        ref = reference(text)
+        meant = pattern.pieces_meant(ref)
+        if not meant:
+            raise Lost(ref, "piece", parameter)
+        found += [piece for piece in meant if piece not in found]
+    return found
+
+
+def chosen_edges(pattern: Pattern, refs: Sequence[str], parameter: str = "edges") -> list[tuple[Piece, str]]:
+    """The runs that are named, as (piece, key), each once. A name without a piece means that run of every piece.
+
+    Raises :class:`Lost`.
+    """
+    found: list[tuple[Piece, str]] = []
+    for text in refs:
+        ref = reference(text)
+        if "." in ref.name:
+            hits = [(pattern.pieces[p], pattern.pieces[p].edges[e].name) for p, e in pattern.edges(ref)]
+        else:
+            hits = [(piece, key) for piece in pattern.pieces for key in piece.runs()
+                    if own_name(key) == ref.name and key.endswith("'") == ref.mirrored]  # fmt: skip
+        if not hits:
+            raise Lost(ref, "edge", parameter)
+        found += [hit for n, hit in enumerate(hits) if hit not in found and hit not in hits[:n]]
+    return found
+
+
+def one_dart(pattern: Pattern, refs: Sequence[str], parameter: str = "dart") -> tuple[Piece, Dart]:
+    """The dart that is named; without a name the first there is. Raises :class:`Lost` or :class:`Stuck`."""
+    every = [(piece, dart) for piece in pattern.pieces for dart in piece.darts]
+    if not refs:
+        if not every:
+            raise Stuck("this garment has no darts", parameter)
+        return every[0]
+    ref = reference(refs[0])
+    found = [(piece, dart) for piece, dart in every if ref.finds(dart.name, dart.marks)]
+    if not found:
+        raise Lost(ref, "dart", parameter)
+    if len(found) > 1:
+        marks = " or ".join(dart.id for _, dart in found)
+        raise Stuck(f"there is more than one {found[0][1].label}: say which, {marks}", parameter)
+    return found[0]
+
+
+def place_on(pattern: Pattern, place: Place, parameter: str) -> tuple[Piece, Spot]:
+    """Where a place of a document lies on the pattern. Raises :class:`Lost` or :class:`Stuck`."""
+    ref = reference(place.edge)
+    hits = pattern.edges(ref)
+    if not hits:
+        raise Lost(ref, "edge", parameter)
+    edges = [(pattern.pieces[p], pattern.pieces[p].edges[e]) for p, e in hits]
+    whole = sum(edge.path.length for _, edge in edges)
+    at = whole * place.share if place.share is not None else float(place.mm or 0.0)
+    if place.share is None and place.end == "end":
+        at = whole - at
+    if not -1e-6 <= at <= whole + 1e-6:
+        raise Stuck(f"the {said(place.edge)} is only {whole / 10:.1f} cm long", parameter)
+    for piece, edge in edges:
+        length = edge.path.length
+        if at <= length + 1e-9 or edge is edges[-1][1]:
+            share = min(max(at / length, 0.0), 1.0)
+            return piece, Spot(edge.name, edge.u_at(1 - share if edge.backwards else share))
+        at -= length
+    raise AssertionError("unreachable: a run has edges")
+
+
+def said_place(place: Place | None, length: str) -> str:
+    """A place as a maker says it; ``length`` is its distance already written in the user's unit."""
+    if place is None:
+        return ""
+    if place.share is not None:
+        return f"the {said(place.edge)}, {place.share:.0%} along"
+    return f"the {said(place.edge)}, {length} from its {place.end}"
