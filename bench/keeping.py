@@ -148,7 +148,7 @@ def _stages() -> None:
 
 
 def _lengthen(amount: float) -> StepEntry:
-    values = {"piece": References(kind="pieces"), "at": Number(value=400.0), "amount": Number(value=amount)}
+    values = {"pieces": References(kind="pieces"), "at": Number(value=400.0), "amount": Number(value=amount)}
     return StepEntry(kind="lengthen", values=values)
 
 

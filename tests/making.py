@@ -105,6 +105,22 @@ def whole_bodies() -> list[Person]:
     return [Person.of(row["name"], {code: float(row[code]) * 10 for code in codes}) for row in rows]
 
 
+def full_people() -> list[Person]:
+    """The 14 people of ``tests/data/whole-bodies.csv``, with every measure: small, tall, full, stooped, a child."""
+    with (DATA / "whole-bodies.csv").open() as file:
+        rows = list(csv.DictReader(file))
+    return [
+        Person.of(row["name"], {code: float(cell) * (1 if code == "weight_kg" else 10) for code, cell in row.items()
+                                if code in MEASURES and cell})
+        for row in rows
+    ]  # fmt: skip
+
+
+def nine() -> list[Person]:
+    """Nine bodies to try things on: seven of the whole ones, from the smallest to the fullest, and two real ones."""
+    return [*full_people()[::2], *whole_bodies()[40::150]]
+
+
 def bodies() -> list[Person]:
     """The 254 adults of ``tests/data/bodies.csv``."""
     wanted = ("height", "bust", "waist", "hip")
