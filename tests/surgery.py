@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import random
 from collections.abc import Iterable
+from itertools import pairwise
 
 import pytest
 
@@ -82,7 +83,7 @@ def covered(pattern: Pattern) -> None:
                 spans.setdefault(edge.name, []).append((edge.low, edge.high))
     for key, found in spans.items():
         found.sort()
-        for (_, high), (low, _) in zip(found, found[1:], strict=False):
+        for (_, high), (low, _) in pairwise(found):
             assert low >= high - 1e-6, f"{key} has a position twice"
 
 

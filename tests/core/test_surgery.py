@@ -195,7 +195,7 @@ def test_random_surgery_leaves_sound_pieces_or_says_why_not(block: str) -> None:
 
 
 def test_cuts_that_cannot_be_are_refused_in_a_sentence() -> None:
-    waist, hem, side = middle(FRONT, "waist", 0.8), middle(FRONT, "hem"), middle(FRONT, "side")
+    waist, hem = middle(FRONT, "waist", 0.8), middle(FRONT, "hem")
     outside: Point = 2000 + 300j
     along = FRONT.spot_at("side", 400.0), FRONT.spot_at("side", 550.0)
     _, a, apex, _ = FRONT.legs("front_dart")

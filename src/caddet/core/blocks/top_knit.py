@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 from caddet.core.drafting.bands import band_piece, quarters, ring_seam
 from caddet.core.drafting.cap import (
@@ -106,6 +107,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         ring_seam("neckband", "Neckband"),
     ]
     if sweat:
+        pieces = [_to_a_band(piece) for piece in pieces]
         _more_bands(d, pieces, seams)
     return d.result(
         pieces, seams, closures, dimensions, shown, _fits(d, front, back), "the nape", {"armhole": "facing"}
@@ -133,6 +135,12 @@ NECKLINE = (
     edge("back", "neckline", mirrored=True), edge("front", "neckline", backwards=True, mirrored=True),
     edge("front", "neckline"), edge("back", "neckline", backwards=True),
 )  # fmt: skip
+
+
+def _to_a_band(piece: DraftPiece) -> DraftPiece:
+    """A piece whose hem is not turned up: a band is sewn to it."""
+    edges = tuple(replace(one, finish="") if one.finish == "hem" else one for one in piece.edges)
+    return replace(piece, edges=edges)
 
 
 def _more_bands(d: Drafting, pieces: list[DraftPiece], seams: list[Seam]) -> None:

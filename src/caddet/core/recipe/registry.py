@@ -138,7 +138,11 @@ class Step:
     def tagged(self, plain: Mapping[str, Any]) -> dict[str, Any]:
         """Plain values as a document keeps them."""
         kinds = {parameter.name: parameter for parameter in self.parameters}
-        return {name: kinds[name].tagged(value) if name in kinds else as_value(value) for name, value in plain.items()}
+        return {
+            name: kinds[name].tagged(value) if name in kinds else as_value(value)
+            for name, value in plain.items()
+            if value is not None  # nothing chosen yet
+        }
 
 
 def _shown(parameters: Sequence[Parameter], given: Mapping[str, Any], names: Mapping[str, Quantity]) -> dict[str, Any]:

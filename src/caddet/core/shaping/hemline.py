@@ -14,6 +14,8 @@ from caddet.core.pattern.features import Spot
 from caddet.core.pattern.ids import own_name
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.promises import Run
+from caddet.core.pattern.seams import TOLERANCE
 from caddet.core.pattern.stretching import let_down
 from caddet.core.pattern.surgery import replace_edge, sound
 from caddet.core.recipe.context import Context, Result
@@ -38,12 +40,23 @@ def _listed(refs: tuple[str, ...]) -> str:
 def lengthen(pattern: Pattern, context: Context, values: Values) -> Result:
     """Move everything below a level line down (or up) and blend the sides."""
     del context
+    before = pattern
     chosen = chosen_pieces(pattern, values["pieces"]) if values["pieces"] else hemmed(pattern)
     if not chosen:
         raise Stuck("no piece here ends in a hem: say which pieces to lengthen", "pieces")
     for piece in chosen:
         pattern = pattern.with_piece(let_down(piece, float(values["at"]), float(values["amount"])))
-    return Result(pattern)
+    return Result(pattern, changes=blended(before, pattern))
+
+
+def blended(before: Pattern, after: Pattern) -> tuple[str, ...]:
+    """The promises of equal sides that blending has changed by less than a seam forgives: the walk judges those."""
+    found = []
+    for promise in before.promises:
+        sides = len(promise.of) == 2 and promise.target == 0 and all(isinstance(one, Run) for one in promise.of)
+        if sides and abs(promise.measured(after) - promise.measured(before)) <= TOLERANCE:
+            found.append(promise.name)
+    return tuple(found)
 
 
 def _lengthen_fits(pattern: Pattern) -> str:
@@ -108,6 +121,7 @@ LENGTHEN = register_step(
 def flare(pattern: Pattern, context: Context, values: Values) -> Result:
     """Swing seams out at the hem; what they are sewn to swings with them."""
     del context
+    before = pattern
     chosen = chosen_edges(pattern, values["edges"] or ("side",))
     if values["both"]:
         chosen = _with_partners(pattern, chosen)
@@ -117,7 +131,7 @@ def flare(pattern: Pattern, context: Context, values: Values) -> Result:
     for piece, key in swung:
         now = next(p for p in pattern.pieces if p.name == piece.name)
         pattern = pattern.with_piece(flared(now, key, float(values["amount"]), float(values["above"])))
-    return Result(pattern)
+    return Result(pattern, changes=blended(before, pattern))
 
 
 def _with_partners(pattern: Pattern, chosen: list[tuple[Piece, str]]) -> list[tuple[Piece, str]]:
