@@ -150,5 +150,3 @@ def _one(pattern: Pattern, piece: Piece, chance: random.Random, step: str) -> tu
         point = complex(chance.uniform(box[0], box[2]), chance.uniform(box[1], box[3]))
         through = (point,) if contains(piece.polygon(), point) else ()
     return cut_piece(pattern, piece, CutLine(*ends, through), step), 1.0
-
-

@@ -38,7 +38,11 @@ def middle(piece: Piece, run: str, share: float = 0.5) -> Spot:
 @pytest.mark.parametrize("style", ["", "waist_seam", "in_one"])
 def test_a_design_is_carried_through_the_chain_of_verbs(style: str, who: Person) -> None:
     """Bust dart to the shoulder, princess cut, slash and spread, side panel to the back, unfolded, slit."""
-    made = drafted("dress.sheath", who, sleeve=False, style=style) if style else drafted("bodice.darted", who, sleeve=False)
+    made = (
+        drafted("dress.sheath", who, sleeve=False, style=style)
+        if style
+        else drafted("bodice.darted", who, sleeve=False)
+    )
     first, join = pattern_of(made), style != "in_one"
     last = chain(first, join=join)
     consistent(last)
@@ -68,7 +72,9 @@ def test_a_cut_divides_everything_and_is_sewn_together_again() -> None:
     cut = cut_piece(SKIRT, FRONT, line, "s2", ("Side front", "Centre front"))
     side, centre = (p for p in cut.pieces if p.made == "front")
     assert [p.name for p in (side, centre)] == ["front[s2.1]", "front[s2.2]"] and side.label == "Side front"
-    assert abs(shoelace(side.polygon())) + abs(shoelace(centre.polygon())) == pytest.approx(abs(shoelace(FRONT.polygon())), rel=1e-6)
+    assert abs(shoelace(side.polygon())) + abs(shoelace(centre.polygon())) == pytest.approx(
+        abs(shoelace(FRONT.polygon())), rel=1e-6
+    )
     assert centre.fold and not side.fold and side.pair and side.cut == 2, "the part without the fold becomes a pair"
     for run in ("front.waist", "front.hem", "front.side"):
         assert Run(reference(run)).measured(cut) == pytest.approx(FRONT.run_length(run), abs=1e-6)
@@ -96,7 +102,11 @@ def test_a_cut_across_a_dart_closes_it_above_and_leaves_the_rest() -> None:
     skirt_part = next(p for p in parts if p is not yoke)
     assert not yoke.darts and [d.name for d in skirt_part.darts] == [dart.name]
     _, c, tip, d = skirt_part.legs(skirt_part.darts[0].id)
-    assert tip == apex and c.imag == pytest.approx(level, abs=0.2) and abs(c - d) == pytest.approx(abs(a - b) / 2, rel=0.05)
+    assert (
+        tip == apex
+        and c.imag == pytest.approx(level, abs=0.2)
+        and abs(c - d) == pytest.approx(abs(a - b) / 2, rel=0.05)
+    )
     assert walk(cut, cut.seam("s2.seam")).off == pytest.approx(0, abs=0.1)
     assert Run(reference("front.waist")).measured(cut) == pytest.approx(front.run_length("waist"), abs=0.05)
     wedge = abs((a - apex).real * (b - apex).imag - (a - apex).imag * (b - apex).real) / 2
@@ -128,7 +138,15 @@ def test_unfolding_and_separating_make_the_other_side_real() -> None:
     whole = unfold(SKIRT, FRONT).piece("front")
     assert not whole.fold and whole.symmetry == "whole"
     assert abs(shoelace(whole.polygon())) == pytest.approx(2 * abs(shoelace(FRONT.polygon())), rel=1e-6)
-    left, right, top, bottom = (f(p) for f, p in ((min, [p.real for p in whole.polygon()]), (max, [p.real for p in whole.polygon()]), (min, [0.0]), (max, [0.0])))
+    left, right, top, bottom = (
+        f(p)
+        for f, p in (
+            (min, [p.real for p in whole.polygon()]),
+            (max, [p.real for p in whole.polygon()]),
+            (min, [0.0]),
+            (max, [0.0]),
+        )
+    )
     assert left == pytest.approx(-right) and top == bottom
     unfolded = unfold(SKIRT, FRONT)
     assert Girth("hip").measured(unfolded) == pytest.approx(Girth("hip").measured(SKIRT)), "a whole piece counts once"
@@ -140,14 +158,18 @@ def test_unfolding_and_separating_make_the_other_side_real() -> None:
     apart = separate(SKIRT, back)
     one, other = apart.piece("back"), apart.piece("back'")
     assert one.cut == other.cut == 1 and not one.pair
-    flipped = shapely.affinity.scale(shapely.Polygon([(p.real, p.imag) for p in other.polygon()]), -1, 1, origin=(other.centre_x, 0))
+    flipped = shapely.affinity.scale(
+        shapely.Polygon([(p.real, p.imag) for p in other.polygon()]), -1, 1, origin=(other.centre_x, 0)
+    )
     same = shapely.Polygon([(p.real, p.imag) for p in one.polygon()])
     assert flipped.symmetric_difference(same).area < 1.0
     assert all(walk(apart, seam).holds for seam in apart.seams)
     assert apart.pieces_meant(reference("back'")) == [other] and SKIRT.pieces_meant(reference("back'")) == [back]
     covered(apart)
     over = mirror(SKIRT, back).piece("back")
-    assert shoelace(over.polygon()) > 0 and mirror(Pattern((over,)), over).pieces[0].polygon() == pytest.approx(back.polygon(), abs=1e-9)
+    assert shoelace(over.polygon()) > 0 and mirror(Pattern((over,)), over).pieces[0].polygon() == pytest.approx(
+        back.polygon(), abs=1e-9
+    )
 
 
 def test_two_pieces_are_joined_along_their_seam_and_both_names_find_it() -> None:
@@ -161,7 +183,9 @@ def test_two_pieces_are_joined_along_their_seam_and_both_names_find_it() -> None
     home = joined.pieces_meant(reference("back"))
     assert home == joined.pieces_meant(reference(side_panel.name)) and len(home) == 1
     area = abs(shoelace(home[0].polygon()))
-    assert area == pytest.approx(abs(shoelace(side_panel.polygon())) + abs(shoelace(bodice.piece("back").polygon())), rel=1e-3)
+    assert area == pytest.approx(
+        abs(shoelace(side_panel.polygon())) + abs(shoelace(bodice.piece("back").polygon())), rel=1e-3
+    )
     assert Girth("bust").measured(joined) == pytest.approx(Girth("bust").measured(bodice), abs=0.5)
     assert "side" not in [seam.name for seam in joined.seams] and not joined.edges(reference("back.side"))
     assert len([f for f in home[0].features if own_name(f.name) == "bust"]) == 1, "one level with the bits of both"
@@ -182,7 +206,9 @@ def test_pieces_lie_together_along_their_seams() -> None:
     assert "waistband" not in [s.name for s in remove(SKIRT, SKIRT.piece("waistband")).seams]
 
 
-@pytest.mark.parametrize("block", ["skirt.straight", "bodice.darted", "trousers.tailored", "top.knit", "leggings", "swimsuit"])
+@pytest.mark.parametrize(
+    "block", ["skirt.straight", "bodice.darted", "trousers.tailored", "top.knit", "leggings", "swimsuit"]
+)
 def test_random_surgery_leaves_sound_pieces_or_says_why_not(block: str) -> None:
     """Names and marks stay one of a kind, positions are covered once, lengths and areas are as promised."""
     done = 0
@@ -203,7 +229,10 @@ def test_cuts_that_cannot_be_are_refused_in_a_sentence() -> None:
         (CutLine(waist, hem, (outside,)), "leaves the piece"),
         (CutLine(*along), "along its edge|leaves|only touches"),
         (CutLine(waist, waist), "too short|does not cross"),
-        (CutLine(FRONT.spot_at("waist", 20.0), hem, ((a + apex) / 2 + 3, (a + apex) / 2 + 30j - 20)), "runs into the dart"),
+        (
+            CutLine(FRONT.spot_at("waist", 20.0), hem, ((a + apex) / 2 + 3, (a + apex) / 2 + 30j - 20)),
+            "runs into the dart",
+        ),
         (CutLine(Spot("front.sleeve", 0.5), hem), "no longer"),
     ):
         with pytest.raises(CaddetError, match=words):
@@ -256,7 +285,11 @@ def test_sixty_cuts_of_one_piece_end_in_strips_or_a_sentence() -> None:
 def _level_cuts(piece: Piece, key: str, level: float) -> list[tuple[float, Point]]:
     found, passed = [], 0.0
     for path in piece.walked(key):
-        found += [(passed + along, at) for along, at in path.crossings(complex(-1e4, level), complex(1e4, level)) if 1 < along < path.length - 1]
+        found += [
+            (passed + along, at)
+            for along, at in path.crossings(complex(-1e4, level), complex(1e4, level))
+            if 1 < along < path.length - 1
+        ]
         passed += path.length
     return found
 
@@ -269,12 +302,18 @@ def test_a_position_whose_cloth_is_gone_is_dropped_not_moved() -> None:
     assert not side.holds_spot(gone) and centre.holds_spot(gone)
     with pytest.raises(Exception, match="no longer on"):
         side.where(gone)
-    assert math.isclose(side.on_edge(Spot("front.waist", 1.0))[1], side.run("front.waist")[-1].path.length, abs_tol=SAME * 1e6)  # type: ignore[index]
+    assert math.isclose(
+        side.on_edge(Spot("front.waist", 1.0))[1], side.run("front.waist")[-1].path.length, abs_tol=SAME * 1e6
+    )  # type: ignore[index]
 
 
 def test_the_steps_say_why_they_do_not_fit_before_they_are_tried() -> None:
     band = pattern_of(drafted("neckband"))
-    assert "no darts" in STEPS["pivot_dart"].fits(band) and "hem" in STEPS["flare"].fits(band) and "hem" in STEPS["slit"].fits(band)
+    assert (
+        "no darts" in STEPS["pivot_dart"].fits(band)
+        and "hem" in STEPS["flare"].fits(band)
+        and "hem" in STEPS["slit"].fits(band)
+    )
     assert not any(STEPS[kind].fits(SKIRT) for kind in ("pivot_dart", "lengthen", "flare", "slit", "band"))
 
 

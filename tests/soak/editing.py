@@ -75,7 +75,10 @@ def _step(chance: random.Random) -> StepEntry:
         "lengthen": {"amount": float(chance.randint(-50, 80)), "at": 400.0},
         "flare": {"amount": Formula(text="hip / 20")},
         "slit": {"edges": ("back.centre_back",), "height": float(chance.randint(20, 200))},
-        "pivot_dart": {"dart": ("front.front_dart",), "to": Place(edge="front.side", mm=float(chance.randint(20, 300)))},
+        "pivot_dart": {
+            "dart": ("front.front_dart",),
+            "to": Place(edge="front.side", mm=float(chance.randint(20, 300))),
+        },
         "band": {"part": "waistband", "edges": ("waist",)},
     }
     return step_entry(kind, plain[kind])

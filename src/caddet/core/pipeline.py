@@ -15,6 +15,7 @@ from caddet.core.errors import Finding
 from caddet.core.figures.sums import Sum
 from caddet.core.finishing.finish import CutPiece, finish
 from caddet.core.fitting.proof import ProofLine, prove
+from caddet.core.fitting.remedies import stuck_remedies
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe.document import Document
 from caddet.core.recipe.evaluate import Evaluated, StageCache, evaluate
@@ -76,5 +77,6 @@ def make(request: EvaluateRequest, cache: StageCache | None = None) -> Made:
     drafted = cut
     if evaluated.drafted is not None and evaluated.drafted is not evaluated.pattern:
         drafted, _ = finish(evaluated.drafted, document, person.name)
-    proof = prove(evaluated.sources, evaluated.pattern, findings, doubts(person), document.accepted)
+    ways_out = stuck_remedies(evaluated.outcomes, evaluated.drafted)
+    proof = prove(evaluated.sources, evaluated.pattern, findings, doubts(person), document.accepted, ways_out)
     return Made(request, block, evaluated, cut, drafted, proof, findings)

@@ -5,9 +5,10 @@ A check that fails to run is one line that says so; the others go on.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import partial
+from types import MappingProxyType
 from typing import Literal
 
 from caddet.core.body.doubts import Doubt
@@ -76,6 +77,7 @@ class ProofLine:
 
 
 _ORDER = {"fails": 0, "look": 1, "holds": 3}
+NO_WAYS: Mapping[str, tuple[Remedy, ...]] = MappingProxyType({})
 WORSE = 0.1  # mm or degrees by which an accepted check has to get worse before it is opened again
 
 
@@ -85,9 +87,15 @@ def prove(
     findings: tuple[Finding, ...] = (),
     doubts: tuple[Doubt, ...] = (),
     accepted: tuple[Accepted, ...] = (),
+    ways_out: Mapping[str, tuple[Remedy, ...]] = NO_WAYS,
 ) -> tuple[ProofLine, ...]:
-    """Every check that applies, worst first; what is accepted stays listed, behind what is open."""
-    lines = [_finding_line(finding) for finding in findings] + [_doubt_line(doubt) for doubt in doubts]
+    """Every check that applies, worst first; what is accepted stays listed, behind what is open.
+
+    ``ways_out`` are remedies for findings, by their place (see :func:`stuck_remedies`).
+    """
+    lines = [replace(_finding_line(finding), remedies=ways_out.get(finding.place, ())) for finding in findings] + [
+        _doubt_line(doubt) for doubt in doubts
+    ]
     if pattern is not None:
         for source in sources:
             lines += _source_gates(source, sources[0], pattern)

@@ -2,15 +2,65 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
+from caddet.core.pattern.ids import Reference, own_name
 from caddet.core.pattern.pattern import Fragment, Pattern
 from caddet.core.recipe.context import Context
 from caddet.core.recipe.edits import Remedy
 from caddet.core.recipe.entries import StepEntry
+from caddet.core.recipe.losses import found_in
 from caddet.core.recipe.registry import STEPS, step_entry
-from caddet.core.recipe.stages import do_step
+from caddet.core.recipe.stages import StepOutcome, do_step
+from caddet.core.recipe.values import Place, References, Value
 from caddet.core.truing.walk import Walk, walk
 
 UPRIGHT = 0.7  # an edge this much of whose length goes down can be lengthened at a level line
+
+
+def stuck_remedies(outcomes: Sequence[StepOutcome], drafted: Pattern | None) -> dict[str, tuple[Remedy, ...]]:
+    """Ways out for steps that did not find what they name, by the place of their finding.
+
+    Falling back to the whole run is offered, never done; a step that needs a later one is moved behind it.
+    """
+    found: dict[str, tuple[Remedy, ...]] = {}
+    for index, outcome in enumerate(outcomes):
+        if outcome.lost is None:
+            continue
+        lost, before = outcome.lost, outcomes[index - 1].pattern if index else drafted
+        ways: list[Remedy] = []
+        later = [one.entry.id for one in outcomes[index + 1 :] if one.entry.id in _makers(lost.ref)]
+        if later:
+            number = [one.entry.id for one in outcomes].index(later[-1]) + 1
+            ways.append(Remedy(f"Move this step behind step {number}", behind=(outcome.entry.id, later[-1])))
+        if lost.ref.marks and found_in(before, lost.ref.plain, lost.what):
+            what = own_name(lost.ref.key).replace("_", " ")
+            ways.append(
+                Remedy(
+                    f"Take the whole {what} instead", values=(outcome.entry.id, _without_marks(outcome.entry, lost.ref))
+                )
+            )
+        found[f"recipe[{outcome.entry.id}].{outcome.parameter}"] = tuple(ways)
+    return found
+
+
+def _makers(ref: Reference) -> set[str]:
+    """The ids of the steps that a reference leans on."""
+    return {ref.name.partition(".")[0], *(mark.partition(".")[0].rstrip("ab") for mark in ref.marks)}
+
+
+def _without_marks(entry: StepEntry, ref: Reference) -> dict[str, Value]:
+    """A step's values with one reference taken back to the whole run."""
+    found: dict[str, Value] = {}
+    for name, value in entry.values.items():
+        if isinstance(value, References):
+            refs = tuple(str(ref.plain) if one == str(ref) else one for one in value.refs)
+            found[name] = value.model_copy(update={"refs": refs})
+        elif isinstance(value, Place) and value.edge == str(ref):
+            found[name] = value.model_copy(update={"edge": str(ref.plain)})
+        else:
+            found[name] = value
+    return found
 
 
 def seam_remedies(pattern: Pattern, walked: Walk) -> tuple[Remedy, ...]:

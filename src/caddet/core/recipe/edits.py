@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from caddet.core.body.person import Person
@@ -316,7 +317,10 @@ def _others(document: Document, accepted: Accepted) -> tuple[Accepted, ...]:
 
 @dataclass(frozen=True, slots=True)
 class Remedy:
-    """A ready change offered beside a finding: a step, an override, an option or an ease."""
+    """A ready change offered beside a finding: a step, other values of one, another order, an override, an option.
+
+    ``values`` are those of a step (by id) as they would be; ``behind`` moves the first step behind the second.
+    """
 
     label: str
     step: StepEntry | None = None
@@ -325,6 +329,8 @@ class Remedy:
     ease: tuple[str, float] | None = None
     measure: tuple[str, float | None] | None = None
     sure: str = ""
+    values: tuple[str, Mapping[str, Value]] | None = None
+    behind: tuple[str, str] | None = None
 
     def apply(self, document: Document) -> Document:
         """The document with the remedy done."""
@@ -340,4 +346,9 @@ class Remedy:
             document = set_measure(document, *self.measure)
         if self.sure:
             document = be_sure(document, self.sure)
+        if self.values is not None:
+            document = change_step(document, self.values[0], values=dict(self.values[1]))
+        if self.behind is not None:
+            ids = [step.id for step in document.recipe.steps]
+            document = move_step(document, ids.index(self.behind[0]), ids.index(self.behind[1]))
         return document

@@ -46,7 +46,9 @@ def lengthen(pattern: Pattern, context: Context, values: Values) -> Result:
         raise Stuck("no piece here ends in a hem: say which pieces to lengthen", "pieces")
     for piece in chosen:
         pattern = pattern.with_piece(let_down(piece, float(values["at"]), float(values["amount"])))
-    return Result(pattern, changes=blended(before, pattern))
+    # what is as long as the body somewhere (a torso, a crotch) is meant to become longer
+    longer = tuple(one.name for one in before.promises if one.target != 0)
+    return Result(pattern, changes=(*blended(before, pattern), *longer))
 
 
 def blended(before: Pattern, after: Pattern) -> tuple[str, ...]:

@@ -29,6 +29,8 @@ def slit(pattern: Pattern, context: Context, values: Values) -> Result:
     words = f"the {edge.own.replace('_', ' ')} of the {piece.label.lower()}"
     if edge.finish == "fold":
         raise Stuck(f"{words} lies on the fold; a fold would have to become a seam first", "edges")
+    if any(part.finish == "slit" for part in piece.run(key)):
+        raise Stuck(f"{words} has a slit already; change that step's height", "edges")
     if edge.finish:
         raise Stuck(f"{words} is no seam, so it can't be left open", "edges")
     if hem_corner(piece, key) is None:
