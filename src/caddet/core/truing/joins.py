@@ -18,7 +18,7 @@ from caddet.core.pattern.seams import Seam
 
 SMOOTH = 3.0  # degrees
 ENDS = ("opening", "slit", "fold", "raw")  # finishes that no line runs on from
-RUN_ON = ("hem", "facing", "binding", "casing", "turned")  # finishes that go on over a seam
+RUN_ON = ("hem", "facing", "binding", "casing", "turned", "joined")  # finishes that go on over a seam
 
 
 @dataclass(frozen=True, slots=True)
@@ -128,7 +128,7 @@ def _runs_on(
 ) -> bool:
     """Whether two edges that meet at a seam's end are one line: finished alike, or sewn to what is one line."""
     a, b = one[1], other[1]
-    if a is b or (a.finish == b.finish and a.finish in RUN_ON):
+    if a is b or (a.finish == b.finish and a.finish in RUN_ON and a.why == b.why):
         return True
     if a.finish or b.finish:
         return False
