@@ -110,8 +110,7 @@ def split_width(width: float, height: float, more: float) -> Cap | None:
     """The cap of a width and height whose back half is longer than its front half by ``more``."""
 
     def miss(front: float) -> float:
-        cap = cap_of(front, width - front, height)
-        return cap.back.length - cap.front.length - more
+        return half_cap(width - front, height, BACK_LOW).length - half_cap(front, height, FRONT_LOW).length - more
 
     found = solve_between(miss, width * 0.49, width * 0.25, width * 0.75)
     return None if found is None else cap_of(found, width - found, height)

@@ -13,7 +13,7 @@ from typing import Literal
 
 from caddet.core.errors import CaddetError
 from caddet.core.geometry.paths import Path
-from caddet.core.geometry.segments import Point
+from caddet.core.geometry.segments import Arc, Line, Point, Segment
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Bit, Dart, End, Feature, FeatureKind, FigureLine, Notch, Spot
 from caddet.core.pattern.piece import Cut, Grain, Piece
@@ -186,17 +186,26 @@ def _end(piece: Piece, point: Point) -> End:
     """A point as a place on the outline when it lies on it, else as it is."""
     best: tuple[float, Spot] | None = None
     for edge in piece.edges:
-        if edge.dart or not _near(edge.path, point):
+        if edge.dart or not any(_in_box(segment, point) for segment in edge.path.segments):
             continue
         off, along = edge.path.nearest(point)
-        if best is None or off < best[0] - 1e-6:
+        if off <= ON_OUTLINE and (best is None or off < best[0] - 1e-6):
             best = off, Spot(edge.name, edge.u_at(along / edge.path.length))
-    return best[1] if best is not None and best[0] <= ON_OUTLINE else point
+            if off < 1e-9:
+                break
+    return best[1] if best is not None else point
 
 
-def _near(path: Path, point: Point) -> bool:
-    """Whether a point may lie on a path: nothing of a segment is further from its start than it is long."""
-    return any(abs(segment.start - point) <= segment.length + ON_OUTLINE for segment in path.segments)
+def _in_box(segment: Segment, point: Point) -> bool:
+    """Whether a point lies in the box round a segment's control points, which holds all of it."""
+    if isinstance(segment, Arc):
+        return abs(abs(point - segment.centre) - segment.radius) <= ON_OUTLINE
+    corners = (segment.start, segment.end) if isinstance(segment, Line) else (segment.start, segment.out, segment.into, segment.end)
+    xs, ys = [p.real for p in corners], [p.imag for p in corners]
+    return (
+        min(xs) - ON_OUTLINE <= point.real <= max(xs) + ON_OUTLINE
+        and min(ys) - ON_OUTLINE <= point.imag <= max(ys) + ON_OUTLINE
+    )
 
 
 def _feature(piece: Piece, drawn: Drawn) -> Feature:

@@ -78,7 +78,7 @@ class ProofLine:
 
 _ORDER = {"fails": 0, "look": 1, "holds": 3}
 NO_WAYS: Mapping[str, tuple[Remedy, ...]] = MappingProxyType({})
-WORSE = 0.1  # mm or degrees by which an accepted check has to get worse before it is opened again
+WORSE = 0.5  # mm or degrees by which an accepted check has to get worse before it is opened again; no needle sees less
 
 
 def prove(

@@ -154,22 +154,42 @@ def _nearest_on(segment: Segment, point: Point) -> tuple[float, float]:
     if isinstance(segment, Arc):
         choices = [0.0, 1.0, *segment.crossings(segment.centre, point)] if point != segment.centre else [0.0]
         return min((abs(segment.point(t) - point), t) for t in choices)
-    count = 16
-    offs = [abs(segment.point(i / count) - point) for i in range(count + 1)]
-    best = min((off, i / count) for i, off in enumerate(offs))
+    return _nearest_on_cubic(segment, point)
+
+
+SAMPLES = 16
+
+
+def _nearest_on_cubic(curve: Cubic, point: Point) -> tuple[float, float]:
+    """The distance to a cubic and its parameter: sampled, then each likely minimum found by Newton's steps."""
+    offs = [abs(curve.point(i / SAMPLES) - point) for i in range(SAMPLES + 1)]
+    best = min((off, i / SAMPLES) for i, off in enumerate(offs))
+    # nothing within a step of a sample is nearer than the sample by more than half of what the curve runs there
+    reach = 3 * max(abs(curve.out - curve.start), abs(curve.into - curve.out), abs(curve.end - curve.into)) / SAMPLES
     for i, off in enumerate(offs):
-        if off > best[0] + segment.length / count or off > min(offs[max(i - 1, 0)], offs[min(i + 1, count)]):
+        if off > best[0] + reach or off > min(offs[max(i - 1, 0)], offs[min(i + 1, SAMPLES)]):
             continue  # no minimum can lie here
-        low, high = max(0.0, (i - 1) / count), min(1.0, (i + 1) / count)
-        for _ in range(32):  # golden-section search inside the bracket
-            a, b = low + 0.382 * (high - low), low + 0.618 * (high - low)
-            if abs(segment.point(a) - point) < abs(segment.point(b) - point):
-                high = b
-            else:
-                low = a
-        t = (low + high) / 2
-        best = min(best, (abs(segment.point(t) - point), t))
+        t = _settled(curve, point, max(0.0, (i - 1) / SAMPLES), i / SAMPLES, min(1.0, (i + 1) / SAMPLES))
+        best = min(best, (abs(curve.point(t) - point), t))
     return best
+
+
+def _settled(curve: Cubic, point: Point, low: float, t: float, high: float) -> float:
+    """The parameter between two bounds at which a cubic is nearest to a point."""
+    for _ in range(12):
+        away, along = curve.point(t) - point, curve.velocity(t)
+        slope = dot(away, along)
+        bend = dot(along, along) + dot(away, curve.acceleration(t))
+        if slope > 0:
+            high = t
+        else:
+            low = t
+        step = t - slope / bend if bend > 1e-12 else -1.0
+        fresh = step if low < step < high else (low + high) / 2
+        if abs(fresh - t) < 1e-12:
+            break
+        t = fresh
+    return t
 
 
 def area(points: Sequence[Point]) -> float:

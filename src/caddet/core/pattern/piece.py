@@ -81,7 +81,7 @@ class Piece:
             found = self._memo["hash"] = hash((self.made, self.label, self.edges, self.features, self.notches))
         return int(found)
 
-    def _kept(self, key: Any, work: Callable[[], Any]) -> Any:
+    def kept(self, key: Any, work: Callable[[], Any]) -> Any:
         """What some work on this piece gives, done once."""
         if key not in self._memo:
             self._memo[key] = work()
@@ -136,16 +136,16 @@ class Piece:
 
     def outline(self) -> Path:
         """The whole net outline as one closed path."""
-        found: Path = self._kept("outline", lambda: Path.join(edge.path for edge in self.edges))
+        found: Path = self.kept("outline", lambda: Path.join(edge.path for edge in self.edges))
         return found
 
     def polygon(self, tolerance: float = FLAT) -> list[Point]:
         """The net outline flattened, without repeating the first point."""
-        return list(self._kept(("polygon", tolerance), lambda: _flattened(self.edges, tolerance)))
+        return list(self.kept(("polygon", tolerance), lambda: _flattened(self.edges, tolerance)))
 
     def runs(self) -> list[str]:
         """The keys of the edges, in outline order, each once, dart legs left out."""
-        return list(self._kept("runs", lambda: dict.fromkeys(e.name for e in self.edges if not e.dart)))
+        return list(self.kept("runs", lambda: dict.fromkeys(e.name for e in self.edges if not e.dart)))
 
     def key(self, name: str) -> str:
         """A run's key from its key or its own name (``side`` of the piece ``front`` is ``front.side``)."""
@@ -159,7 +159,7 @@ class Piece:
 
     def indices(self, ref: Reference) -> tuple[int, ...]:
         """Which edges a reference finds on this piece, in the maker's order."""
-        table: Mapping[str, tuple[int, ...]] = self._kept("index", self._by_key)
+        table: Mapping[str, tuple[int, ...]] = self.kept("index", self._by_key)
         found = table.get(ref.key, ())
         return found if not ref.marks else tuple(i for i in found if ref.marks <= self.edges[i].marks)
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from functools import lru_cache
 
 import shapely
 
@@ -17,11 +16,10 @@ TOUCHING = 1.0  # mm² that two parts of an outline may share
 
 def fault(piece: Piece) -> str:
     """What is wrong with a piece's shape, as a sentence; "" when nothing is."""
-    words = _fault(piece.edges)
+    words = piece.kept("fault", lambda: _fault(piece.edges))
     return f"{piece.label}: {words}" if words else ""
 
 
-@lru_cache(maxsize=512)
 def _fault(edges: tuple[Edge, ...]) -> str:
     points = [point for edge in edges for point in edge.path.flattened(FLAT_ENOUGH)[1:]]
     if not all(math.isfinite(p.real) and math.isfinite(p.imag) for p in points):
