@@ -4,7 +4,9 @@ VENV := .venv
 CORE := .venv-core
 BIN := $(VENV)/bin
 
-.PHONY: libraries demo setup test test-core soak lint bench screenshots lock clean
+SLOW := test_cli_odd test_once_unseen test_soak_share test_laying test_block_properties test_skirt_properties
+
+.PHONY: libraries demo setup check test test-core soak lint bench screenshots lock clean
 
 demo: setup
 	@$(BIN)/caddet --demo
@@ -36,6 +38,10 @@ lint: setup
 # The core and the command line, in an environment where Qt is not installed: a handful, not the suite twice.
 test-core: $(CORE)/.ready
 	$(CORE)/bin/python -m pytest -p no:pytestqt -c pytest-core.ini tests/core/test_cli.py tests/core/test_documents.py tests/core/test_formats.py tests/core/test_migrate.py
+
+# The quick lane, about a minute: lint, types, import contracts, and the core's tests without the longest.
+check: lint
+	$(BIN)/python -m pytest -n 2 tests/core $(foreach name,$(SLOW),--ignore=tests/core/$(name).py)
 
 test: lint test-core
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 2

@@ -14,7 +14,8 @@ from caddet.core import library as library
 from caddet.core.body.measures import MEASURES
 from caddet.core.body.person import Person
 from caddet.core.demo import demo_document
-from caddet.core.pipeline import EvaluateRequest, make
+from caddet.core.made import EvaluateRequest
+from caddet.core.pipeline import make
 from caddet.core.recipe import edits
 from caddet.core.recipe.document import MAIN, Document, Recipe
 from caddet.core.recipe.evaluate import StageCache, evaluate

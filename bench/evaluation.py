@@ -12,7 +12,8 @@ import shapely
 from bench.timing import best, show
 from caddet.core.demo import demo_document
 from caddet.core.finishing.finish import finish
-from caddet.core.pipeline import EvaluateRequest, make
+from caddet.core.made import EvaluateRequest
+from caddet.core.pipeline import make
 from caddet.core.recipe import edits
 from caddet.core.recipe.evaluate import StageCache, evaluate
 from caddet.core.recipe.values import Number

@@ -22,9 +22,10 @@ from caddet.core.body.measures import MEASURES
 from caddet.core.body.person import Person
 from caddet.core.demo import demo_document
 from caddet.core.geometry.paths import Path as Line
+from caddet.core.made import EvaluateRequest, Made
 from caddet.core.pattern.features import Spot
 from caddet.core.pattern.pattern import Pattern
-from caddet.core.pipeline import EvaluateRequest, Made, make
+from caddet.core.pipeline import make
 from caddet.core.recipe.choices import Cloth
 from caddet.core.recipe.document import MAIN, Document, Recipe
 from caddet.core.recipe.registry import BLOCKS, block_named

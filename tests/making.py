@@ -16,9 +16,10 @@ from caddet.core.body.measures import MEASURES
 from caddet.core.body.person import Person
 from caddet.core.demo import demo_document
 from caddet.core.geometry.segments import Point
+from caddet.core.made import EvaluateRequest, Made
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
-from caddet.core.pipeline import EvaluateRequest, Made, make
+from caddet.core.pipeline import make
 from caddet.core.recipe.choices import Cloth
 from caddet.core.recipe.document import MAIN, Document, Recipe, StepEntry
 from caddet.core.recipe.registry import block_named, step_entry

@@ -11,10 +11,11 @@ from caddet.core.body.person import Person
 from caddet.core.demo import demo_document
 from caddet.core.drafting.curves import inflections
 from caddet.core.geometry.segments import Cubic
+from caddet.core.made import EvaluateRequest, Made
 from caddet.core.pattern.features import Spot
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.soundness import fault
-from caddet.core.pipeline import EvaluateRequest, Made, make
+from caddet.core.pipeline import make
 from caddet.core.recipe.registry import BLOCKS, Block, Parameter, block_named
 from caddet.core.recipe.values import Choice
 from tests.making import KNIT, WOVEN, area, counted, drafted, pattern_of, polygon

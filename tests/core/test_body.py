@@ -16,7 +16,8 @@ from caddet.core.body.readings import MeasureSet, differ, read_date
 from caddet.core.body.sizes import nearest_size, person_of_size, read_sizes, shipped_table
 from caddet.core.demo import demo_document
 from caddet.core.errors import InputError
-from caddet.core.pipeline import EvaluateRequest, make
+from caddet.core.made import EvaluateRequest
+from caddet.core.pipeline import make
 from caddet.core.recipe import edits
 from tests.making import document, person
 

@@ -20,7 +20,8 @@ from caddet.core.formats.people_csv import parse_people, write_people
 from caddet.core.formats.people_store import photo_folder
 from caddet.core.formats.project import open_project, save_project
 from caddet.core.formats.written import raw_of
-from caddet.core.pipeline import EvaluateRequest, make
+from caddet.core.made import EvaluateRequest
+from caddet.core.pipeline import make
 from caddet.core.recipe import edits
 from tests.making import DATA, run
 

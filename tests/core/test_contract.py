@@ -12,12 +12,12 @@ import pytest
 
 from caddet.core.geometry.paths import Path
 from caddet.core.laying.plan import plan_lay, roles_of
+from caddet.core.made import Made
 from caddet.core.pattern.edges import FINISHES
 from caddet.core.pattern.ids import reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.promises import Promise
-from caddet.core.pipeline import Made
 from caddet.core.recipe.choices import LayChoices
 from caddet.core.recipe.parameters import KIND_WORDS
 from caddet.core.recipe.registry import BLOCKS, STEPS, Block, Parameter

@@ -12,7 +12,8 @@ import pytest
 
 from caddet.cli import _parser
 from caddet.core.formats.block_docs import block_page
-from caddet.core.pipeline import EvaluateRequest, make
+from caddet.core.made import EvaluateRequest
+from caddet.core.pipeline import make
 from caddet.core.recipe.choices import LayChoices
 from caddet.core.recipe.context import Context
 from caddet.core.recipe.document import Accepted, CutRecord, Recipe, StepEntry

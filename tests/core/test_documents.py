@@ -14,7 +14,8 @@ from caddet.core.errors import CaddetError, InputError
 from caddet.core.formats import project
 from caddet.core.formats.files import previous_of, write_whole
 from caddet.core.formats.project import open_project, save_project, to_bytes
-from caddet.core.pipeline import EvaluateRequest, make
+from caddet.core.made import EvaluateRequest
+from caddet.core.pipeline import make
 from caddet.core.recipe import edits
 from caddet.core.recipe.document import Document, Placement
 from caddet.core.recipe.evaluate import StageCache, evaluate

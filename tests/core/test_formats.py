@@ -16,7 +16,8 @@ from caddet.core.formats.export import ENDINGS, export_bytes, lay_bytes, lay_wor
 from caddet.core.formats.paper import arrange
 from caddet.core.formats.pdf import Tile, pdf_pieces, tiling
 from caddet.core.laying.plan import plan_lay
-from caddet.core.pipeline import EvaluateRequest, make
+from caddet.core.made import EvaluateRequest
+from caddet.core.pipeline import make
 
 MADE = make(EvaluateRequest(demo_document()))
 

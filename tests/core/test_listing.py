@@ -10,7 +10,8 @@ from pydantic import BaseModel, ConfigDict
 from caddet.core.demo import demo_document
 from caddet.core.formats.listing import blocks_listing, lay_listing, lays_listing, pieces_listing, proof_listing
 from caddet.core.laying.plan import plan_lay
-from caddet.core.pipeline import EvaluateRequest, Made, make
+from caddet.core.made import EvaluateRequest, Made
+from caddet.core.pipeline import make
 from caddet.core.recipe import edits
 
 

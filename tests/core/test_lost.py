@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import pytest
 
+from caddet.core.made import EvaluateRequest, Made
 from caddet.core.pattern.promises import Girth
-from caddet.core.pipeline import EvaluateRequest, Made, make
+from caddet.core.pipeline import make
 from caddet.core.recipe import edits
 from caddet.core.recipe.document import Document
 from caddet.core.recipe.values import Place, References

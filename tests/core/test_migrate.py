@@ -24,7 +24,8 @@ from caddet.core.formats.migrate_names import names_and_places
 from caddet.core.formats.older_journal import older_journal_path, schema_3_path
 from caddet.core.formats.people_store import kept_people, people_folder
 from caddet.core.formats.project import open_project, save_project
-from caddet.core.pipeline import EvaluateRequest, make
+from caddet.core.made import EvaluateRequest
+from caddet.core.pipeline import make
 from caddet.core.recipe import edits
 from caddet.core.recipe.document import Document
 from caddet.core.recipe.history import History

@@ -63,7 +63,9 @@ def test_a_corner_across_a_dart_or_the_fold_is_measured(turn: float) -> None:
 
 def test_darts_are_pressed_to_the_centre_and_down_and_the_caps_reach_the_edge() -> None:
     """Each dart folded the way it is pressed: the peak of its cap comes to lie on the cut edge of that side."""
-    moved = pattern_of(drafted("bodice.darted", steps=(step("pivot_dart", **pivot("back.back_dart", "back.side", 60.0)),)))
+    moved = pattern_of(
+        drafted("bodice.darted", steps=(step("pivot_dart", **pivot("back.back_dart", "back.side", 60.0)),))
+    )
     for pattern in (BODICE, DARTS, moved):
         for piece in pattern.pieces:
             if not piece.darts:
@@ -77,21 +79,30 @@ def test_darts_are_pressed_to_the_centre_and_down_and_the_caps_reach_the_edge() 
                 if level:
                     assert towards.imag > other.imag, f"{dart.id} is pressed down"
                 else:
-                    assert abs(towards.real - piece.centre_x) <= abs(other.real - piece.centre_x), f"{dart.id} to the centre"
+                    assert abs(towards.real - piece.centre_x) <= abs(other.real - piece.centre_x), (
+                        f"{dart.id} to the centre"
+                    )
                 leg = (towards - apex) / abs(towards - apex)
                 middle = (a - apex) / abs(a - apex) + (b - apex) / abs(b - apex)
                 middle /= abs(middle)
-                peak = max((p for p in cut.polygon() if abs(((p - apex) / middle).imag) < 2), key=lambda p: abs(p - apex))
+                peak = max(
+                    (p for p in cut.polygon() if abs(((p - apex) / middle).imag) < 2), key=lambda p: abs(p - apex)
+                )
                 assert abs(peak - apex) > abs(towards - apex) + 12, "there is a cap over the mouth"
                 folded = apex + leg * leg * (peak - apex).conjugate()
                 assert cut.cut.nearest(folded)[0] < 0.8, dart.id
             bare = Path.join(edge.path for edge in piece.edges if not edge.dart)
-            assert cut.stitch.length > bare.length + sum(abs(piece.legs(d.id)[3] - piece.legs(d.id)[1]) for d in piece.darts) + 0.001
+            assert (
+                cut.stitch.length
+                > bare.length + sum(abs(piece.legs(d.id)[3] - piece.legs(d.id)[1]) for d in piece.darts) + 0.001
+            )
 
 
 def test_a_cache_forgets_neither_the_fit_nor_a_piece_that_follows() -> None:
     cache = StageCache()
-    base = document(None, step("band", part="cuff", edges=("front.hem",), depth=30.0, overlap=0.0), step("flare", amount=30.0))
+    base = document(
+        None, step("band", part="cuff", edges=("front.hem",), depth=30.0, overlap=0.0), step("flare", amount=30.0)
+    )
     evaluate(base, cache=cache)
     for changed in (
         edits.set_fit(base, "loose_woven"), edits.change_step(base, "s3", values=step("flare", amount=60.0).values),
@@ -101,10 +112,17 @@ def test_a_cache_forgets_neither_the_fit_nor_a_piece_that_follows() -> None:
         assert evaluate(base, cache=cache) == evaluate(base)
     pattern = evaluate(edits.change_step(base, "s3", values=step("flare", amount=60.0).values), cache=cache).pattern
     assert pattern is not None
-    assert pattern.piece("s2.cuff").run_length("sleeve") == pytest.approx(pattern.piece("front").run_length("hem"), abs=1e-3)
+    assert pattern.piece("s2.cuff").run_length("sleeve") == pytest.approx(
+        pattern.piece("front").run_length("hem"), abs=1e-3
+    )
 
 
-TRIAL = {("skirt", "open"): 925.0, ("skirt", "folded"): 921.0, ("trousers", "open"): 1395.0, ("trousers", "folded"): 1443.0}
+TRIAL = {
+    ("skirt", "open"): 925.0,
+    ("skirt", "folded"): 921.0,
+    ("trousers", "open"): 1395.0,
+    ("trousers", "folded"): 1443.0,
+}
 
 
 @pytest.mark.parametrize(("name", "fold"), sorted(TRIAL))
@@ -119,7 +137,10 @@ def test_a_lay_improves_while_it_searches_and_keeps_its_best(name: str, fold: st
     first, later = length(1), length(12)
     assert later <= first and later <= TRIAL[name, fold] * 1.3
     data = json.loads((DATA / "lay-sets.json").read_text())["sets"][name]
-    covered = sum(polygon([complex(x, y) * 10 for x, y in e["outline"]]).area * e["cut"] * (2 if e["on_fold"] else 1) for e in data)
+    covered = sum(
+        polygon([complex(x, y) * 10 for x, y in e["outline"]]).area * e["cut"] * (2 if e["on_fold"] else 1)
+        for e in data
+    )
     assert later >= covered / 1400, "no shorter than the cloth it takes"
 
 
@@ -128,9 +149,13 @@ def test_some_lay_gets_shorter_and_the_better_fold_is_taken() -> None:
     for name in ("skirt", "trousers"):
         plans = {}
         for fold in ("open", "folded", "better"):
-            plans[fold] = plan_lay(lay_set(name), Cloth(name="c", width=1500.0), LayChoices(fold=fold), seconds=600, most_tries=8)  # type: ignore[arg-type]
+            plans[fold] = plan_lay(
+                lay_set(name), Cloth(name="c", width=1500.0), LayChoices(fold=fold), seconds=600, most_tries=8
+            )  # type: ignore[arg-type]
         assert plans["better"].length <= min(plans["open"].length, plans["folded"].length) + 1e-6
-        first = plan_lay(lay_set(name), Cloth(name="c", width=1500.0), LayChoices(fold="open"), seconds=600, most_tries=1)
+        first = plan_lay(
+            lay_set(name), Cloth(name="c", width=1500.0), LayChoices(fold="open"), seconds=600, most_tries=1
+        )
         gains.append(first.length - plans["open"].length)
     assert max(gains) > 1.0, "eight tries find something better than the first"
     assert to_buy(1000.0, Cloth(name="c", width=1500.0, shrinkage=0.0), LayChoices(extra=0.0)) == 1000.0
@@ -151,7 +176,12 @@ def test_every_block_has_its_gates(name: str) -> None:
     lines = [line for line in made.proof if line.kind == "gate"]
     assert {line.name for line in lines} == GATES[name]
     for line in lines:
-        assert line.value > 0 and line.limit > 0 and line.sentence.endswith(".") and "can't be checked" not in line.sentence
+        assert (
+            line.value > 0
+            and line.limit > 0
+            and line.sentence.endswith(".")
+            and "can't be checked" not in line.sentence
+        )
     if name == "bodice.darted":
         tight = drafted(name, full_people()[2].with_measure("upper_arm", 520.0, "2026-11-20"), sleeve=False)
         assert next(line for line in tight.proof if line.name == "arm").fails
@@ -175,7 +205,9 @@ def test_a_walk_goes_in_the_direction_of_each_layer() -> None:
     assert names == ["armhole front", "end"]
     assert front.stretches[1].a == pytest.approx(front.stretches[1].b, abs=0.05), "below the notch nothing is eased"
     assert front.stretches[0].b - front.stretches[0].a == pytest.approx(front.length_b - front.length_a, abs=0.05)
-    turned = Seam("x", "X", (BODICE.seam("armhole_front").a, (part("sleeve.cap_front"),)), (Join("eased", 0.0),), tolerance=999)
+    turned = Seam(
+        "x", "X", (BODICE.seam("armhole_front").a, (part("sleeve.cap_front"),)), (Join("eased", 0.0),), tolerance=999
+    )
     ats = [[stop.at for stop in stops(BODICE, layer)] for layer in (BODICE.seam("armhole_front").b, turned.b)]
     assert ats[0][0] == pytest.approx(front.length_b - ats[1][0], abs=1e-6)
     state = roll(BODICE, BODICE.seam("armhole_front"), 40.0)

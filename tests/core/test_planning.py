@@ -13,9 +13,10 @@ from caddet.core.fitting.line_drawing import line_drawing
 from caddet.core.formats.block_store import block_folder, forget_block, keep_block, kept_blocks
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Motion, inverse
+from caddet.core.made import EvaluateRequest
 from caddet.core.pattern.piece import Edge, Piece
 from caddet.core.pattern.soundness import fault
-from caddet.core.pipeline import EvaluateRequest, make
+from caddet.core.pipeline import make
 from caddet.core.recipe import edits
 from caddet.core.recipe.choices import Cloth
 from caddet.core.recipe.document import Recipe

@@ -10,10 +10,11 @@ from caddet.core.errors import CaddetError, Finding
 from caddet.core.figures.language import names_in, parse
 from caddet.core.fitting.proof import prove
 from caddet.core.formats.listing import proof_listing
+from caddet.core.made import EvaluateRequest
 from caddet.core.pattern.ids import reference
 from caddet.core.pattern.promises import Girth, Promise, Run
 from caddet.core.pattern.seams import Seam, part
-from caddet.core.pipeline import EvaluateRequest, make
+from caddet.core.pipeline import make
 from caddet.core.recipe import edits
 from caddet.core.recipe.edits import Remedy
 from caddet.core.recipe.registry import BLOCKS, STEPS, Parameter, block_named, register_block, register_step

@@ -5,7 +5,8 @@ import math
 
 import pytest
 
-from caddet.core.pipeline import EvaluateRequest, make
+from caddet.core.made import EvaluateRequest
+from caddet.core.pipeline import make
 from caddet.core.recipe import edits
 from caddet.core.recipe.document import Value
 from caddet.core.truing.walk import walk

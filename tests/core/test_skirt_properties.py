@@ -9,7 +9,8 @@ from hypothesis import strategies as st
 from caddet.core.body.person import Person
 from caddet.core.finishing.finish import finish_piece
 from caddet.core.formats.project import to_bytes
-from caddet.core.pipeline import EvaluateRequest, make
+from caddet.core.made import EvaluateRequest
+from caddet.core.pipeline import make
 from caddet.core.recipe import edits
 from caddet.core.recipe.choices import Finishing
 from caddet.core.recipe.document import Document

@@ -12,10 +12,11 @@ from caddet.core.demo import demo_document
 from caddet.core.errors import Finding
 from caddet.core.fitting.proof import ProofLine, prove
 from caddet.core.formats.listing import proof_listing
+from caddet.core.made import EvaluateRequest
 from caddet.core.pattern.ids import Reference, reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.soundness import fault
-from caddet.core.pipeline import EvaluateRequest, make
+from caddet.core.pipeline import make
 from caddet.core.recipe import edits
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.document import BlockSource, Document, OutlineSource, Recipe

@@ -11,13 +11,14 @@ from hypothesis import strategies as st
 
 from caddet.core.figures.language import Quantity
 from caddet.core.geometry.paths import area as shoelace
+from caddet.core.made import EvaluateRequest
 from caddet.core.pattern.features import Spot
 from caddet.core.pattern.ids import reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.promises import level_length
 from caddet.core.pattern.surgery import pivot_dart
-from caddet.core.pipeline import EvaluateRequest, make
+from caddet.core.pipeline import make
 from caddet.core.recipe.context import Context
 from caddet.core.recipe.registry import STEPS, Stuck
 from caddet.core.recipe.values import Choice, Flag, Formula, Number, Place

@@ -4,9 +4,10 @@ import pytest
 
 from caddet.core.finishing.finish import finish_piece
 from caddet.core.geometry.segments import dot
+from caddet.core.made import EvaluateRequest
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.seams import Join, Seam, part
-from caddet.core.pipeline import EvaluateRequest, make
+from caddet.core.pipeline import make
 from caddet.core.recipe import edits
 from caddet.core.recipe.choices import Finishing
 from caddet.core.truing.joins import joins

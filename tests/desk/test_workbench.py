@@ -17,7 +17,8 @@ from caddet.core.demo import demo_document
 from caddet.core.errors import CaddetError
 from caddet.core.formats.journal import Journal, journal_path
 from caddet.core.formats.project import open_project
-from caddet.core.pipeline import EvaluateRequest, make
+from caddet.core.made import EvaluateRequest
+from caddet.core.pipeline import make
 from caddet.core.recipe import edits
 from caddet.desk.app import _mishap, open_bench
 from caddet.desk.display import need_display

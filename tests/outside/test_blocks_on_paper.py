@@ -21,7 +21,8 @@ from caddet.core.errors import CaddetError
 from caddet.core.formats.export import export_bytes
 from caddet.core.formats.project import open_project, save_project
 from caddet.core.laying.plan import plan_lay
-from caddet.core.pipeline import EvaluateRequest, Made, make
+from caddet.core.made import EvaluateRequest, Made
+from caddet.core.pipeline import make
 from caddet.core.recipe.choices import Cloth, LayChoices
 from caddet.core.recipe.registry import BLOCKS, step_entry
 from tests.making import drafted, pattern_of

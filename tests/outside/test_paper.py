@@ -23,7 +23,8 @@ from caddet.core.demo import demo_document
 from caddet.core.formats.export import export_bytes
 from caddet.core.formats.paper import arrange
 from caddet.core.formats.pdf import MARGIN, pdf_pieces
-from caddet.core.pipeline import EvaluateRequest, make
+from caddet.core.made import EvaluateRequest
+from caddet.core.pipeline import make
 
 MADE = make(EvaluateRequest(demo_document()))
 MM = 25.4 / 72

@@ -13,7 +13,8 @@ from pypdf.generic import ContentStream
 from caddet.core.demo import demo_document
 from caddet.core.formats.paper import arrange
 from caddet.core.formats.pdf import MARGIN, OVERLAP, pdf_pieces, tiling
-from caddet.core.pipeline import EvaluateRequest, make
+from caddet.core.made import EvaluateRequest
+from caddet.core.pipeline import make
 
 MADE = make(EvaluateRequest(demo_document()))
 MM = 25.4 / 72

@@ -22,8 +22,9 @@ from caddet.core.formats.people_store import keep_photo, kept_people
 from caddet.core.formats.project import open_project, read_project, to_bytes
 from caddet.core.formats.written import Written
 from caddet.core.lengths import parse_length
+from caddet.core.made import EvaluateRequest
 from caddet.core.pattern.ids import reference
-from caddet.core.pipeline import EvaluateRequest, make
+from caddet.core.pipeline import make
 from tests.making import DATA
 
 OLD = DATA / "older" / "v2"

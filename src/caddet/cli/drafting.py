@@ -19,7 +19,8 @@ from caddet.core.formats.files import cut_to_bytes, reason_of
 from caddet.core.formats.people_csv import read_people
 from caddet.core.formats.project import save_project
 from caddet.core.lengths import Unit, format_length, in_unit, parse_length
-from caddet.core.pipeline import EvaluateRequest, make
+from caddet.core.made import EvaluateRequest
+from caddet.core.pipeline import make
 from caddet.core.recipe.choices import Cloth
 from caddet.core.recipe.document import MAIN, Document, Recipe
 from caddet.core.recipe.ease import FITS

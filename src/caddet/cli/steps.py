@@ -10,7 +10,8 @@ from caddet.cli.words import EXIT_FAILS, EXIT_FINE, opened_and_made, print_json,
 from caddet.core.errors import CaddetError, InputError
 from caddet.core.formats.project import save_project
 from caddet.core.lengths import in_unit
-from caddet.core.pipeline import EvaluateRequest, make
+from caddet.core.made import EvaluateRequest
+from caddet.core.pipeline import make
 from caddet.core.recipe.edits import add_step
 from caddet.core.recipe.entries import StepEntry
 from caddet.core.recipe.registry import STEPS, Step

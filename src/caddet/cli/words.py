@@ -13,7 +13,8 @@ from typing import Any, NoReturn
 from caddet.core.errors import Finding, InputError
 from caddet.core.formats.project import keep_aside, open_project
 from caddet.core.lengths import Unit, in_unit
-from caddet.core.pipeline import EvaluateRequest, Made, make
+from caddet.core.made import EvaluateRequest, Made
+from caddet.core.pipeline import make
 
 EXIT_FINE, EXIT_FAILS, EXIT_INPUT = 0, 1, 2
 

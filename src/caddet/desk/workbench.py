@@ -19,7 +19,8 @@ from caddet.core.formats.keeping import ChangedElsewhere, Hold, Keeper, free_pat
 from caddet.core.formats.people_store import photo_bytes
 from caddet.core.formats.project import Opened, keep_aside, open_project, save_project
 from caddet.core.lengths import Unit, format_length, in_unit
-from caddet.core.pipeline import EvaluateRequest, Made, make
+from caddet.core.made import EvaluateRequest, Made
+from caddet.core.pipeline import make
 from caddet.core.recipe.document import Document
 from caddet.core.recipe.evaluate import StageCache
 from caddet.core.recipe.history import History

@@ -200,7 +200,11 @@ def _in_box(segment: Segment, point: Point) -> bool:
     """Whether a point lies in the box round a segment's control points, which holds all of it."""
     if isinstance(segment, Arc):
         return abs(abs(point - segment.centre) - segment.radius) <= ON_OUTLINE
-    corners = (segment.start, segment.end) if isinstance(segment, Line) else (segment.start, segment.out, segment.into, segment.end)
+    corners = (
+        (segment.start, segment.end)
+        if isinstance(segment, Line)
+        else (segment.start, segment.out, segment.into, segment.end)
+    )
     xs, ys = [p.real for p in corners], [p.imag for p in corners]
     return (
         min(xs) - ON_OUTLINE <= point.real <= max(xs) + ON_OUTLINE

@@ -10,7 +10,7 @@ from caddet.core.formats import listing, svg
 from caddet.core.formats.paper import LineChoice
 from caddet.core.laying.plan import LayPlan
 from caddet.core.lengths import Unit, format_length
-from caddet.core.pipeline import Made
+from caddet.core.made import Made
 from caddet.core.recipe.choices import Cloth
 from caddet.core.recipe.document import Document
 

@@ -14,12 +14,12 @@ from caddet.core.body.measures import MEASURES
 from caddet.core.errors import CaddetError
 from caddet.core.finishing.finish import allowance
 from caddet.core.laying.plan import LayPlan
+from caddet.core.made import Made
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Dart, Feature, Spot
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.promises import level_length
-from caddet.core.pipeline import Made
 from caddet.core.recipe.choices import Cloth
 from caddet.core.recipe.registry import BLOCKS, STEPS, Block, Parameter
 from caddet.core.truing.walk import walk

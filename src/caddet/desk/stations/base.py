@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QLayout, QScrollArea, QVBoxLayout, QWidget
 
-from caddet.core.pipeline import Made
+from caddet.core.made import Made
 from caddet.desk.table.table import Table
 from caddet.desk.widgets.fields import label
 from caddet.desk.workbench import Workbench

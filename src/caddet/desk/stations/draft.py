@@ -12,7 +12,8 @@ from caddet.core.errors import CaddetError
 from caddet.core.figures.language import Quantity
 from caddet.core.geometry.paths import Path
 from caddet.core.lengths import Unit, in_unit
-from caddet.core.pipeline import EvaluateRequest, make
+from caddet.core.made import EvaluateRequest
+from caddet.core.pipeline import make
 from caddet.core.recipe import edits
 from caddet.core.recipe.planning import ease_of
 from caddet.core.recipe.registry import Parameter, block_named

@@ -11,7 +11,8 @@ from PyQt6.QtWidgets import QProgressBar, QWidget
 from caddet.core.errors import CaddetError
 from caddet.core.fitting.line_drawing import LineDrawing, line_drawing
 from caddet.core.lengths import in_unit
-from caddet.core.pipeline import EvaluateRequest, make
+from caddet.core.made import EvaluateRequest
+from caddet.core.pipeline import make
 from caddet.core.recipe.document import Document, Recipe
 from caddet.core.recipe.planning import begin_with, needs
 from caddet.core.recipe.registry import block_named

@@ -21,9 +21,9 @@ from PyQt6.QtWidgets import (
 from caddet.core.errors import CaddetError
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Point
+from caddet.core.made import Made
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.seams import Seam
-from caddet.core.pipeline import Made
 from caddet.core.recipe.document import Placement
 from caddet.core.recipe.edits import place_piece
 from caddet.core.recipe.registry import STEPS
