@@ -2,11 +2,12 @@
 PY ?= python3
 VENV := .venv
 CORE := .venv-core
+MUTANT := .venv-mutants
 BIN := $(VENV)/bin
 
 SLOW := test_cli_odd test_once_unseen test_soak_share test_laying test_block_properties test_skirt_properties
 
-.PHONY: libraries demo setup check test test-core soak lint bench screenshots lock clean
+.PHONY: libraries demo setup check test test-core soak mutants lint bench screenshots lock clean
 
 demo: setup
 	@$(BIN)/caddet --demo
@@ -50,6 +51,12 @@ test: lint test-core
 soak: setup
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m tests.soak $(SOAK)
 
+# Faults put in by machine into the core, one at a time, and the share that the tests don't see. MUTANTS="--count 50".
+mutants: setup
+	@test -x $(MUTANT)/bin/python || $(PY) -m venv $(MUTANT)
+	@$(MUTANT)/bin/python -m pip install -qq --disable-pip-version-check -r requirements-mutants.lock
+	@$(MUTANT)/bin/python -u tests/soak/mutants.py $(MUTANTS)
+
 bench: setup
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m bench
 
@@ -64,4 +71,4 @@ lock:
 	rm -rf .venv-lock
 
 clean:
-	rm -rf $(VENV) $(CORE) .pytest_cache .mypy_cache .ruff_cache .hypothesis
+	rm -rf $(VENV) $(CORE) $(MUTANT) .pytest_cache .mypy_cache .ruff_cache .hypothesis

@@ -96,7 +96,7 @@ def test_printing_tells_progress_and_can_be_stopped() -> None:
 def test_the_lay_plan_goes_onto_paper(tmp_path: Path) -> None:
     document = demo_document()
     plan = plan_lay(MADE.cut, document.chosen_cloth, document.lay, seconds=0.2)
-    assert lay_bytes(plan, document, document.chosen_cloth, ".pdf").startswith(b"%PDF")
-    assert b"<polygon" in lay_bytes(plan, document, document.chosen_cloth, ".svg")
-    words = " ".join(lay_words(plan, document, document.chosen_cloth, "in"))
+    assert lay_bytes(plan, document, document.chosen_cloth, document.lay, ".pdf").startswith(b"%PDF")
+    assert b"<polygon" in lay_bytes(plan, document, document.chosen_cloth, document.lay, ".svg")
+    words = " ".join(lay_words(plan, document, document.chosen_cloth, document.lay, "in"))
     assert "buy" in words and '"' in words and "3%" in words

@@ -20,7 +20,7 @@ from caddet.core.formats.project import open_project
 from caddet.core.recipe import edits
 from caddet.core.recipe.values import Formula, Number
 from caddet.desk.app import open_bench
-from caddet.desk.stations.lay import LayItem
+from caddet.desk.table.lay_item import LayItem
 from caddet.desk.table.overlays import FigureChip, GripItem
 from caddet.desk.theme import LOOK
 from caddet.desk.widgets.fields import AmountField

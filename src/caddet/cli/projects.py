@@ -97,7 +97,8 @@ def lay(arguments: argparse.Namespace) -> int:
     for role, cloth, plan in lays:
         if arguments.output and not isinstance(plan, str):
             where = arguments.output if role == MAIN else arguments.output.with_stem(f"{arguments.output.stem} {role}")
-            write_whole(where, lay_bytes(plan, made.document, cloth, where.suffix))
+            choices = _cloth_of(arguments, made.document, role)[1]
+            write_whole(where, lay_bytes(plan, made.document, cloth, choices, where.suffix))
     if arguments.json:
         print_json(lays_listing(lays))
     else:

@@ -11,7 +11,7 @@ from caddet.core.formats.paper import LineChoice
 from caddet.core.laying.plan import LayPlan
 from caddet.core.lengths import Unit, format_length
 from caddet.core.made import Made
-from caddet.core.recipe.choices import Cloth
+from caddet.core.recipe.choices import Cloth, LayChoices
 from caddet.core.recipe.document import Document
 
 ENDINGS = (".pdf", ".svg", ".dxf", ".csv", ".json", ".png")
@@ -56,25 +56,25 @@ def export_bytes(
             )
 
 
-def lay_words(plan: LayPlan, document: Document, cloth: Cloth, unit: Unit = "cm") -> list[str]:
+def lay_words(plan: LayPlan, document: Document, cloth: Cloth, choices: LayChoices, unit: Unit = "cm") -> list[str]:
     """The lay in words: cloth, fold, what is used, what to buy."""
     fold = "folded lengthwise" if plan.folded else "in a single layer"
     words = [
         f"{cloth.name}, {format_length(cloth.width, unit, with_unit=True)} wide, {fold}; for {document.wearer}",
         f"{format_length(plan.length, unit, with_unit=True)} used ({plan.utilisation:.0%} of it covered); "
         f"buy {format_length(plan.buy, unit, with_unit=True)}, with {cloth.shrinkage:.0%} for shrinking and "
-        f"{format_length(document.lay.extra, unit, with_unit=True)} for mistakes",
+        f"{format_length(choices.extra, unit, with_unit=True)} for mistakes",
     ]
     if plan.cost:
         words.append(f"cost {plan.cost:.2f}")
     return words
 
 
-def lay_bytes(plan: LayPlan, document: Document, cloth: Cloth, ending: str) -> bytes:
-    """The lay plan as .pdf or .svg."""
-    title = f"{document.title} · lay plan"
+def lay_bytes(plan: LayPlan, document: Document, cloth: Cloth, choices: LayChoices, ending: str) -> bytes:
+    """The lay plan on a cloth as .pdf or .svg."""
+    title = f"{document.title} · lay plan, {cloth.name}"
     if ending.lower() == ".pdf":
         from caddet.core.formats import pdf
 
-        return pdf.pdf_lay(plan, title, lay_words(plan, document, cloth))
+        return pdf.pdf_lay(plan, title, lay_words(plan, document, cloth, choices))
     return svg.svg_lay(plan, title).encode()

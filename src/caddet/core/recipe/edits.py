@@ -93,9 +93,15 @@ def choose_cloth(document: Document, name: str, role: str = MAIN) -> Document:
     return _checked(document, roles={**document.roles, role: name})
 
 
-def change_cloth(document: Document, **changes: object) -> Document:
-    """Change properties of the main cloth; the new values are checked, and its name must be its own."""
-    cloth = document.chosen_cloth
+def change_cloth(document: Document, role: str = MAIN, **changes: object) -> Document:
+    """Change properties of a role's cloth; the new values are checked, and its name must be its own.
+
+    A cloth that is only the usual one for its role comes into the document with that.
+    """
+    cloth = document.cloth_for(role)
+    if all(other.name != cloth.name for other in document.cloths):
+        document = document.model_copy(update={"cloths": (*document.cloths, cloth)})
+        document = document.model_copy(update={"roles": {**document.roles, role: cloth.name}})
     changed = Cloth.model_validate({**cloth.model_dump(), **changes})
     if changed.name != cloth.name and any(other.name == changed.name for other in document.cloths):
         raise CaddetError(f"There is already a cloth called {changed.name}.")
@@ -250,7 +256,7 @@ def set_allowance(document: Document, edge: str, mm: float | None) -> Document:
 
 def set_lay(document: Document, role: str = MAIN, **changes: object) -> Document:
     """How the cloth of a role is laid."""
-    lay = LayChoices.model_validate({**document.lays.get(role, LayChoices()).model_dump(), **changes})
+    lay = LayChoices.model_validate({**document.lay_for(role).model_dump(), **changes})
     return _checked(document, lays={**document.lays, role: lay})
 
 

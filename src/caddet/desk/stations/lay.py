@@ -2,18 +2,18 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from pathlib import Path
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QPainter, QPen, QPolygonF, QTransform
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QCheckBox,
     QComboBox,
     QFileDialog,
-    QGraphicsItem,
     QHBoxLayout,
     QLineEdit,
     QProgressBar,
+    QVBoxLayout,
 )
 
 from caddet.core.errors import InputError
@@ -21,70 +21,26 @@ from caddet.core.finishing.finish import CutPiece
 from caddet.core.formats.export import lay_bytes
 from caddet.core.formats.files import write_whole
 from caddet.core.laying.items import WontFit
-from caddet.core.laying.plan import LayPlan, LayProgress, plan_lay
+from caddet.core.laying.plan import LayPlan, LayProgress, plan_lay, roles_of
 from caddet.core.lengths import format_length
 from caddet.core.recipe import edits
 from caddet.core.recipe.choices import Cloth, LayChoices
-from caddet.desk.stations.base import Station, Status
-from caddet.desk.table.drawing import Drawn, qpoint
+from caddet.core.recipe.document import MAIN
+from caddet.desk.stations.base import Station, Status, empty
+from caddet.desk.table.lay_item import LayItem
 from caddet.desk.tasks import Task
-from caddet.desk.theme import LOOK
 from caddet.desk.widgets.fields import Choices, LengthRow, button, label
 
 SECONDS = 4.0
 
 
-class LayItem(Drawn, QGraphicsItem):
-    """The cloth with the pieces on it: x along the cloth, y across, the fold at the top."""
+@dataclass(frozen=True, slots=True)
+class Laid:
+    """What became of one role: the lay, or why there is none, and what it was made from."""
 
-    def __init__(self, plan: LayPlan) -> None:
-        super().__init__()
-        self.plan = plan
-        self.polygons = [(placed, QPolygonF([qpoint(p) for p in placed.outline])) for placed in plan.placed]
-
-    def boundingRect(self) -> QRectF:
-        return QRectF(-30, -60, max(self.plan.length, 1000) + 160, self.plan.width + 110)
-
-    def draw(self, painter: QPainter) -> None:
-        cloth = QRectF(0, 0, self.plan.length, self.plan.width)
-        painter.setBrush(LOOK.color("cloth"))
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.drawRect(cloth.adjusted(0, 0, 110, 0))
-        painter.setPen(_pen("iron", 1.0))
-        painter.drawLine(cloth.bottomLeft(), cloth.bottomRight())
-        painter.setPen(_pen("ink", 3.4 if self.plan.folded else 1.0))
-        painter.drawLine(cloth.topLeft(), cloth.topRight())
-        pen = _pen("madder", 1.6, Qt.PenStyle.DashLine)
-        painter.setPen(pen)
-        painter.drawLine(cloth.topRight(), cloth.bottomRight())
-        for placed, polygon in self.polygons:
-            painter.setBrush(LOOK.color("woad_tint" if placed.on_fold else "paper"))
-            painter.setPen(_pen("ink", 1.5))
-            painter.drawPolygon(polygon)
-        transform = painter.worldTransform()
-        painter.save()
-        painter.setWorldTransform(QTransform())
-        painter.setPen(LOOK.color("ink"))
-        for placed, polygon in self.polygons:
-            at = transform.map(polygon.boundingRect().center())
-            painter.setFont(LOOK.font(14, LOOK.font(14).Weight.DemiBold))
-            how = "on the fold" if placed.on_fold else ("turned over" if placed.mirrored else "")
-            box = QRectF(at.x() - 110, at.y() - (20 if how else 10), 220, 20)
-            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, placed.piece.replace("_", " ").capitalize())
-            painter.setFont(LOOK.font(12))
-            painter.drawText(box.translated(0, 19), Qt.AlignmentFlag.AlignCenter, how)
-        painter.setFont(LOOK.font(13, LOOK.font(13).Weight.DemiBold))
-        top = transform.map(cloth.topLeft())
-        painter.drawText(top + QPointF(0, -8), "fold" if self.plan.folded else "selvedge")
-        bottom = transform.map(cloth.bottomLeft())
-        painter.drawText(bottom + QPointF(0, 18), "selvedges" if self.plan.folded else "selvedge")
-        painter.restore()
-
-
-def _pen(color: str, width: float, style: Qt.PenStyle = Qt.PenStyle.SolidLine) -> QPen:
-    pen = QPen(LOOK.color(color), width, style)
-    pen.setCosmetic(True)
-    return pen
+    key: object
+    plan: LayPlan | None
+    refusal: str
 
 
 class LayStation(Station):
@@ -98,25 +54,34 @@ class LayStation(Station):
     )
 
     def build(self) -> None:
+        self.chooser: Choices | None = None
+        self.chooser_box = QVBoxLayout()
+        self.body.addLayout(self.chooser_box)
         self.buy = label("—", "big")
         self.buy_words = label("to buy", "working", wrap=True)
         self.body.addWidget(self.buy)
         self.body.addWidget(self.buy_words)
+        self.shopping = label("", "working", wrap=True)
+        self.body.addWidget(self.shopping)
         self.fold = Choices("Fold", (("better", "The shorter"), ("open", "Open"), ("folded", "Folded")))
-        self.fold.chosen.connect(lambda key: self.bench.edit("Fold", lambda d: edits.set_lay(d, fold=key)))
+        self.fold.chosen.connect(lambda key: self.bench.edit("Fold", lambda d: edits.set_lay(d, self.role, fold=key)))
         self.body.addWidget(self.fold)
         self.cloths = QComboBox()
         self.cloths.setAccessibleName("Cloth")
         self.cloths.activated.connect(
-            lambda at: self.bench.edit("Cloth", lambda d: edits.choose_cloth(d, self.cloths.itemText(at)))
+            lambda at: self.bench.edit("Cloth", lambda d: edits.choose_cloth(d, self.cloths.itemText(at), self.role))
         )
         self.body.addWidget(self.cloths)
         self.width_row = LengthRow("Width without selvedges", self.bench.unit)
         self.width_row.field.entered.connect(lambda v: self._cloth("width", v))
         self.gap_row = LengthRow("Between pieces", self.bench.unit)
-        self.gap_row.field.entered.connect(lambda v: self.bench.edit("Gap", lambda d: edits.set_lay(d, gap=v)))
+        self.gap_row.field.entered.connect(
+            lambda v: self.bench.edit("Gap", lambda d: edits.set_lay(d, self.role, gap=v))
+        )
         self.extra_row = LengthRow("Extra for mistakes", self.bench.unit, "1/4 to 1/2 yd, or 20 to 50 cm, is usual")
-        self.extra_row.field.entered.connect(lambda v: self.bench.edit("Extra", lambda d: edits.set_lay(d, extra=v)))
+        self.extra_row.field.entered.connect(
+            lambda v: self.bench.edit("Extra", lambda d: edits.set_lay(d, self.role, extra=v))
+        )
         for row in (self.width_row, self.gap_row, self.extra_row):
             self.body.addWidget(row)
         self.nap = QCheckBox("Nap, or a one-way print")
@@ -159,26 +124,43 @@ class LayStation(Station):
         buttons.addWidget(self.again)
         buttons.addWidget(self.print)
         self.foot.addLayout(buttons)
-        self.plan: LayPlan | None = None
-        self.refusal = ""
         self.task: Task | None = None
-        self._planned: object = None
-        self._wanted: object = None
+        self.role = MAIN
+        self.laid: dict[str, Laid] = {}
+        self._wanted: tuple[str, object] = ("", None)
+        self._again: set[str] = set()
         self._busy(False)
+
+    @property
+    def plan(self) -> LayPlan | None:
+        """The lay of the role that is shown."""
+        return self.laid[self.role].plan if self.role in self.laid else None
+
+    @property
+    def refusal(self) -> str:
+        """Why the role that is shown could not be laid."""
+        return self.laid[self.role].refusal if self.role in self.laid else ""
+
+    @property
+    def roles(self) -> tuple[str, ...]:
+        """The roles of cloth that the garment is cut from, the main one first."""
+        return (roles_of(self.made.cut) if self.made is not None and self.made.pattern is not None else ()) or (MAIN,)
 
     # --- the docket ---------------------------------------------------------------------------
 
     def refresh(self) -> None:
-        document = self.bench.document
-        cloth, unit = document.chosen_cloth, self.bench.unit
+        document, unit = self.bench.document, self.bench.unit
+        self._show_roles()
+        cloth, choices = document.cloth_for(self.role), document.lay_for(self.role)
         self.aside.setText(cloth.name)
-        self.fold.show_choice(document.lay.fold)
+        self.fold.show_choice(choices.fold)
+        names = [c.name for c in document.cloths]
         self.cloths.clear()
-        self.cloths.addItems([c.name for c in document.cloths])
+        self.cloths.addItems(names if cloth.name in names else [*names, cloth.name])
         self.cloths.setCurrentText(cloth.name)
         self.width_row.show_value(cloth.width, unit)
-        self.gap_row.show_value(document.lay.gap, unit)
-        self.extra_row.show_value(document.lay.extra, unit)
+        self.gap_row.show_value(choices.gap, unit)
+        self.extra_row.show_value(choices.extra, unit)
         self.nap.blockSignals(True)
         self.nap.setChecked(cloth.nap)
         self.nap.blockSignals(False)
@@ -189,8 +171,28 @@ class LayStation(Station):
         if self.active:
             self._plan_if_stale()
 
+    def _show_roles(self) -> None:
+        """A choice of roles where the garment is cut from more than one cloth."""
+        roles = self.roles
+        if self.role not in roles:
+            self.role = MAIN
+        if self.chooser is None or tuple(self.chooser.buttons) != roles:
+            empty(self.chooser_box)
+            self.chooser = Choices("Cloth to lay", [(role, role.replace("_", " ").capitalize()) for role in roles])
+            self.chooser.chosen.connect(self.show_role)
+            self.chooser_box.addWidget(self.chooser)
+            self.chooser.setVisible(len(roles) > 1)
+        self.chooser.show_choice(self.role)
+
+    def show_role(self, role: str) -> None:
+        """Show the lay of a role of cloth, and what is chosen for it."""
+        self.role = role
+        self.table.forget_fit()
+        self.refresh()
+        self.draw()
+
     def _cloth(self, name: str, value: object) -> None:
-        self.bench.edit(f"Cloth: {name}", lambda d: edits.change_cloth(d, **{name: value}))
+        self.bench.edit(f"Cloth: {name}", lambda d: edits.change_cloth(d, self.role, **{name: value}))
 
     def _enter_shrinkage(self) -> None:
         self._enter_number(self.shrinkage, "shrinkage", 0.01)
@@ -208,62 +210,75 @@ class LayStation(Station):
             self.bench.said.emit(f"“{field.text()[:30]}” is not a number; the old {name} stays.")
             self.refresh()
             return
-        if value != getattr(self.bench.document.chosen_cloth, name):
+        if value != getattr(self.bench.document.cloth_for(self.role), name):
             self._cloth(name, value)
             self.refresh()
 
     # --- planning -----------------------------------------------------------------------------
 
-    def _key(self) -> tuple[tuple[CutPiece, ...], Cloth, LayChoices] | None:
+    def _key(self, role: str) -> tuple[tuple[CutPiece, ...], Cloth, LayChoices] | None:
         made = self.made
         if made is None or made.pattern is None:
             return None
         document = made.document
-        return made.cut, document.chosen_cloth, document.lay
+        return made.cut, document.cloth_for(role), document.lay_for(role)
+
+    def _stale(self, role: str) -> bool:
+        return role not in self.laid or self.laid[role].key != self._key(role) or role in self._again
 
     def _plan_if_stale(self) -> None:
-        key = self._key()
-        if key is None:
-            self.plan, self._planned, self.refusal = None, None, "The draft has to close first."
+        if self._key(self.role) is None:
+            self.laid = {self.role: Laid(None, None, "The draft has to close first.")}
             self._show_result()
             self.draw()
-        elif self.task is None and key != self._planned:
-            self.plan_now()
-        elif self.task is not None and key != self._wanted:
+        elif self.task is None:
+            stale = [role for role in (self.role, *self.roles) if self._stale(role)]
+            if stale:
+                self._lay(stale[0])
+        elif self._key(self._wanted[0]) != self._wanted[1] or self._wanted[0] not in self.roles:
             self.task.cancel()  # what is being laid is out of date
 
     def plan_now(self) -> None:
+        """Search again for a lay of the role that is shown."""
+        self._again.add(self.role)
+        if self.task is None:
+            self._plan_if_stale()
+
+    def _lay(self, role: str) -> None:
         """Search for a lay in the background; the best so far is shown in the docket."""
-        key = self._key()
-        if key is None or self.task is not None:
+        key = self._key(role)
+        if key is None:
             return
         cut, cloth, choices = key
-        self._wanted = key
+        self._wanted = role, key
+        self._again.discard(role)
 
         def work(task: Task) -> LayPlan:
             return plan_lay(
-                cut, cloth, choices, seconds=SECONDS, progress=task.report, cancelled=lambda: task.cancelled
-            )
+                cut, cloth, choices, role=role, seconds=SECONDS, progress=task.report,
+                cancelled=lambda: task.cancelled,
+            )  # fmt: skip
 
         self._busy(True)
         self.task = self.bench.run(
             work,
-            lambda plan: self._planned_now(key, plan, ""),
-            lambda error: self._planned_now(key, None, _reason(error)),
+            lambda plan: self._planned_now(role, Laid(key, plan, "")),
+            lambda error: self._planned_now(role, Laid(key, None, _reason(error))),
             self._progress,
         )
+        self._show_result()
 
     def _progress(self, report: LayProgress) -> None:
         self.progress.setValue(round(report.share * 100))
-        if self.plan is None:
+        if self.plan is None and self._wanted[0] == self.role:
             self.buy_words.setText(
                 f"so far {format_length(report.length, self.bench.unit, with_unit=True)} of cloth used"
             )
 
-    def _planned_now(self, key: object, plan: LayPlan | None, refusal: str) -> None:
+    def _planned_now(self, role: str, laid: Laid) -> None:
         self.task = None
         self._busy(False)
-        self.plan, self.refusal, self._planned = plan, refusal, key
+        self.laid[role] = laid
         self._show_result()
         self.bench.made.emit()
 
@@ -281,6 +296,8 @@ class LayStation(Station):
         unit = self.bench.unit
         self.wrong.setText(self.refusal)
         self.wrong.setVisible(bool(self.refusal))
+        self.shopping.setText(self._shopping_words())
+        self.shopping.setVisible(len(self.roles) > 1)
         if self.plan is None:
             self.buy.setText("—")
             self.buy_words.setText("to buy" if not self.task else "laying…")
@@ -296,6 +313,17 @@ class LayStation(Station):
     def _buy_words(self, plan: LayPlan) -> str:
         return f"{plan.buy / 1000:.2f} m" if self.bench.unit == "cm" else f"{plan.buy / 914.4:.2f} yd"
 
+    def _shopping_words(self) -> str:
+        """What is bought of every cloth, and what that comes to."""
+        document, words = self.bench.document, []
+        for role in self.roles:
+            found = self.laid.get(role)
+            plan = found.plan if found else None
+            what = self._buy_words(plan) if plan else "does not fit" if found and found.refusal else "…"
+            words.append(f"{document.cloth_for(role).name} {what}")
+        cost = sum(one.plan.cost for role, one in self.laid.items() if one.plan and role in self.roles)
+        return "Altogether: " + ", ".join(words) + (f"; {cost:.2f}" if cost else "")
+
     # --- out ----------------------------------------------------------------------------------
 
     def _ask(self) -> None:
@@ -303,8 +331,9 @@ class LayStation(Station):
             self.bench.said.emit("There is no lay to print yet.")
             return
         folder = self.bench.path.parent if self.bench.path else Path.home()
+        called = "lay plan.pdf" if self.role == MAIN else f"lay plan {self.role}.pdf"
         name, _ = QFileDialog.getSaveFileName(
-            self, "Write the lay plan", str(folder / "lay plan.pdf"), "PDF (*.pdf);;SVG (*.svg)"
+            self, "Write the lay plan", str(folder / called), "PDF (*.pdf);;SVG (*.svg)"
         )
         if name:
             self.write(Path(name))
@@ -314,8 +343,9 @@ class LayStation(Station):
         if self.plan is None:
             return
         document = self.bench.document
+        cloth, choices = document.cloth_for(self.role), document.lay_for(self.role)
         try:
-            write_whole(path, lay_bytes(self.plan, document, document.chosen_cloth, path.suffix or ".pdf"))
+            write_whole(path, lay_bytes(self.plan, document, cloth, choices, path.suffix or ".pdf"))
         except InputError as error:
             self.bench.said.emit(str(error))
         else:
@@ -329,12 +359,15 @@ class LayStation(Station):
         self.table.forget_fit()
 
     def status(self) -> Status:
-        if self.refusal:
-            return Status("does not fit", False, 1)
-        stale = self.plan is not None and self._planned != self._key()
-        if self.plan is None or stale:
+        roles = self.roles
+        refused = [role for role in roles if role in self.laid and self.laid[role].refusal]
+        if refused:
+            return Status("does not fit", False, len(refused))
+        plans = [self.laid[role].plan for role in roles if not self._stale(role)]
+        if len(plans) < len(roles) or plans[0] is None:
             return Status("to be laid" if not self.task else "laying…")
-        return Status(self._buy_words(self.plan), True)
+        more = f" and {len(plans) - 1} more" if len(plans) > 1 else ""
+        return Status(self._buy_words(plans[0]) + more, True)
 
 
 def _reason(error: Exception) -> str:

@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QCheckBox, QGridLayout, QLineEdit, QVBoxLayout, QWid
 from caddet.core.lengths import Unit, format_length, in_unit
 from caddet.core.recipe import edits
 from caddet.core.recipe.choices import Cloth
+from caddet.core.recipe.document import MAIN
 from caddet.core.recipe.registry import block_named
 from caddet.core.recipe.suitability import WANTS, suitability, suits
 from caddet.desk.stations.base import empty
@@ -140,7 +141,7 @@ class ClothPage(QWidget):
                 self.suits.addWidget(label(in_unit(finding.sentence, self.bench.unit), "wrong", wrap=True))
 
     def _change(self, key: str, value: object) -> None:
-        self.bench.edit(f"Cloth: {key.replace('_', ' ')}", lambda d: edits.change_cloth(d, **{key: value}))
+        self.bench.edit(f"Cloth: {key.replace('_', ' ')}", lambda d: edits.change_cloth(d, MAIN, **{key: value}))
 
     def _stretch(self, key: str, mm: float) -> None:
         share = mm / TESTED[self.bench.unit] - 1
