@@ -10,6 +10,7 @@ import sys
 from pathlib import Path
 
 import pytest
+from pypdf import PdfReader
 from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QAbstractButton, QComboBox, QFileDialog, QLineEdit, QPushButton, QSlider
@@ -53,13 +54,23 @@ def drag(window: MainWindow, start: QPointF, end: QPointF, qtbot: QtBot, parts: 
     QTest.mouseRelease(port, Qt.MouseButton.LeftButton, pos=b)
 
 
+# what lies on the table at each station, and at no other
+SHOWN = {
+    "measure": {"FigureItem"}, "plan": {"GarmentItem"}, "draft": {"PieceItem", "FigureChip"},
+    "shape": {"PieceItem", "GripItem"}, "true": {"RolledItem", "TouchItem"}, "mark": {"PieceItem"}, "lay": {"LayItem"},
+}  # fmt: skip
+
+
 def test_every_station_shows_something_real_at_once(window: MainWindow, qtbot: QtBot) -> None:
     for number, station in enumerate(window.stations, start=1):
         QTest.keyClick(window, Qt.Key(Qt.Key.Key_0 + number), Qt.KeyboardModifier.AltModifier)
         assert window.here == station.key
         if station.key == "lay":
             qtbot.waitUntil(lambda: window.lay.plan is not None, timeout=15000)
-        assert window.table.scene.items(), station.key
+        shown = {type(item).__name__ for item in window.table.scene.items() if item.isVisible()}
+        assert SHOWN[station.key] <= shown and not shown & (set.union(*SHOWN.values()) - SHOWN[station.key]), (
+            station.key
+        )
         assert station.status().words
     assert all(chip.line.holds for chip in window.strip.chips) and len(window.strip.chips) > 10
 
@@ -287,6 +298,13 @@ def test_print_to_pdf_and_export(
         qtbot.waitUntil(lambda: window.mark.task is None, timeout=15000)
         file = tmp_path / (name if "." in name else name + ".pdf")
         assert file.read_bytes().startswith(head)
+        if head == b"%PDF":
+            words = " ".join(page.extract_text() for page in PdfReader(file).pages)
+            assert all(piece in words for piece in ("Front", "Back", "Waistband")), "every piece is on the paper"
+            pages = len(PdfReader(file).pages)
+            assert pages > 8, "a skirt is larger than a handful of sheets"
+        else:
+            assert file.read_text().count("<path") >= 6, "a stitch line and a cut line for each piece"
     window.mark.write(tmp_path / "nowhere" / "x.pdf")
     qtbot.waitUntil(lambda: window.mark.task is None, timeout=15000)
     assert "no folder" in window.toast.text()
@@ -328,7 +346,8 @@ def test_the_lay_answers_to_the_cloth(window: MainWindow, qtbot: QtBot, tmp_path
     qtbot.waitUntil(lambda: window.lay.plan is not None and window.lay.task is None, timeout=15000)
     assert any(isinstance(item, LayItem) for item in window.table.own)
     window.lay.write(tmp_path / "lay.pdf")
-    assert (tmp_path / "lay.pdf").exists()
+    words = PdfReader(tmp_path / "lay.pdf").pages[0].extract_text()
+    assert all(said in words for said in ("Quay twill", "front", "back", "waistband", "buy 105.0 cm")), words
     type_into(window.lay.width_row.field.edit, "30")
     qtbot.waitUntil(lambda: bool(window.lay.refusal) and window.lay.task is None, timeout=15000)
     assert "wider cloth" in window.lay.wrong.text() and window.lay.status().left == 1
@@ -338,6 +357,30 @@ def test_the_lay_answers_to_the_cloth(window: MainWindow, qtbot: QtBot, tmp_path
     window.bench.undo()
     window.bench.undo()
     qtbot.waitUntil(lambda: not window.lay.refusal and window.lay.plan is not None, timeout=15000)
+
+
+def test_every_cloth_of_the_garment_is_laid_and_bought(window: MainWindow, qtbot: QtBot, tmp_path: Path) -> None:
+    """The waistband is cut from interfacing too: a lay of its own, and what is chosen for it is its own."""
+    window.go("lay")
+    lay = window.lay
+    qtbot.waitUntil(lambda: lay.task is None and set(lay.laid) == {"main", "interfacing"}, timeout=30000)
+    main = lay.laid["main"].plan
+    assert main is not None and "Quay twill 1.05 m, Bridge interfacing" in lay.shopping.text()
+    assert "and 1 more" in lay.status().words and lay.chooser is not None
+    QTest.mouseClick(lay.chooser.buttons["interfacing"], Qt.MouseButton.LeftButton)
+    assert lay.plan is not None and [placed.piece for placed in lay.plan.placed] == ["waistband"]
+    assert lay.cloths.currentText() == "Bridge interfacing"
+    before = window.bench.document
+    type_into(lay.width_row.field.edit, "60")
+    type_into(lay.gap_row.field.edit, "1")
+    document = window.bench.document
+    assert document.cloth_for("interfacing").width == 600 and document.chosen_cloth == before.chosen_cloth
+    assert document.lay_for("interfacing").gap == 10 and document.lay == before.lay
+    qtbot.waitUntil(lambda: lay.task is None and not lay._stale("interfacing"), timeout=30000)
+    assert lay.laid["main"].plan is main, "the main cloth is not laid again for that"
+    lay.write(tmp_path / "band.pdf")
+    words = PdfReader(tmp_path / "band.pdf").pages[0].extract_text()
+    assert "Bridge interfacing, 60.0 cm" in words and "front" not in words
 
 
 def test_the_tape_runs_along_an_edge(window: MainWindow, qtbot: QtBot) -> None:

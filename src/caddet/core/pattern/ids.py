@@ -88,6 +88,14 @@ def own_name(key: str) -> str:
     return key.removesuffix("'").rpartition(".")[2]
 
 
+def spoken(piece: str, thing: str) -> str:
+    """A thing of a piece in words: ``front side``, but ``front dart`` and ``centre back`` without the piece again."""
+    piece, thing = piece.replace("_", " "), thing.replace("_", " ")
+    again = set(piece.lower().split()) & set(thing.lower().split())
+    return thing if again or not piece else f"{piece} {thing}"
+
+
+
 def canonical(text: str) -> str:
     """The text of a reference with its marks in order. Raises :class:`ValueError`, as a validator does."""
     try:

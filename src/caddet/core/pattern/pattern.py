@@ -11,7 +11,7 @@ from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Motion
 from caddet.core.pattern.edges import SAME, Edge
 from caddet.core.pattern.features import Spot
-from caddet.core.pattern.ids import Reference, own_name, reference
+from caddet.core.pattern.ids import Reference, own_name, reference, spoken
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.promises import Meant, Promise
 from caddet.core.pattern.seams import Join, Layer, Part, Seam
@@ -263,7 +263,7 @@ def label_of(pattern: Pattern, ref: Reference | str) -> str:
     found = pattern.edges(ref)
     if found:
         piece, _ = found[0]
-        return f"{pattern.pieces[piece].label.lower()} {own_name(ref.name).replace('_', ' ')}{other}"
+        return spoken(pattern.pieces[piece].label.lower(), own_name(ref.name)) + other
     return f"{own_name(ref.name).replace('_', ' ')}{other}"
 
 

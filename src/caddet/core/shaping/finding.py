@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from caddet.core.pattern.features import Dart, Spot
-from caddet.core.pattern.ids import own_name, reference
+from caddet.core.pattern.ids import own_name, reference, spoken
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.recipe.stuck import Lost, Stuck
@@ -17,7 +17,7 @@ def said(text: str) -> str:
     if not text:
         return ""
     ref = reference(text)
-    words = ref.name.replace(".", " ").replace("_", " ")
+    words = spoken(ref.name.rpartition(".")[0].replace(".", " "), own_name(ref.name))
     return f"{words}, the other side's" if ref.mirrored else words
 
 
