@@ -141,7 +141,7 @@ def _one(pattern: Pattern, piece: Piece, chance: random.Random, step: str) -> tu
         return unfold(pattern, piece), None
     if verb == "separate":
         return separate(pattern, piece), None
-    if verb == "join":
+    if verb == "join" and pattern.seams:
         return join_pieces(pattern, chance.choice(pattern.seams)), None
     ends = (chance.choice(piece.darts) if piece.darts and chance.random() < 0.4 else place(), place())
     through = ()

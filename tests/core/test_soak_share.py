@@ -3,11 +3,15 @@
 from __future__ import annotations
 
 import time
+from dataclasses import replace
 
 import pytest
 
 from caddet.core.errors import CaddetError
 from caddet.core.formats.keeping import Keeper
+from caddet.core.recipe.context import Result
+from caddet.core.recipe.registry import STEPS
+from tests.soak.garments import step_rounds, surgery_rounds
 from tests.soak.readers import READERS, Reader
 from tests.soak.rounds import disk_rounds, edit_rounds, input_rounds, kill_rounds, refused_rounds
 
@@ -65,3 +69,15 @@ def test_a_full_disk_loses_nothing() -> None:
 
 def test_what_may_not_be_read_or_written_is_told() -> None:
     assert not refused_rounds().wrong
+
+
+def test_steps_and_verbs_on_a_block_are_done_or_refused_in_a_sentence(monkeypatch: pytest.MonkeyPatch) -> None:
+    figures = step_rounds("skirt.straight", tries=2)
+    assert not figures.wrong and figures.counts["done"] > 30 and figures.counts["refused with a sentence"] > 10
+    assert not surgery_rounds(4).wrong
+
+    def broken(*_: object) -> Result:
+        raise KeyError("hem")
+
+    monkeypatch.setitem(STEPS, "lengthen", replace(STEPS["lengthen"], apply=broken))
+    assert step_rounds("skirt.straight", tries=1).wrong, "a fault that comes out of a step is seen"

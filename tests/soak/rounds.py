@@ -10,8 +10,6 @@ import subprocess
 import tempfile
 import time
 import traceback
-from collections import Counter
-from dataclasses import dataclass, field
 from pathlib import Path
 
 from caddet.core.demo import demo_document
@@ -22,21 +20,9 @@ from caddet.core.formats.project import open_project, read_project, save_project
 from caddet.core.formats.written import Written
 from caddet.core.recipe.history import History, Moment
 from tests.soak.editing import edited, moved
+from tests.soak.figures import Figures
 from tests.soak.readers import READERS, Reader
 from tests.soak.spoiling import spoilt
-
-
-@dataclass(slots=True)
-class Figures:
-    """What a round counted, and what went wrong (with enough to see why)."""
-
-    counts: Counter[str] = field(default_factory=Counter)
-    wrong: list[str] = field(default_factory=list)
-    worst: dict[str, float] = field(default_factory=dict)
-
-    def at_most(self, name: str, value: float) -> None:
-        self.worst[name] = max(self.worst.get(name, 0.0), value)
-
 
 # --- kills ----------------------------------------------------------------------------------------
 

@@ -15,7 +15,8 @@ from caddet.core.demo import demo_document
 from caddet.core.errors import CaddetError
 from caddet.core.formats.keeping import Keeper
 from caddet.core.formats.project import open_project, save_project
-from tests.soak.rounds import Figures, chain_of
+from tests.soak.figures import Figures
+from tests.soak.rounds import chain_of
 
 SCRIPT = """
 import random, sys

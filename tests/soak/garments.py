@@ -1,0 +1,197 @@
+"""The rounds over garments: every block and option on every body, every step on every block, verbs on every body."""
+
+from __future__ import annotations
+
+import random
+from collections import Counter
+from typing import Any
+
+from caddet.core.body.person import Person
+from caddet.core.made import EvaluateRequest, Made
+from caddet.core.pattern.pattern import Pattern
+from caddet.core.pattern.promises import Promise
+from caddet.core.pipeline import make
+from caddet.core.recipe import edits
+from caddet.core.recipe.registry import BLOCKS, STEPS, Parameter, Step, step_entry
+from caddet.core.recipe.values import Place
+from tests.core.test_contract import options_of
+from tests.making import drafted, full_people, whole_bodies
+from tests.soak.figures import Figures
+from tests.surgery import chain, consistent, random_surgery
+
+
+def everybody() -> list[Person]:
+    """The 14 with every measure and the 254 adults."""
+    return [*full_people(), *whole_bodies()]
+
+
+def block_rounds(block: str) -> Figures:
+    """A block with each of its options on every body: promises measured on the outline, pieces, a sentence if stuck."""
+    figures = Figures()
+    for who in everybody():
+        for options in options_of(BLOCKS[block]):
+            said = f"{block} {options} on {who.name}"
+            try:
+                made = drafted(block, who, **options)
+            except Exception as error:
+                figures.wrong.append(f"{said}: {type(error).__name__}: {error}")
+                continue
+            figures.counts["drafts"] += 1
+            if made.pattern is None:
+                figures.counts["that can't be drafted, with a sentence"] += 1
+                if not made.findings:
+                    figures.wrong.append(f"{said}: no pattern and no word why")
+                continue
+            _hold(figures, made.pattern, said)
+    return figures
+
+
+def _hold(figures: Figures, pattern: Pattern, said: str) -> None:
+    try:
+        consistent(pattern)
+    except AssertionError as error:
+        figures.wrong.append(f"{said}: {str(error).splitlines()[0] if str(error) else 'not consistent'}")
+    for promise in pattern.promises:
+        if _kept(promise, pattern):
+            figures.counts["promises kept"] += 1
+        else:
+            figures.counts[f"not kept: {promise.name} of {said.split()[0]}"] += 1
+
+
+def _kept(promise: Promise, pattern: Pattern) -> bool:
+    off = promise.measured(pattern) - promise.target
+    return off >= -promise.tolerance if promise.kind == "least" else abs(off) <= promise.tolerance
+
+
+def any_values(step: Step, pattern: Pattern, chance: random.Random) -> dict[str, Any]:
+    """Values for a step, read off its parameters and the pattern: some left at their default, some anything allowed."""
+    return {
+        parameter.name: value
+        for parameter in step.parameters
+        if (value := _any_value(parameter, pattern, chance)) is not None
+    }
+
+
+def _any_value(parameter: Parameter, pattern: Pattern, chance: random.Random) -> Any:
+    piece = chance.choice(pattern.pieces)
+    runs = piece.runs()
+    if parameter.kind == "place":
+        return Place(edge=chance.choice(runs), share=round(chance.random(), 3))
+    if parameter.kind == "dart":
+        darts = [dart for one in pattern.pieces for dart in one.darts]
+        return chance.choice(darts).name if darts else ""
+    if chance.random() < 0.4:
+        return None  # as it stands: everything that fits
+    if parameter.is_amount:
+        value = chance.uniform(parameter.low, parameter.high)
+        return float(round(value)) if parameter.kind == "count" else value
+    match parameter.kind:
+        case "choice":
+            return chance.choice(parameter.choices)[0]
+        case "flag":
+            return chance.random() < 0.5
+        case "pieces":
+            return (piece.name,)
+        case "edges":
+            return tuple(chance.sample(runs, min(len(runs), chance.randint(1, 2), parameter.most)))
+        case "seam" | "level":
+            names = (
+                [seam.name for seam in pattern.seams] if parameter.kind == "seam" else [f.name for f in piece.features]
+            )
+            return chance.choice(names) if names else None
+    return None
+
+
+def step_rounds(block: str, tries: int = 3, seed: int = 1) -> Figures:
+    """Each step on a block, on the 14 whole bodies, with its defaults and with values drawn from its parameters."""
+    figures = Figures()
+    chance = random.Random(f"{block} {seed}")
+    for who in full_people():
+        base = drafted(block, who)
+        if base.pattern is None:
+            figures.counts["blocks that can't be drafted, with a sentence"] += 1
+            continue
+        for kind, step in STEPS.items():
+            for number in range(tries):
+                values = any_values(step, base.pattern, chance) if number else {}
+                _step_round(figures, base, kind, values, f"{kind} {values} on {block} of {who.name}")
+    return figures
+
+
+def _step_round(figures: Figures, base: Made, kind: str, values: dict[str, Any], said: str) -> None:
+    figures.counts["steps tried"] += 1
+    try:
+        document = edits.add_step(base.document, step_entry(kind, values))
+        made = make(EvaluateRequest(document))
+    except Exception as error:
+        figures.wrong.append(f"{said}: {type(error).__name__}: {error}")
+        return
+    stuck = [outcome.stuck for outcome in made.evaluated.outcomes if outcome.stuck]
+    if stuck:
+        sentence = stuck[0]
+        figures.counts["refused with a sentence"] += 1
+        if len(sentence) < 15 or "Error" in sentence or "fault" in sentence.lower():
+            figures.wrong.append(f"{said}: {sentence}")
+        return
+    assert made.pattern is not None
+    unsound = [finding for finding in made.findings if finding.code == "step.shape"]
+    if unsound:
+        figures.counts["made a shape that can't be cut, and says so"] += 1
+        return
+    figures.counts["done"] += 1
+    try:
+        consistent(made.pattern)
+    except AssertionError as error:
+        figures.wrong.append(f"{said}: {str(error).splitlines()[0] if str(error) else 'not consistent'}")
+
+
+def chain_rounds() -> Figures:
+    """The chain of verbs on the darted bodice and the dress of every body; what is named first is still found."""
+    figures = Figures()
+    for who in everybody():
+        for block, options in (("bodice.darted", {}), ("dress.sheath", {}), ("dress.sheath", {"split": True})):
+            pattern = drafted(block, who, **options).pattern
+            if pattern is None:
+                figures.counts["can't be drafted"] += 1
+                continue
+            names = {
+                edge.name for piece in pattern.pieces for edge in piece.edges if not edge.dart and edge.finish != "fold"
+            }
+            try:
+                after = chain(pattern)
+                join = True
+            except Exception as error:
+                if "mm apart" not in str(error):
+                    figures.wrong.append(f"{block} {options} on {who.name}: {type(error).__name__}: {error}")
+                    continue
+                after, join = chain(pattern, join=False), False
+                figures.counts["sides too curved to be joined"] += 1
+            here = {edge.name for piece in after.pieces for edge in piece.edges}
+            joined = {
+                str(ref.key) for layer in pattern.seam("side").layers for part in layer.parts for ref in (part.ref,)
+            }
+            lost = names - here - (joined if join else set())
+            if lost:
+                figures.wrong.append(f"{block} on {who.name}: {sorted(lost)} are no longer found")
+            figures.counts["chains"] += 1
+    return figures
+
+
+def surgery_rounds(patterns: int, seed: int = 1) -> Figures:
+    """Random verbs on random blocks of random bodies; each leaves a consistent pattern, or refuses in a sentence."""
+    figures = Figures()
+    chance = random.Random(seed)
+    people, names = everybody(), sorted(BLOCKS)
+    tally = Counter[str]()
+    for number in range(patterns):
+        who, block = chance.choice(people), chance.choice(names)
+        pattern = drafted(block, who).pattern
+        if pattern is None:
+            continue
+        tally["patterns"] += 1
+        try:
+            tally["verbs done"] += random_surgery(pattern, random.Random(seed * 100_000 + number), 6)
+        except Exception as error:
+            figures.wrong.append(f"{number}: {block} on {who.name}: {type(error).__name__}: {str(error)[:200]}")
+    figures.counts.update(tally)
+    return figures
