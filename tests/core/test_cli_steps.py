@@ -1,0 +1,104 @@
+"""``caddet steps`` and ``caddet add``: a step from the command line, as the table would make it, or a sentence."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import pytest
+
+from caddet.core.demo import demo_document
+from caddet.core.formats.project import open_project, save_project
+from caddet.core.recipe.registry import STEPS
+from caddet.core.recipe.values import Formula, Place, References
+from tests.making import run
+
+CAPSYS = pytest.CaptureFixture[str]
+
+
+@pytest.fixture
+def project(tmp_path: Path) -> Path:
+    file = tmp_path / "skirt.caddet"
+    save_project(demo_document(), file)
+    return file
+
+
+def test_steps_are_listed_with_everything_one_needs_to_add_one(capsys: CAPSYS) -> None:
+    code, out, _ = run(capsys, "steps", "--json")
+    listed = {step["name"]: step for step in json.loads(out)["steps"]}
+    assert code == 0 and set(listed) == set(STEPS)
+    for name, step in STEPS.items():
+        assert [p["name"] for p in listed[name]["parameters"]] == [p.name for p in step.parameters]
+        for parameter in listed[name]["parameters"]:
+            assert {"name", "kind", "default", "limits", "choices"} <= set(parameter)
+    code, out, _ = run(capsys, "steps")
+    assert code == 0 and all(f"{name}  {step.label}" in out for name, step in STEPS.items())
+
+
+def test_a_step_is_added_under_the_next_id_and_the_file_holds_it(capsys: CAPSYS, project: Path, tmp_path: Path) -> None:
+    before, other = project.read_bytes(), tmp_path / "other.caddet"
+    code, out, err = run(capsys, "add", project, "slit", "edges=front.side", "height=12", "-o", other)
+    assert (code, err) == (0, "") and "slit of 12.0 cm in the front side" in out
+    assert project.read_bytes() == before, "with -o the project itself stays"
+    step = open_project(other).document.recipe.steps[-1]
+    assert step.id not in {one.id for one in demo_document().recipe.steps} and step.id in out
+    assert step.values["edges"] == References(kind="edges", refs=("front.side",))
+    code, _, _ = run(capsys, "add", other, "lengthen", "amount=hip / 40", "at=1 1/2in")
+    step = open_project(other).document.recipe.steps[-1]
+    assert code == 0 and step.values["amount"] == Formula(text="hip / 40"), "without -o into the file itself"
+    assert step.values["at"].value == pytest.approx(38.1)  # type: ignore[union-attr]
+    code, out, _ = run(capsys, "add", other, "pivot_dart", "dart=front.front_dart", "to=front.side@90mm")
+    step = open_project(other).document.recipe.steps[-1]
+    assert code == 0 and step.values["to"].place == Place(edge="front.side", mm=90.0)  # type: ignore[union-attr]
+
+
+@pytest.mark.parametrize(
+    ("words", "said"),
+    [
+        ((), "arguments are required"),
+        (("lenghten",), "there is no step “lenghten”; there are band,"),
+        (("lengthen", "amount"), "“amount” is not NAME=VALUE"),
+        (("lengthen", "amount="), "neither a length nor a formula"),
+        (("lengthen", "amount=9999"), "is not between"),
+        (("lengthen", "amount=2", "amount=3"), "given twice"),
+        (("lengthen", "colour=red"), "it has no value “colour”; it has pieces, at, amount"),
+        (("slit", "edges=front.side["), "does not name an edge or piece"),
+        (("slit", "edges=a b"), "does not name an edge or piece"),
+        (("flare", "both=maybe"), "expected yes or no"),
+        (("band", "part=bow"), "expected one of neckband"),
+        (("pivot_dart", "to=front.side@1.4"), "1.4 is not between 0"),
+        (("pivot_dart", "to=front.side"), "is no place; expected one such as"),
+        (("pivot_dart", "to=@0.5"), "does not name an edge or piece"),
+    ],
+)
+def test_odd_values_are_refused_and_nothing_is_written(
+    capsys: CAPSYS, project: Path, words: tuple[str, ...], said: str
+) -> None:
+    before = project.read_bytes()
+    code, out, err = run(capsys, "add", project, *words)
+    assert (code, out) == (2, "") and said in err and "Traceback" not in err
+    assert err.count("\n") == 1 and project.read_bytes() == before
+
+
+@pytest.mark.parametrize(
+    ("words", "said"),
+    [
+        (("lengthen", "pieces=sleeve", "amount=2"), "there is no piece “sleeve” in this garment"),
+        (("slit", "edges=front.side[s99.2]", "height=12"), "was made by a step that has been taken out"),
+        (("flare", "amount=hipp/40"), "there is no “hipp” here"),
+        (("flare", "amount=1/0"), "division by zero"),
+        (("lengthen", "amount=nan"), "there is no “nan” here"),
+        (("slit", "edges=front.waist", "height=12"), "slit"),
+        (("pivot_dart", "dart=front.bust_dart", "to=front.side@0.5"), "bust"),
+    ],
+)
+def test_a_step_that_can_not_be_done_is_kept_as_a_finding(
+    capsys: CAPSYS, project: Path, words: tuple[str, ...], said: str
+) -> None:
+    """Exit 1, the file written with it: the step can be mended, and the rest of the garment stands."""
+    code, out, err = run(capsys, "add", project, *words)
+    assert code == 1 and said in err.lower() + err and "Traceback" not in err
+    steps = open_project(project).document.recipe.steps
+    assert len(steps) == len(demo_document().recipe.steps) + 1 and f"{steps[-1].id}: " in out
+    code, out, _ = run(capsys, "pieces", project, "--json")
+    assert [piece["name"] for piece in json.loads(out)["pieces"]] == ["front", "back", "waistband"]
