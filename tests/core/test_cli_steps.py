@@ -43,10 +43,10 @@ def test_a_step_is_added_under_the_next_id_and_the_file_holds_it(capsys: CAPSYS,
     step = open_project(other).document.recipe.steps[-1]
     assert step.id not in {one.id for one in demo_document().recipe.steps} and step.id in out
     assert step.values["edges"] == References(kind="edges", refs=("front.side",))
-    code, _, _ = run(capsys, "add", other, "lengthen", "amount=hip / 40", "at=1 1/2in")
+    code, _, _ = run(capsys, "add", other, "lengthen", "amount=hip / 40", "at=12 1/2in")
     step = open_project(other).document.recipe.steps[-1]
     assert code == 0 and step.values["amount"] == Formula(text="hip / 40"), "without -o into the file itself"
-    assert step.values["at"].value == pytest.approx(38.1)  # type: ignore[union-attr]
+    assert step.values["at"].value == pytest.approx(317.5)  # type: ignore[union-attr]
     code, out, _ = run(capsys, "add", other, "pivot_dart", "dart=front.front_dart", "to=front.side@90mm")
     step = open_project(other).document.recipe.steps[-1]
     assert code == 0 and step.values["to"].place == Place(edge="front.side", mm=90.0)  # type: ignore[union-attr]
