@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from bench import blocks, bodies, evaluation, keeping, laying, startup
+from bench import blocks, bodies, evaluation, keeping, laying, startup, surgery
 
-for benchmark in (evaluation, keeping, blocks, bodies, laying, startup):
+for benchmark in (evaluation, keeping, blocks, bodies, laying, startup, surgery):
     benchmark.main()

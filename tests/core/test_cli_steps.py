@@ -49,7 +49,7 @@ def test_a_step_is_added_under_the_next_id_and_the_file_holds_it(capsys: CAPSYS,
     assert step.values["at"].value == pytest.approx(317.5)  # type: ignore[union-attr]
     code, out, _ = run(capsys, "add", other, "pivot_dart", "dart=front.front_dart", "to=front.side@90mm")
     step = open_project(other).document.recipe.steps[-1]
-    assert code == 0 and step.values["to"].place == Place(edge="front.side", mm=90.0)  # type: ignore[union-attr]
+    assert code == 0 and step.values["to"] == Place(edge="front.side", mm=90.0)
 
 
 @pytest.mark.parametrize(

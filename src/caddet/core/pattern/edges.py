@@ -68,7 +68,7 @@ class Edge:
 
     def with_path(self, path: Path) -> Edge:
         """The edge on another path; positions keep their shares."""
-        return replace(self, path=path)
+        return Edge(self.name, path, self.finish, self.dart, self.marks, self.pairs, self.why)
 
     def u_at(self, share: float) -> float:
         """The position at a share of this path (0 to 1, clamped)."""
@@ -98,7 +98,7 @@ class Edge:
 
     def marked(self, *marks: str) -> Edge:
         """The edge with more marks."""
-        return replace(self, marks=self.marks | set(marks))
+        return Edge(self.name, self.path, self.finish, self.dart, self.marks.union(marks), self.pairs, self.why)
 
     def counterpart(self) -> Edge:
         """The same edge as the other side's."""

@@ -92,7 +92,7 @@ class Piece:
     @property
     def name(self) -> str:
         """Key and marks as text: ``front``, ``front[s4.2]``."""
-        return id_of(self.made, self.marks)
+        return str(self.kept("name", lambda: id_of(self.made, self.marks)))
 
     def is_meant(self, ref: Reference) -> bool:
         """Whether a reference to pieces finds this one."""
@@ -312,7 +312,10 @@ class Piece:
 
     def with_edges(self, edges: Sequence[Edge]) -> Piece:
         """The piece with another outline."""
-        return replace(self, edges=tuple(edges))
+        return Piece(
+            self.made, self.label, tuple(edges), self.darts, self.notches, self.features, self.grain, self.cuts, self.pair,
+            self.marks, self.also, self.remark, self.figures, self.zero,
+        )  # fmt: skip
 
     def moved(self, motion: Motion) -> Piece:
         """The piece moved rigidly; a mirror image is turned round so that it stays clockwise."""

@@ -73,7 +73,7 @@ def _divided(pattern: Pattern, spot: Spot, step: str) -> Pattern:
 
 def _marked_at(piece: Piece, spot: Spot, step: str) -> Piece:
     """The edges of the spot's run marked by which side of it they lie on."""
-    if spot.edge not in piece.runs():
+    if all(edge.name != spot.edge for edge in piece.edges):
         return piece
 
     def marked(edge: Edge) -> Edge:
