@@ -6,6 +6,7 @@ feature whose ends are places on the outline wherever they lie on it.
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterable
 from dataclasses import dataclass
 from itertools import pairwise
@@ -13,12 +14,11 @@ from typing import Literal
 
 from caddet.core.errors import CaddetError
 from caddet.core.geometry.paths import Path
-from caddet.core.geometry.segments import Arc, Line, Point, Segment
+from caddet.core.geometry.segments import Point
+from caddet.core.pattern.anchoring import place_on
 from caddet.core.pattern.edges import Edge
-from caddet.core.pattern.features import Bit, Dart, End, Feature, FeatureKind, FigureLine, Notch, Spot
+from caddet.core.pattern.features import Bit, Dart, Feature, FeatureKind, FigureLine, Notch, Spot
 from caddet.core.pattern.piece import Cut, Grain, Piece
-
-ON_OUTLINE = 0.05  # mm within which the end of a line lies on the outline
 
 
 @dataclass(frozen=True, slots=True)
@@ -134,7 +134,8 @@ class DraftPiece:
 def lifted(draft: DraftPiece, dimensions: Iterable[Dimension] = (), zero: str = "the top") -> Piece:
     """The piece of the pattern; its levels are counted from ``zero``. Raises :class:`CaddetError` when a line's end lies nowhere."""
     covered: dict[int, tuple[float, float]] = {}
-    for name in draft.runs():
+    count = Counter(edge.name for edge in draft.edges if not edge.dart)
+    for name in (name for name, parts in count.items() if parts > 1):
         parts = draft.run(name)
         whole, passed = sum(edge.path.length for edge in parts), 0.0
         for edge in parts:
@@ -148,7 +149,7 @@ def lifted(draft: DraftPiece, dimensions: Iterable[Dimension] = (), zero: str = 
             name = f"{draft.name}.{edge.dart}.leg_{'a' if first else 'b'}"
             edges.append(Edge(name, edge.path, "", f"{draft.name}.{edge.dart}"))
         else:
-            low, high = covered[id(edge)]
+            low, high = covered.get(id(edge), (0.0, 1.0))
             edges.append(
                 Edge(f"{draft.name}.{edge.name}", edge.path, edge.finish, pairs=((0.0, low), (1.0, high)), why=edge.why)
             )
@@ -162,11 +163,7 @@ def lifted(draft: DraftPiece, dimensions: Iterable[Dimension] = (), zero: str = 
         spot = bare.spot_at(f"{draft.name}.{notch.run}", notch.at)
         notches.append(Notch(spot.edge, spot.u, notch.double, notch.name))
     features = tuple(_feature(bare, one) for one in draft.drawn)
-    figures = tuple(
-        FigureLine(one.figure, Bit(_end(bare, one.a), _end(bare, one.b)))
-        for one in dimensions
-        if one.piece == draft.name
-    )
+    figures = tuple(FigureLine(one.figure, Bit(one.a, one.b)) for one in dimensions if one.piece == draft.name)
     return Piece(
         draft.name, draft.label, tuple(edges), darts, tuple(notches), features, Grain(*draft.grain, draft.grain_kind),
         tuple(Cut(cloth, draft.cut) for cloth in draft.cloth), draft.pair, remark=draft.remark, figures=figures, zero=draft.zero or zero,
@@ -182,36 +179,6 @@ def _pressed(piece: Piece, dart: str) -> Literal["first", "second"]:
     return "first" if abs(a.real) <= abs(b.real) else "second"
 
 
-def _end(piece: Piece, point: Point) -> End:
-    """A point as a place on the outline when it lies on it, else as it is."""
-    best: tuple[float, Spot] | None = None
-    for edge in piece.edges:
-        if edge.dart or not any(_in_box(segment, point) for segment in edge.path.segments):
-            continue
-        off, along = edge.path.nearest(point)
-        if off <= ON_OUTLINE and (best is None or off < best[0] - 1e-6):
-            best = off, Spot(edge.name, edge.u_at(along / edge.path.length))
-            if off < 1e-9:
-                break
-    return best[1] if best is not None else point
-
-
-def _in_box(segment: Segment, point: Point) -> bool:
-    """Whether a point lies in the box round a segment's control points, which holds all of it."""
-    if isinstance(segment, Arc):
-        return abs(abs(point - segment.centre) - segment.radius) <= ON_OUTLINE
-    corners = (
-        (segment.start, segment.end)
-        if isinstance(segment, Line)
-        else (segment.start, segment.out, segment.into, segment.end)
-    )
-    xs, ys = [p.real for p in corners], [p.imag for p in corners]
-    return (
-        min(xs) - ON_OUTLINE <= point.real <= max(xs) + ON_OUTLINE
-        and min(ys) - ON_OUTLINE <= point.imag <= max(ys) + ON_OUTLINE
-    )
-
-
 def _feature(piece: Piece, drawn: Drawn) -> Feature:
     name = f"{piece.made}.{drawn.name}"
     points = drawn.points
@@ -220,14 +187,14 @@ def _feature(piece: Piece, drawn: Drawn) -> Feature:
         return Feature("level", name, drawn.label, (Bit(_run_on(piece, a, b), _run_on(piece, b, a)),))
     if drawn.kind == "pleat":
         p, p_in, q, q_in = points
-        return Feature("pleat", name, drawn.label, (Bit(_end(piece, p), p_in), Bit(_end(piece, q), q_in)))
-    ends = [_end(piece, p) if drawn.kind != "contour_dart" else p for p in points]
+        return Feature("pleat", name, drawn.label, (Bit(place_on(piece, p), p_in), Bit(place_on(piece, q), q_in)))
+    ends = [place_on(piece, p) if drawn.kind != "contour_dart" else p for p in points]
     return Feature(drawn.kind, name, drawn.label, tuple(Bit(a, b) for a, b in pairwise(ends)))
 
 
 def _run_on(piece: Piece, point: Point, other: Point) -> Spot:
     """Where a level reaches the outline at this end: there if it does, else along its line, nearest to the end."""
-    end = _end(piece, point)
+    end = place_on(piece, point)
     if isinstance(end, Spot):
         return end
     best: tuple[float, Spot] | None = None

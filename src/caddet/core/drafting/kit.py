@@ -123,18 +123,19 @@ def _finished(pattern: Pattern, finishes: Mapping[str, Finish], joined: Mapping[
     """The pattern with a finish for every edge that is in no seam and has one named for it."""
     if not finishes and not joined:
         return pattern
-    sewn = pattern.sewn()
+    sewn = {one.ref.name for seam in pattern.seams for layer in seam.layers for one in layer}
     pieces = []
-    for p, piece in enumerate(pattern.pieces):
+    for piece in pattern.pieces:
         edges = list(piece.edges)
         for e, edge in enumerate(edges):
-            if edge.dart or edge.finish or (p, e) in sewn:
+            if edge.dart or edge.finish or edge.name in sewn:
                 continue
             if edge.own in joined:
                 edges[e] = replace(edge, finish="joined", why=joined[edge.own])
             elif edge.own in finishes:
                 edges[e] = replace(edge, finish=finishes[edge.own])
-        pieces.append(piece if tuple(edges) == piece.edges else piece.with_edges(edges))
+        same = all(after is before for after, before in zip(edges, piece.edges, strict=True))
+        pieces.append(piece if same else piece.with_edges(edges))
     return replace(pattern, pieces=tuple(pieces))
 
 

@@ -95,7 +95,6 @@ def spoken(piece: str, thing: str) -> str:
     return thing if again or not piece else f"{piece} {thing}"
 
 
-
 def canonical(text: str) -> str:
     """The text of a reference with its marks in order. Raises :class:`ValueError`, as a validator does."""
     try:

@@ -17,6 +17,7 @@ from caddet.core.figures.language import FormulaError, Quantity
 from caddet.core.figures.sums import Given, Sum, add_up
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Cubic, Line, Segment
+from caddet.core.pattern.anchoring import anchored
 from caddet.core.pattern.edges import Edge, Finish
 from caddet.core.pattern.features import Dart
 from caddet.core.pattern.pattern import Meant, Pattern
@@ -77,10 +78,11 @@ def do_step(entry: StepEntry, pattern: Pattern, context: Context) -> StepOutcome
     if step is None:
         unknown = f"There is no step called “{entry.kind}” in this version of Caddet. It is kept and passed over."
         return StepOutcome(entry, pattern, unknown)
+    held = anchored(pattern)
     try:
         values = step.values(entry.values, context.names)
-        result = step.apply(pattern, replace(context, id=entry.id), values)
-        after = _meant(pattern, result, entry.id)
+        result = step.apply(held, replace(context, id=entry.id), values)
+        after = _meant(held, result, entry.id)
         after, remarks = refitted(after)
     except Lost as lost:
         return StepOutcome(entry, pattern, f"{step.label}: {lost}", lost.parameter, lost)
@@ -96,7 +98,7 @@ def do_step(entry: StepEntry, pattern: Pattern, context: Context) -> StepOutcome
         return StepOutcome(entry, pattern, f"{step.label}: this can't be done here ({type(error).__name__}: {error})")
     place = f"recipe[{entry.id}]"
     findings = [replace(finding, place=finding.place or place) for finding in (*result.findings, *remarks)]
-    findings += _judged(pattern, after, place)
+    findings += _judged(held, after, place)
     return StepOutcome(entry, after, findings=tuple(findings))
 
 
