@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from scipy.optimize import brentq
+from scipy.optimize import brentq, root
 
-from caddet.core.geometry.roots import cubic_roots, root_between
+from caddet.core.geometry.roots import cubic_roots, pair_near, root_between
 
 
 @pytest.mark.parametrize(
@@ -48,3 +49,24 @@ def test_cubic_roots_agree_with_numpy(roots: list[float], scale: float) -> None:
     simple = [r for r in roots if 0.001 < r < 0.999 and all(abs(r - o) > 0.05 for o in roots if o is not r)]
     for root in simple:
         assert min((abs(root - found) for found in ours), default=1.0) < 1e-5
+
+
+@pytest.mark.parametrize(
+    ("function", "start"),
+    [
+        (lambda x, y: (x * x + y * y - 25, x - y + 1), (2.0, 5.0)),
+        (lambda x, y: (math.exp(x / 10) - y, x + 2 * y - 8), (1.0, 1.0)),
+        (lambda x, y: (3 * x + y - 9, x - 4 * y + 10), (50.0, -50.0)),
+    ],
+)
+def test_two_unknowns_against_scipy(
+    function: Callable[[float, float], tuple[float, float]], start: tuple[float, float]
+) -> None:
+    ours = pair_near(function, *start)
+    theirs = root(lambda v: function(*v), start).x
+    assert ours == pytest.approx(tuple(theirs), abs=1e-6)
+
+
+def test_two_unknowns_that_can_not_be_met_are_none() -> None:
+    assert pair_near(lambda x, y: (x * x + y * y + 1, x - y), 1.0, 1.0) is None
+    assert pair_near(lambda x, y: (x + y, x + y + 1), 1.0, 1.0) is None, "two lines that never meet"

@@ -12,10 +12,11 @@ from dataclasses import dataclass, replace
 from caddet.core.drafting.curves import bend, square_hem
 from caddet.core.drafting.declare import edge, promise, run, sew
 from caddet.core.drafting.draft_piece import Dimension, DraftDart, DraftNotch, DraftPiece
-from caddet.core.drafting.kit import Drafting, FitOf, outline, solve_between
+from caddet.core.drafting.kit import CLOSE, Drafting, FitOf, outline, solve_between
 from caddet.core.drafting.upper import Upper
 from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
+from caddet.core.geometry.roots import pair_near
 from caddet.core.geometry.segments import Motion, Point, smooth, unit
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.pattern import LEFT_OF_MIDDLE, RIGHT_OF_MIDDLE, Shown
@@ -106,13 +107,16 @@ def cap_of(front_width: float, back_width: float, height: float) -> Cap:
     return Cap(front_width, back_width, height, front, _flipped(back))
 
 
-def split_width(width: float, height: float, more: float) -> Cap | None:
-    """The cap of a width and height whose back half is longer than its front half by ``more``."""
+def split_width(width: float, height: float, more: float, guess: float | None = None) -> Cap | None:
+    """The cap of a width and height whose back half is longer than its front half by ``more``.
+
+    ``guess`` is about how wide its front half is.
+    """
 
     def miss(front: float) -> float:
         return half_cap(width - front, height, BACK_LOW).length - half_cap(front, height, FRONT_LOW).length - more
 
-    found = solve_between(miss, width * 0.49, width * 0.25, width * 0.75)
+    found = solve_between(miss, width * 0.49 if guess is None else guess, width * 0.25, width * 0.75)
     return None if found is None else cap_of(found, width - found, height)
 
 
@@ -135,14 +139,25 @@ def solve_cap(d: Drafting, front_armhole: float, back_armhole: float) -> Cap:
                      f"can't be flat enough. The nearest that works is {widest / 10:.1f} cm; make the armhole deeper.", "figures.sleeve_width")  # fmt: skip
             width = d.settle("sleeve_width", widest)
 
+        def both(wide: float, height: float) -> tuple[float, float]:
+            wide, height = min(max(wide, width * 0.25), width * 0.75), max(height, 3.0)
+            return (
+                half_cap(wide, height, FRONT_LOW).length - front,
+                half_cap(width - wide, height, BACK_LOW).length - back,
+            )
+
+        wide, near = pair_near(both, width * 0.49, d["cap_height"], CLOSE / 4) or (None, None)
+        if near is not None and not 3.0 <= near <= total * 0.6:
+            wide, near = None, None
+
         def miss(height: float) -> float:
-            cap = split_width(width, height, more)
+            cap = split_width(width, height, more, wide)
             return (cap or cap_of(width / 2, width / 2, height)).length - total
 
         height = d.solve(
-            "cap_height", miss, 3.0, total * 0.6, "no height makes the cap as long as the armhole and its ease."
+            "cap_height", miss, 3.0, total * 0.6, "no height makes the cap as long as the armhole and its ease.", near
         )
-        return split_width(width, height, more) or cap_of(width / 2, width / 2, height)
+        return split_width(width, height, more, wide) or cap_of(width / 2, width / 2, height)
     height = d["cap_height"]
     d.need(
         5 <= height < 0.95 * min(front, back), "That cap is higher than the armhole is long: lower it.", "cap_height"

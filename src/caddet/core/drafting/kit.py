@@ -69,15 +69,17 @@ class Drafting:
         self.solved[name] = value
         return value
 
-    def solve(self, name: str, miss: Callable[[float], float], low: float, high: float, why: str) -> float:
+    def solve(
+        self, name: str, miss: Callable[[float], float], low: float, high: float, why: str, near: float | None = None
+    ) -> float:
         """The value of a figure at which ``miss`` (mm) is 0, looked for from its guess outwards.
 
-        ``low`` and ``high`` bound it; ``why`` is said when nothing between them closes.
+        ``low`` and ``high`` bound it; ``why`` is said when nothing between them closes; ``near`` is a better guess.
         """
         guess = self[name]
         if self.sums[name].override is not None:
             return guess
-        found = solve_between(miss, guess, low, high)
+        found = solve_between(miss, guess if near is None else near, low, high)
         if found is None:
             value, off = nearest(miss, guess, low, high)
             label = self.sums[name].figure.label

@@ -80,6 +80,34 @@ def root_near(function: Callable[[float], float], guess: float, reach: float, ne
     return None
 
 
+def pair_near(
+    function: Callable[[float, float], tuple[float, float]], x: float, y: float, near: float = 1e-6
+) -> tuple[float, float] | None:
+    """Two unknowns at which two values are 0, from a good guess; None when that does not settle.
+
+    Broyden's steps (C. G. Broyden, 1965): Newton's, with slopes taken once and then kept up from what each step did.
+    """
+    f, g = function(x, y)
+    h = 0.5
+    (fx, gx), (fy, gy) = function(x + h, y), function(x, y + h)
+    a, b, c, d = (fx - f) / h, (fy - f) / h, (gx - g) / h, (gy - g) / h
+    for _ in range(8):
+        if abs(f) <= near and abs(g) <= near:
+            return x, y
+        determinant = a * d - b * c
+        if not abs(determinant) > 1e-9:
+            return None
+        dx, dy = (b * g - d * f) / determinant, (c * f - a * g) / determinant
+        size = dx * dx + dy * dy
+        if not 0 < size < 1e8:
+            return None
+        x, y = x + dx, y + dy
+        f, g = function(x, y)
+        a, b = a + f * dx / size, b + f * dy / size  # after a full step what is left is what the slopes missed
+        c, d = c + g * dx / size, d + g * dy / size
+    return None
+
+
 def cubic_roots(a: float, b: float, c: float, d: float) -> list[float]:
     """Real roots in [0, 1] of ``a t³ + b t² + c t + d``, ascending."""
     scale = max(abs(a), abs(b), abs(c), abs(d))
