@@ -9,7 +9,8 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from scipy.optimize import brentq, root
+from scipy.optimize import brentq
+from scipy.optimize import root as root_of_several
 
 from caddet.core.geometry.roots import cubic_roots, pair_near, root_between
 
@@ -63,7 +64,7 @@ def test_two_unknowns_against_scipy(
     function: Callable[[float, float], tuple[float, float]], start: tuple[float, float]
 ) -> None:
     ours = pair_near(function, *start)
-    theirs = root(lambda v: function(*v), start).x
+    theirs = root_of_several(lambda v: function(*v), start).x
     assert ours == pytest.approx(tuple(theirs), abs=1e-6)
 
 

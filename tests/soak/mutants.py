@@ -185,7 +185,7 @@ def main() -> int:
                 line = (HERE / mutant.path).read_text().splitlines()[mutant.line - 1].strip()
                 what = mutant.operator.removeprefix("core/")
                 print(f"survived: {mutant.path}:{mutant.line} {what} {mutant.occurrence}: {line}", flush=True)
-            if sum(tried.values()) % 20 == 0:
+            if sum(tried.values()) % 10 == 0:
                 print(f"    {sum(tried.values())} tried, {sum(lived.values())} survived", flush=True)
 
         list(pool.map(one, sample))
