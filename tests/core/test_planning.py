@@ -246,3 +246,27 @@ def test_a_project_is_begun_anew_with_another_block() -> None:
     before = demo_document()
     after = begin_with(before, Recipe.of("leggings"))
     assert after.recipe.steps == () and after.people == before.people and before.recipe.steps
+
+
+def test_a_cloth_is_called_otherwise_and_its_roles_go_with_it() -> None:
+    document = edits.choose_cloth(
+        edits.add_cloth(demo_document(), Cloth(name="Jersey", width=1600.0)), "Jersey", "lining"
+    )
+    renamed = edits.change_cloth(document, name="Bell jersey")
+    assert renamed.roles["main"] == renamed.roles["lining"] == "Bell jersey"
+    assert renamed.roles["interfacing"] == document.roles["interfacing"], "what another cloth is chosen for stays"
+    assert [cloth.name for cloth in renamed.cloths] == [
+        "Bell jersey" if c.name == "Jersey" else c.name for c in document.cloths
+    ]
+    with pytest.raises(CaddetError, match="already a cloth called"):
+        edits.change_cloth(document, name=demo_document().cloth)
+
+
+def test_a_usual_cloth_comes_into_the_document_with_its_first_change() -> None:
+    document = demo_document()
+    assert "rib" not in document.roles
+    changed = edits.change_cloth(document, "rib", width=700.0)
+    assert changed.cloth_for("rib").width == 700.0 and changed.roles["rib"] == "Rib"
+    assert changed.chosen_cloth == document.chosen_cloth
+    other = edits.set_lay(document, "interfacing", gap=8.0)
+    assert other.lay_for("interfacing") == document.lay.model_copy(update={"gap": 8.0}) and other.lay == document.lay

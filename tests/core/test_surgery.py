@@ -10,17 +10,18 @@ import shapely
 
 from caddet.core.body.person import Person
 from caddet.core.errors import CaddetError
+from caddet.core.geometry.paths import Path
 from caddet.core.geometry.paths import area as shoelace
 from caddet.core.geometry.segments import Point
 from caddet.core.pattern.assembly import assembled, join_pieces, mirror, remove, separate, unfold
-from caddet.core.pattern.edges import SAME
+from caddet.core.pattern.edges import SAME, Edge
 from caddet.core.pattern.features import Spot
 from caddet.core.pattern.ids import own_name, reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.promises import Girth, Run, level_length
 from caddet.core.pattern.soundness import fault
-from caddet.core.pattern.surgery import CutLine, Refused, cut_piece, pivot_dart, spread
+from caddet.core.pattern.surgery import CutLine, Refused, cut_piece, from_first, pivot_dart, spread
 from caddet.core.recipe.registry import STEPS
 from caddet.core.truing.walk import walk
 from tests.making import drafted, nine, pattern_of, person, skirt
@@ -324,3 +325,13 @@ def test_a_dart_pivoted_onto_itself_is_refused() -> None:
     with pytest.raises(Refused):
         pivot_dart(SKIRT, FRONT, dart, FRONT.spot_at("waist", 1.0), 1.0, "s2")
     assert along > 0
+
+
+def test_the_round_begins_where_it_began_whatever_stands_before_it() -> None:
+    def edge(name: str, dart: str = "") -> Edge:
+        return Edge(name, Path.polyline([0j, 1 + 0j]), dart=dart)
+
+    old = (edge("m"), edge("dart", "d"), edge("m"), edge("z"), edge("a"))
+    for turned in (old[2:] + old[:2], old[3:] + old[:3], old[4:] + old[:4]):
+        assert [e.name for e in from_first(turned, old)] == ["m", "dart", "m", "z", "a"]
+    assert from_first(old[3:], old) == old[3:], "when its first edge is gone it stays as it is"

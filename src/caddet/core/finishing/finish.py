@@ -57,13 +57,12 @@ def _flat(path: Path, tolerance: float) -> list[Point]:
     return list(_flat_cached(path, tolerance))
 
 
-def allowance(finishing: Finishing, piece: Piece, edge: Edge) -> float:
+def allowance(finishing: Finishing, edge: Edge) -> float:
     """The allowance of an edge in mm: none on a fold, the user's exception, or the usual one for its finish.
 
     Of several exceptions that mean the edge the most specific wins: the one that asks for the most marks, and one
     for the other side before one for both.
     """
-    del piece
     if edge.finish == "fold" or edge.dart:
         return 0.0
     best: tuple[tuple[int, bool], float] | None = None
@@ -126,7 +125,7 @@ def _simple(path: Path) -> bool:
 
 def finish_piece(piece: Piece, finishing: Finishing, labels: tuple[str, ...] = ()) -> CutPiece:
     """One piece with its allowances. Raises :class:`CaddetError` when an allowance eats its curve."""
-    return _finished(piece, tuple(allowance(finishing, piece, edge) for edge in piece.edges), finishing.notches, labels)
+    return _finished(piece, tuple(allowance(finishing, edge) for edge in piece.edges), finishing.notches, labels)
 
 
 @lru_cache(maxsize=256)

@@ -123,7 +123,7 @@ def _edges(made: Made, piece: Piece) -> list[Json]:
         found.append({
             "name": name, "label": parts[0].own.replace("_", " "), "length": sum(part.path.length for part in parts),
             "role": role, "finish": finish, "parts": len(parts),
-            "allowance": allowance(made.document.finishing, piece, parts[0]),
+            "allowance": allowance(made.document.finishing, parts[0]),
             "points": [[p.real, p.imag] for part in parts for p in part.walked.flattened()],
         })  # fmt: skip
     return found
