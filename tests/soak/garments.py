@@ -167,9 +167,7 @@ def chain_rounds() -> Figures:
                 after, join = chain(pattern, join=False), False
                 figures.counts["sides too curved to be joined"] += 1
             here = {edge.name for piece in after.pieces for edge in piece.edges}
-            joined = {
-                str(ref.key) for layer in pattern.seam("side").layers for part in layer.parts for ref in (part.ref,)
-            }
+            joined = {part.ref.key for layer in pattern.seam("side").layers for part in layer}
             lost = names - here - (joined if join else set())
             if lost:
                 figures.wrong.append(f"{block} on {who.name}: {sorted(lost)} are no longer found")
