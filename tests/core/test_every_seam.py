@@ -10,7 +10,8 @@ import shapely
 
 from caddet.core.geometry.paths import Path
 from caddet.core.pattern.edges import Edge
-from caddet.core.pattern.pattern import Fragment, Pattern
+from caddet.core.pattern.fragments import Fragment
+from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.seams import Seam, part
 from caddet.core.recipe.registry import BLOCKS

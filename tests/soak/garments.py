@@ -42,6 +42,9 @@ def block_rounds(block: str) -> Figures:
                 if not made.findings:
                     figures.wrong.append(f"{said}: no pattern and no word why")
                 continue
+            if any(finding.code == "draft.shape" for finding in made.findings):
+                figures.counts["that can't be cut, and say so"] += 1
+                continue
             _hold(figures, made.pattern, said)
     return figures
 

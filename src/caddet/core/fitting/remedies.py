@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from caddet.core.pattern.fragments import Fragment
 from caddet.core.pattern.ids import Reference, own_name
-from caddet.core.pattern.pattern import Fragment, Pattern
+from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe.context import Context
 from caddet.core.recipe.edits import Remedy
 from caddet.core.recipe.entries import StepEntry

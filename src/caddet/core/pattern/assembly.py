@@ -12,8 +12,9 @@ from caddet.core.geometry.segments import Motion, Point, unit
 from caddet.core.pattern.dividing import pinned
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Bit, End, FigureLine, Spot
+from caddet.core.pattern.fragments import Fragment
 from caddet.core.pattern.ids import own_name
-from caddet.core.pattern.pattern import Fragment, Pattern
+from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Cut, Piece, other_dart
 from caddet.core.pattern.seams import Layer, Seam
 from caddet.core.pattern.surgery import Refused, from_first_piece, sound

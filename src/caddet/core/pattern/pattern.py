@@ -7,10 +7,10 @@ from dataclasses import dataclass, field, replace
 from typing import Any, Literal
 
 from caddet.core.errors import CaddetError
-from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Motion
 from caddet.core.pattern.edges import SAME, Edge
 from caddet.core.pattern.features import Spot
+from caddet.core.pattern.fragments import Fragment
 from caddet.core.pattern.ids import Reference, own_name, reference, spoken
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.promises import Meant, Promise
@@ -51,37 +51,6 @@ class Fit:
     made: Piece
     solve: Callable[[tuple[float, ...]], Piece] = field(compare=False, repr=False)
     label: str = ""
-
-
-@dataclass(frozen=True, slots=True)
-class Fragment:
-    """A stretch of one edge of one piece: between two distances along the edge's path, in walking order.
-
-    ``imagined``: the counterpart of a half, which exists only in thought.
-    """
-
-    piece: Piece
-    index: int
-    low: float
-    high: float
-    backwards: bool
-    imagined: bool = False
-
-    @property
-    def edge(self) -> Edge:
-        """The edge it is a stretch of."""
-        return self.piece.edges[self.index]
-
-    @property
-    def length(self) -> float:
-        """Its length in mm."""
-        return self.high - self.low
-
-    def path(self) -> Path:
-        """Its path in walking direction, in the piece's frame (mirrored in x when imagined)."""
-        path = self.edge.path.between(self.low, self.high) or self.edge.path
-        path = path.reversed() if self.backwards else path
-        return path.moved(Motion(mirror=True)) if self.imagined else path
 
 
 @dataclass(frozen=True)
@@ -268,5 +237,5 @@ def label_of(pattern: Pattern, ref: Reference | str) -> str:
 
 
 __all__ = [
-    "LEFT_OF_MIDDLE", "RIGHT_OF_MIDDLE", "Fit", "Fragment", "Join", "Meant", "Pattern", "Promise", "Shown", "label_of",
+    "LEFT_OF_MIDDLE", "RIGHT_OF_MIDDLE", "Fit", "Join", "Meant", "Pattern", "Promise", "Shown", "label_of",
 ]  # fmt: skip

@@ -7,20 +7,39 @@ to where, so that a definition is not taken for a failure. A girth is every piec
 from __future__ import annotations
 
 import re
+from collections.abc import Iterable
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Literal
+from typing import Literal, Protocol
 
 from caddet.core.errors import CaddetError
 from caddet.core.geometry.segments import Point, cross
 from caddet.core.pattern.features import Feature, Spot
+from caddet.core.pattern.fragments import Fragment
 from caddet.core.pattern.ids import Reference, own_name
+from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.seams import Part
 
-if TYPE_CHECKING:
-    from caddet.core.pattern.pattern import Pattern
-    from caddet.core.pattern.piece import Piece
-
 CLOSES = 0.1  # mm, within which a draft closes on the body
+
+
+class Measurable(Protocol):
+    """What a measurement asks of a pattern."""
+
+    @property
+    def pieces(self) -> tuple[Piece, ...]:
+        """Every piece."""
+
+    def piece(self, name: str) -> Piece:
+        """The one piece of a name."""
+
+    def edges(self, ref: Reference) -> list[tuple[int, int]]:
+        """Every edge that a reference finds, as (piece, edge)."""
+
+    def fragments(self, part: Part) -> list[Fragment]:
+        """The stretches of a part, in walking order."""
+
+    def length(self, layer: Iterable[Part]) -> float:
+        """How long a layer is, in mm."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,7 +53,7 @@ class Run:
     times: float = 1.0
     worn: bool = False
 
-    def measured(self, pattern: Pattern) -> float:
+    def measured(self, pattern: Measurable) -> float:
         """In mm. Raises :class:`CaddetError` when the run is gone."""
         if not self.worn:
             return self.times * pattern.length((Part(self.ref),))
@@ -65,7 +84,7 @@ class Girth:
     times: float = 1.0
     source: str = ""
 
-    def measured(self, pattern: Pattern) -> float:
+    def measured(self, pattern: Measurable) -> float:
         """In mm. Raises :class:`CaddetError` when no piece has the level."""
         found = [(piece, f) for piece in pattern.pieces for f in piece.features
                  if f.kind == "level" and own_name(f.name) == self.level and _source(f.name) == self.source]  # fmt: skip
@@ -86,7 +105,7 @@ class Across:
     feature: str
     times: float = 1.0
 
-    def measured(self, pattern: Pattern) -> float:
+    def measured(self, pattern: Measurable) -> float:
         """In mm. Raises :class:`CaddetError` when the line is gone."""
         piece = pattern.piece(self.piece)
         feature = piece.feature(self.feature)
@@ -107,7 +126,7 @@ class FromFold:
     spot: Spot
     times: float = 1.0
 
-    def measured(self, pattern: Pattern) -> float:
+    def measured(self, pattern: Measurable) -> float:
         """In mm. Raises :class:`CaddetError` when the piece has no fold any more."""
         piece = pattern.piece(self.piece)
         fold = next((edge.path for edge in piece.edges if edge.finish == "fold"), None)
@@ -136,7 +155,7 @@ class Promise:
     kind: Literal["equal", "least"] = "equal"
     tolerance: float = CLOSES
 
-    def measured(self, pattern: Pattern) -> float:
+    def measured(self, pattern: Measurable) -> float:
         """The sum, in mm. Raises :class:`CaddetError` when something it measures is gone."""
         return sum(one.measured(pattern) for one in self.of)
 

@@ -8,8 +8,9 @@ from typing import Any
 from caddet.core.geometry.segments import Point
 from caddet.core.lengths import Unit, format_length
 from caddet.core.pattern.features import Spot
+from caddet.core.pattern.fragments import Fragment
 from caddet.core.pattern.ids import other_side
-from caddet.core.pattern.pattern import Fragment, Pattern
+from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.seams import Seam
 from caddet.core.pattern.surgery import split_edge

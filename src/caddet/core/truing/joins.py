@@ -12,7 +12,8 @@ from dataclasses import dataclass
 
 from caddet.core.geometry.segments import Point
 from caddet.core.pattern.edges import Edge
-from caddet.core.pattern.pattern import Fragment, Pattern
+from caddet.core.pattern.fragments import Fragment
+from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.seams import Seam
 

@@ -13,8 +13,9 @@ from typing import Literal
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Motion, Point
 from caddet.core.pattern.features import Spot
+from caddet.core.pattern.fragments import Fragment
 from caddet.core.pattern.ids import own_name
-from caddet.core.pattern.pattern import Fragment, Pattern
+from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.seams import Layer, Seam
 
 Verdict = Literal["meets", "eased", "gathered", "pleated", "stretched", "off"]

@@ -13,7 +13,8 @@ from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Motion
 from caddet.core.lengths import format_fine, format_length, in_unit
 from caddet.core.pattern.features import Spot
-from caddet.core.pattern.pattern import Fragment, Pattern
+from caddet.core.pattern.fragments import Fragment
+from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.seams import Seam
 from caddet.core.truing.walk import Walk, roll, walk
