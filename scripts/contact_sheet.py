@@ -1,4 +1,7 @@
-"""Draws blocks on bodies as one picture, to be looked at: ``contact_sheet.py OUT.png [--comb] [BLOCK,BLOCK…] [BODY,BODY…]``.
+"""Draws blocks on bodies as one picture, to be looked at:
+``contact_sheet.py OUT.png [--comb] [--step "KIND NAME=VALUE…"]… [BLOCK,BLOCK…] [BODY,BODY…]``.
+
+Steps are done on every block, as ``caddet add`` would; ``nine`` stands for nine bodies.
 
 Bodies are rows of ``tests/data/bodies.csv`` by number, or the demo's people by name. Without any, the picture
 for the docs is made: every block on one real body, and the darted bodice with its sleeve on nine.
@@ -28,7 +31,9 @@ from caddet.core.pattern.pattern import Pattern
 from caddet.core.pipeline import make
 from caddet.core.recipe.choices import Cloth
 from caddet.core.recipe.document import MAIN, Document, Recipe
-from caddet.core.recipe.registry import BLOCKS, block_named
+from caddet.core.recipe.entries import StepEntry
+from caddet.core.recipe.registry import BLOCKS, STEPS, block_named
+from caddet.core.recipe.typed import typed_value
 from caddet.desk.app import make_app
 from caddet.desk.table.drawing import painter_path
 from caddet.desk.theme import LOOK
@@ -55,13 +60,15 @@ def _rows() -> list[Person]:
     return [Person.of(row["name"], {code: float(row[code]) * 10 for code in codes}) for row in rows]
 
 
-def drafted(block: str, who: Person, **options: float | str | bool) -> Made:
-    """A block on a body, in a cloth that suits it."""
+def drafted(block: str, who: Person, steps: tuple[StepEntry, ...] = ()) -> Made:
+    """A block on a body, in a cloth that suits it, with steps done on it."""
     cloth = KNIT if any(want.startswith("stretch") for want in block_named(block).wants) else WOVEN
-    recipe = Recipe.of(block, options=options)
+    recipe = Recipe.of(block, steps=steps)
     return make(
         EvaluateRequest(
-            Document(title="Sheet", people=(who,), wearer=who.name, cloths=(cloth,), roles={MAIN: cloth.name}, recipe=recipe)
+            Document(
+                title="Sheet", people=(who,), wearer=who.name, cloths=(cloth,), roles={MAIN: cloth.name}, recipe=recipe
+            )
         )
     )
 
@@ -153,14 +160,27 @@ def sheet(
     del app
 
 
+def step_of(text: str) -> StepEntry:
+    """A step as it is typed: its kind and values, separated by spaces."""
+    kind, *values = text.split()
+    known = {parameter.name: parameter for parameter in STEPS[kind].parameters}
+    pairs = [value.partition("=") for value in values]
+    return StepEntry(kind=kind, values={name: typed_value(known[name], typed) for name, _, typed in pairs})
+
+
 def main(words: list[str]) -> None:
     comb = "--comb" in words
     words = [word for word in words if word != "--comb"]
+    steps: tuple[StepEntry, ...] = ()
+    while "--step" in words:
+        at = words.index("--step")
+        steps = (*steps, step_of(words[at + 1]))
+        del words[at : at + 2]
     if words:
         out = Path(words[0])
         blocks = words[1].split(",") if len(words) > 1 else sorted(BLOCKS)
-        bodies = words[2].split(",") if len(words) > 2 else ["2"]
-        cells = [(f"{b}, {body(n).name}", drafted(b, body(n)).pattern) for b in blocks for n in bodies]
+        bodies = list(NINE) if words[2:] == ["nine"] else words[2].split(",") if len(words) > 2 else ["2"]
+        cells = [(f"{b}, {body(n).name}", drafted(b, body(n), steps).pattern) for b in blocks for n in bodies]
         sheet(cells, out, min(max(3, math.ceil(math.sqrt(len(cells)))), len(cells)), (430, 380), comb)
         return
     folder = ROOT / "docs/screenshots"

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import cmath
+import math
+from itertools import pairwise
 from typing import Any
 
 import pytest
@@ -320,3 +322,16 @@ def test_a_sleeve_is_solved_again_when_a_step_changes_its_armhole() -> None:
     cap = fit.solve(lengths)
     assert cap.run_length("cap_front") == pytest.approx(before.piece("sleeve").run_length("cap_front") + 12, abs=0.05)
     assert cap.run_length("cap_back") == pytest.approx(before.piece("sleeve").run_length("cap_back"), abs=0.05)
+
+
+@pytest.mark.parametrize("slit", [False, True])
+@pytest.mark.parametrize("amount", [40.0, -30.0])
+def test_a_lengthened_side_runs_on_without_a_kink(amount: float, slit: bool) -> None:
+    """A slanting side is drawn anew over the line: smooth where it leaves the hip, and where the slit begins."""
+    steps = [step("flare", amount=60.0), step("slit", edges=("front.side",), height=120.0)]
+    piece = skirt(*steps[: 1 + slit], step("lengthen", amount=amount)).piece("front")
+    segments = [segment for edge in piece.edges if edge.own == "side" for segment in edge.path.segments]
+    assert len(segments) == 3 + slit
+    for before, after in pairwise(segments):
+        turn = abs(cmath.phase(after.direction(0.0) / before.direction(1.0)))
+        assert math.degrees(turn) < 0.01

@@ -6,11 +6,13 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from caddet.core.geometry.paths import Path
-from caddet.core.geometry.segments import Arc, Cubic, Line, Motion, Point, Segment
+from caddet.core.geometry.segments import Arc, Cubic, Line, Motion, Point, Segment, unit
 from caddet.core.pattern.dividing import figure_carried
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.surgery import Refused, sound
+
+SMOOTH = 0.02  # between two unit directions (about a degree): the line runs on
 
 
 def let_down(piece: Piece, level: float, amount: float) -> Piece:
@@ -47,7 +49,7 @@ def let_down(piece: Piece, level: float, amount: float) -> Piece:
         return down(point) if point.imag > level else point
 
     changed = replace(
-        piece, edges=tuple(_stretched(edge, level, amount) for edge in piece.edges),
+        piece, edges=tuple(_stretched(piece, index, level, amount) for index in range(len(piece.edges))),
         features=tuple(f.each_point(move) for f in piece.features),
         figures=tuple(figure_carried(line, move) for line in piece.figures),
         grain=replace(piece.grain, a=move(piece.grain.a), b=move(piece.grain.b)),
@@ -60,22 +62,27 @@ def _crosses(edge: Edge, level: float) -> bool:
     return top < level < bottom
 
 
-def _stretched(edge: Edge, level: float, amount: float) -> Edge:
-    """An edge whose part below a level moved down. A straight segment across it is redrawn straight, a curve keeps
-    both its end directions."""  # fmt: skip
+def _stretched(piece: Piece, index: int, level: float, amount: float) -> Edge:
+    """An edge whose part below a level moved down. What crosses it keeps the direction of each end where the line
+    runs on smoothly there; straight from corner to corner it stays straight."""  # fmt: skip
+    edge = piece.edges[index]
+    before, after = _runs_on(piece, index)
 
     def move(point: Point) -> Point:
         return point + complex(0, amount) if point.imag > level else point
 
     segments: list[Segment] = []
-    for segment in edge.path.segments:
+    whole = edge.path.segments
+    for number, segment in enumerate(whole):
         low, high = sorted((segment.start.imag, segment.end.imag))
         if high <= level:
             segments.append(segment)
         elif low > level:
             segments.append(segment.moved(Motion.translation(complex(0, amount))))
         else:
-            segments.extend(_blended(part, move) for part in _plain(segment))
+            first = whole[number - 1].direction(1.0) if number else before
+            then = whole[number + 1].direction(0.0) if number + 1 < len(whole) else after
+            segments.extend(_blended(part, move, first, then) for part in _plain(segment))
     path = Path(tuple(segments))
     cuts = edge.path.crossings(complex(-1e5, level), complex(1e5, level))
     if path == edge.path or not cuts or not _crosses(edge, level):
@@ -94,8 +101,26 @@ def _plain(segment: Segment) -> list[Line | Cubic]:
     return list(segment.cubics()) if isinstance(segment, Arc) else [segment]
 
 
-def _blended(part: Line | Cubic, move: Callable[[Point], Point]) -> Segment:
+def _runs_on(piece: Piece, index: int) -> tuple[Point | None, Point | None]:
+    """The directions of the outline before and after an edge, where the edge beside it is of the same run."""
+    edge, count = piece.edges[index], len(piece.edges)
+    before, after = piece.edges[index - 1], piece.edges[(index + 1) % count]
+    return (
+        before.path.end_direction if before.name == edge.name and not before.dart else None,
+        after.path.start_direction if after.name == edge.name and not after.dart else None,
+    )
+
+
+def _blended(part: Line | Cubic, move: Callable[[Point], Point], before: Point | None, after: Point | None) -> Segment:
+    """What crosses the level between its moved ends."""
     start, end = move(part.start), move(part.end)
-    if isinstance(part, Line):
+    if isinstance(part, Cubic):
+        return Cubic(start, part.out + start - part.start, part.into + end - part.end, end)
+    along = unit(part.end - part.start)
+    fresh = unit(end - start)
+    smooth = [other is not None and abs(other - along) < SMOOTH for other in (before, after)]
+    if not any(smooth) or abs(fresh - along) < 1e-9:
         return Line(start, end)
-    return Cubic(start, part.out + start - part.start, part.into + end - part.end, end)
+    third = abs(end - start) / 3
+    leave, arrive = (along if kept else fresh for kept in smooth)
+    return Cubic(start, start + leave * third, end - arrive * third, end)
