@@ -68,9 +68,7 @@ class LayStation(Station):
         self.body.addWidget(self.fold)
         self.cloths = QComboBox()
         self.cloths.setAccessibleName("Cloth")
-        self.cloths.activated.connect(
-            lambda at: self.bench.edit("Cloth", lambda d: edits.choose_cloth(d, self.cloths.itemText(at), self.role))
-        )
+        self.cloths.activated.connect(lambda at: self._choose(self.cloths.itemText(at)))
         self.body.addWidget(self.cloths)
         self.width_row = LengthRow("Width without selvedges", self.bench.unit)
         self.width_row.field.entered.connect(lambda v: self._cloth("width", v))
@@ -190,6 +188,10 @@ class LayStation(Station):
         self.table.forget_fit()
         self.refresh()
         self.draw()
+
+    def _choose(self, name: str) -> None:
+        if name != self.bench.document.cloth_for(self.role).name:
+            self.bench.edit("Cloth", lambda d: edits.choose_cloth(d, name, self.role))
 
     def _cloth(self, name: str, value: object) -> None:
         self.bench.edit(f"Cloth: {name}", lambda d: edits.change_cloth(d, self.role, **{name: value}))
