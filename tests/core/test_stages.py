@@ -9,7 +9,7 @@ from typing import Any
 import pytest
 
 from caddet.core.demo import demo_document
-from caddet.core.errors import Finding
+from caddet.core.errors import CaddetError, Finding
 from caddet.core.fitting.proof import ProofLine, prove
 from caddet.core.formats.listing import proof_listing
 from caddet.core.made import EvaluateRequest
@@ -22,9 +22,9 @@ from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.document import BlockSource, Document, OutlineSource, Recipe
 from caddet.core.recipe.evaluate import StageCache, evaluate
 from caddet.core.recipe.planning import begin_with
-from caddet.core.recipe.registry import STEPS, Parameter, Step, register_step
+from caddet.core.recipe.registry import BLOCKS, STEPS, Parameter, Step, register_step
 from caddet.core.recipe.values import Formula, Number, Place, References
-from tests.making import document, pivot, step
+from tests.making import document, drafted, pivot, step
 from tests.soak.editing import ODD_STEP, SQUARE
 
 DEMO = demo_document()
@@ -266,3 +266,51 @@ def test_any_finding_can_be_accepted_and_opens_again_when_it_stops_the_draft() -
     kept = prove((), None, (finding,))[0].accepting("fine")
     assert prove((), None, (finding,), accepted=(kept,))[0].accepted == "fine"
     assert prove((), None, (replace(finding, severity="stops"),), accepted=(kept,))[0].fails, "it stops the draft now"
+
+
+def test_a_formula_of_ones_own_that_can_not_be_worked_out_is_a_finding_and_the_blocks_own_is_used() -> None:
+    made = drafted("skirt.straight", overrides={"front_dart": "1cm / 0"})
+    told = [finding for finding in made.findings if finding.place == "figures.front_dart"]
+    assert len(told) == 1 and "division by zero" in told[0].sentence and told[0].severity == "look"
+    assert made.sums["front_dart"].value == drafted("skirt.straight").sums["front_dart"].value
+
+
+def test_a_block_whose_own_formula_can_not_be_worked_out_waits_and_says_so(monkeypatch: pytest.MonkeyPatch) -> None:
+    block = BLOCKS["skirt.straight"]
+    broken = (*block.figures[:-1], replace(block.figures[-1], formula="waist / 0"))
+    monkeypatch.setitem(BLOCKS, block.name, replace(block, figures=broken))
+    made = drafted("skirt.straight")
+    assert made.pattern is None and [f.code for f in made.findings if f.severity == "stops"] == ["figure"]
+
+
+@pytest.mark.parametrize(
+    ("kind", "value", "said"),
+    [
+        ("length", 50.0, "50 mm is not between 0 and 40 mm"), ("angle", 50.0, "50° is not between 0 and 40°"),
+        ("ratio", 50.0, "50 is not between 0 and 40"), ("number", -1.0, "-1 is not between 0 and 40"),
+        ("count", 2.5, "expected a whole number, not 2.5"), ("count", True, "expected a whole number, not “True”"),
+        ("length", "x", "expected a length, not “x”"),
+    ],
+)  # fmt: skip
+def test_an_amount_beyond_its_limits_is_told_in_its_unit(kind: Any, value: Any, said: str) -> None:
+    parameter = Parameter("a", "Amount", kind, 1.0, 0.0, 40.0)
+    with pytest.raises(CaddetError) as told:
+        parameter.checked(value)
+    assert str(told.value) == f"Amount: {said}"
+    assert parameter.checked(0.0) == 0.0 and parameter.checked(40.0) == 40.0, "the limits themselves are allowed"
+
+
+def test_references_and_places_are_checked() -> None:
+    edges = Parameter("e", "Edges", "edges", (), most=2)
+    assert edges.checked("front.side[s3.2,s1.1]") == ("front.side[s1.1,s3.2]",) and edges.checked(("a.b", "")) == (
+        "a.b",
+    )
+    with pytest.raises(CaddetError, match="expected at most 2, not 3"):
+        edges.checked(("a.b", "a.c", "a.d"))
+    with pytest.raises(CaddetError, match="expected one, not 2"):
+        Parameter("d", "Dart", "dart", "").checked(("a.b", "a.c"))
+    place = Parameter("p", "Place", "place", None)
+    for good in (Place(edge="a.b", share=0.0), Place(edge="a.b", share=1.0), Place(edge="a.b", mm=0.0)):
+        assert place.checked(good) == good
+    with pytest.raises(CaddetError, match="expected a place on an edge"):
+        place.checked("a.b")
