@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from functools import partial
 
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Arc, Line, Point, Segment
@@ -56,9 +55,9 @@ def place_on(piece: Piece, point: Point) -> End:
 
 def anchored(pattern: Pattern) -> Pattern:
     """The pattern with the ends of its figures' lines held by the edges they lie on. Done before a step changes edges."""
-    pieces = tuple(piece.kept("anchored", partial(_anchored, piece)) for piece in pattern.pieces)
-    same = all(after is before for after, before in zip(pieces, pattern.pieces, strict=True))
-    return pattern if same else replace(pattern, pieces=pieces)
+    if pattern.anchored:
+        return pattern
+    return replace(pattern, pieces=tuple(_anchored(piece) for piece in pattern.pieces), anchored=True)
 
 
 def _anchored(piece: Piece) -> Piece:

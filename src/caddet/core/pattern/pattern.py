@@ -63,6 +63,7 @@ class Pattern:
     fits: tuple[Fit, ...] = ()
     shown: tuple[Shown, ...] = ()
     meant: tuple[Meant, ...] = ()
+    anchored: bool = field(default=False, compare=False)  # whether the ends of its figures' lines lie on edges
     _memo: dict[Any, Any] = field(default_factory=dict, init=False, compare=False, repr=False)
 
     # --- finding things ---------------------------------------------------------------------------
