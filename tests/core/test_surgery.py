@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import math
 import random
+from typing import Literal
 
 import pytest
 import shapely
 
 from caddet.core.body.person import Person
 from caddet.core.errors import CaddetError
+from caddet.core.fitting.line_drawing import line_drawing
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.paths import area as shoelace
 from caddet.core.geometry.segments import Point
@@ -335,3 +337,29 @@ def test_the_round_begins_where_it_began_whatever_stands_before_it() -> None:
     for turned in (old[2:] + old[:2], old[3:] + old[:3], old[4:] + old[:4]):
         assert [e.name for e in from_first(turned, old)] == ["m", "dart", "m", "z", "a"]
     assert from_first(old[3:], old) == old[3:], "when its first edge is gone it stays as it is"
+
+
+def _drawn(pattern: Pattern, view: Literal["front", "back"]) -> shapely.Geometry:
+    shapes = line_drawing(pattern, view).shapes
+    return shapely.union_all([shapely.Polygon([(p.real, p.imag) for p in shape]).buffer(0) for shape in shapes])
+
+
+def test_the_line_drawing_is_the_same_when_the_other_side_is_made_real() -> None:
+    bodice = pattern_of(drafted("bodice.darted"))
+    views: list[tuple[Pattern, Literal["front", "back"], Pattern]] = [
+        (SKIRT, "back", separate(SKIRT, SKIRT.piece("back"))), (SKIRT, "front", unfold(SKIRT, FRONT)),
+        (bodice, "front", unfold(bodice, bodice.piece("front"))),
+    ]  # fmt: skip
+    for pattern, view, changed in views:
+        before, after = _drawn(pattern, view), _drawn(changed, view)
+        assert before.area > 1e5 and before.symmetric_difference(after).area < before.area * 2e-3, view
+
+
+def test_a_cut_without_a_label_gets_one_from_its_piece() -> None:
+    line = CutLine(FRONT.spot_at("side", 300.0), FRONT.spot_at("centre_front", 250.0))
+    cut = cut_piece(SKIRT, FRONT, line, "s4")
+    assert {piece.label for piece in cut.pieces if piece.made == "front"} == {"Front 1", "Front 2"}
+    assert cut.seam("s4.seam").label == "Front, cut"
+    named = cut_piece(SKIRT, FRONT, line, "s4", ("Upper", "Lower"), "Yoke seam")
+    assert {piece.label for piece in named.pieces if piece.made == "front"} == {"Upper", "Lower"}
+    assert named.seam("s4.seam").label == "Yoke seam"

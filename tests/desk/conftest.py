@@ -8,6 +8,9 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QLineEdit
 from pytestqt.qtbot import QtBot
 
 from caddet.core.demo import demo_document
@@ -62,3 +65,11 @@ def settle(qtbot: QtBot, window: MainWindow) -> None:
         timeout=5000,
     )
     qtbot.wait(20)
+
+
+def type_into(field: QLineEdit, text: str) -> None:
+    """Type over what stands in a field, and press Enter."""
+    field.setFocus()
+    field.selectAll()
+    QTest.keyClicks(field, text)
+    QTest.keyClick(field, Qt.Key.Key_Return)

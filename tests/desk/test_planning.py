@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 from PyQt6.QtCore import QEvent, QObject, QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QLineEdit, QWidget
+from PyQt6.QtWidgets import QApplication, QWidget
 from pytestqt.qtbot import QtBot
 
 from caddet.core.body.person import Person
@@ -19,18 +19,11 @@ from caddet.desk.table.overlays import FigureChip
 from caddet.desk.theme import LOOK
 from caddet.desk.widgets.fields import PickOne
 from caddet.desk.window import MainWindow
-from tests.desk.conftest import settle
+from tests.desk.conftest import settle, type_into
 
 
 def cards(window: MainWindow) -> list[GarmentItem]:
     return [item for item in window.table.own if isinstance(item, GarmentItem)]
-
-
-def type_into(field: QLineEdit, text: str) -> None:
-    field.setFocus()
-    field.selectAll()
-    QTest.keyClicks(field, text)
-    QTest.keyClick(field, Qt.Key.Key_Return)
 
 
 def make_block(window: MainWindow, qtbot: QtBot, name: str) -> None:

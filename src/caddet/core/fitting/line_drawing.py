@@ -42,11 +42,12 @@ class LineDrawing:
 
 @dataclass(frozen=True, slots=True)
 class _Closing:
-    """How one dart is closed in the drawing."""
+    """How one dart is closed in the drawing; what lies beyond it, away from the centre (an x), moves."""
 
     apex: Point
     first: Point
     second: Point
+    centre: float
 
     @property
     def upright(self) -> bool:
@@ -63,24 +64,28 @@ class _Closing:
             )
             line = self.apex.real + (middle.real - self.apex.real) * share
             width = abs(self.second.real - self.first.real) * share
+            if self.centre > middle.real:
+                return point + width if point.real < line - 1e-6 and share > 0 else point
             return point - width if point.real > line + 1e-6 and share > 0 else point
         reach = middle.real - self.apex.real
         share = min(max((point.real - self.apex.real) / reach, 0.0), 1.0) if reach else 0.0
         line = self.apex.imag + (middle.imag - self.apex.imag) * share
         if point.imag <= line + 1e-6 or share <= 0:
             return point
-        angle = cmath.phase((self.second - self.apex) / (self.first - self.apex))
-        return self.apex + (point - self.apex) * cmath.exp(-1j * angle * share)
+        upper, lower = sorted((self.first, self.second), key=lambda p: p.imag)
+        angle = cmath.phase((upper - self.apex) / (lower - self.apex))
+        return self.apex + (point - self.apex) * cmath.exp(1j * angle * share)
 
 
 def _flat(piece: Piece) -> tuple[shapely.Polygon, list[list[Point]]]:
     """The piece with its darts closed, and its darts as lines."""
+    centre = 2 * piece.centre_x if piece.made.endswith("'") else 0.0  # where the middle of the body is in its frame
     closings = []
     for dart in piece.darts:
         _, a, apex, b = piece.legs(dart.id)
-        closings.append(_Closing(apex, a, b))
+        closings.append(_Closing(apex, a, b, centre))
     # the far darts first, so that each is still where it was drawn when it is closed
-    closings.sort(key=lambda c: (not c.upright, -c.apex.real))
+    closings.sort(key=lambda c: (not c.upright, -abs(c.apex.real - centre)))
 
     def closed(point: Point) -> Point:
         for closing in closings:
