@@ -49,6 +49,8 @@ class Path:
 
     @property
     def length(self) -> float:
+        if len(self.segments) == 1:
+            return self.segments[0].length
         return math.fsum(segment.length for segment in self.segments)
 
     @property
