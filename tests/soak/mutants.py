@@ -40,7 +40,14 @@ FIRST = {  # which tests speak of a room, in the order they are tried
     "finishing": ("cut_lines", "truing_and_finishing", "listing", "formats"),
     "laying": ("laying_parts", "laying"),
 }
-NEVER = ("soak_share", "cli_odd", "people", "people_sheets", "lengths", "body")  # of files, the command line, and people
+NEVER = (
+    "soak_share",
+    "cli_odd",
+    "people",
+    "people_sheets",
+    "lengths",
+    "body",
+)  # of files, the command line, and people
 SOON, LATE = 240.0, 900.0  # seconds after which a run is taken for one that never ends
 
 

@@ -80,7 +80,7 @@ def body_closures(d: Drafting) -> tuple[Promise, ...]:
     return (
         promise("bust", "Bust closes on the body", (girth("bust"),),
                 d["bust_round"], "along the bust line, both fronts and both backs"),
-        promise("neck", "Neckline fits the neck", (run("front", "neckline", 2), run("back", "neckline", 2)),
+        promise("neck", "Neckline fits the neck", (run("front", "neckline", worn=True), run("back", "neckline", worn=True)),
                 d["neck_round"], "the whole neckline along its curve"),
         promise("side", "Side seams are equal", (run("front", "side"), run("back", "side", -1)), 0.0,
                 "front less back, bust dart sewn"),
@@ -106,7 +106,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     )
     closures = [
         *body_closures(d),
-        promise("waist", "Waist closes on the body", (run("front", "waist", 2), run("back", "waist", 2)), d["waist_round"],
+        promise("waist", "Waist closes on the body", (run("front", "waist", worn=True), run("back", "waist", worn=True)), d["waist_round"],
                 "both fronts and both backs, darts sewn"),
     ]  # fmt: skip
     depth = back.upper.underarm.imag

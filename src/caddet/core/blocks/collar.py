@@ -100,7 +100,7 @@ def _collar(pattern: Pattern, context: Context, options: Values) -> Result:
         promise(
             "seam",
             "Collar fits the neckline",
-            (run("collar", "neckline", 2),),
+            (run("collar", "neckline", worn=True),),
             d["seam_length"],
             "along the curve, both halves",
         ),
@@ -175,7 +175,7 @@ def _hood(pattern: Pattern, context: Context, options: Values) -> Result:
         promise(
             "seam",
             "Hood fits the neckline",
-            (run("hood", "neckline", 2),),
+            (run("hood", "neckline", worn=True),),
             d["seam_length"],
             "along the curve, both halves",
         ),

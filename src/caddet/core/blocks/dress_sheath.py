@@ -105,8 +105,8 @@ def _with_seam(d: Drafting, front: Half, back: Half) -> Result:
     seams = [*body_seams(), *_two_part_seams()]
     closures = [
         *body_closures(d),
-        promise("waist", "Waist closes on the body", (run("front", "waist", 2), run("back", "waist", 2)), d["waist_round"], "the bodice, darts sewn"),
-        promise("skirt_waist", "Skirt fits the bodice", (run("skirt_front", "waist", 2), run("skirt_back", "waist", 2)), d["waist_round"], "the skirt, darts sewn"),
+        promise("waist", "Waist closes on the body", (run("front", "waist", worn=True), run("back", "waist", worn=True)), d["waist_round"], "the bodice, darts sewn"),
+        promise("skirt_waist", "Skirt fits the bodice", (run("skirt_front", "waist", worn=True), run("skirt_back", "waist", worn=True)), d["waist_round"], "the skirt, darts sewn"),
         promise("hip", "Hip closes on the body", (girth("hip"),), d["hip_round"], "along the hip line"),
         promise("skirt_side", "Skirt sides are equal", (run("skirt_front", "side"), run("skirt_back", "side", -1)), 0.0, "front less back"),
     ]  # fmt: skip

@@ -140,7 +140,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     )  # fmt: skip
     closures = (
         at_least("hip", "Hip closes on the body", (girth("hip"),), d["hip_round"], "both legs along the hip line, from crotch seam to crotch seam"),
-        promise("waist", "Top edge is as long as wanted", (run("leg", "waist", 2),), d["top_round"], "both legs"),
+        promise("waist", "Top edge is as long as wanted", (run("leg", "waist", worn=True),), d["top_round"], "both legs"),
         promise("crotch", "Crotch closes on the body", (run("leg", "front_crotch"), run("leg", "back_crotch"), run("waistband", "end")), d["crotch_round"],
                 "front, back, and the waistband twice"),
         promise("inseam", "Inseams are equal", (run("leg", "front_inseam"), run("leg", "back_inseam", -1)), 0.0, "front less back"),

@@ -141,7 +141,6 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         fold = whole and count == 1
         if fold:
             skirt = sector("skirt", "Circle skirt", radius, outer, angle, ("back", "front"), 1, True)
-            times = 2.0
         else:
             skirt = sector(
                 "skirt",
@@ -153,7 +152,6 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
                 count,
                 False,
             )
-            times = float(count)
         runs = ("back", "back") if fold else ("seam_right", "seam_left")
         seams.append(sew("panel", "Seam" if count == 1 else "Panel seam", (edge("skirt", runs[0]),),
                           (edge("skirt", runs[1], backwards=not fold, mirrored=fold),)))  # fmt: skip
@@ -161,7 +159,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
             promise(
                 "waist",
                 "Waist closes on the body",
-                (run("skirt", "waist", times),),
+                (run("skirt", "waist", float(count), worn=fold),),
                 wanted,
                 "all panels along their arcs",
             )
@@ -170,7 +168,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
             promise(
                 "hem",
                 "Hem is the ring's",
-                (run("skirt", "hem", times),),
+                (run("skirt", "hem", float(count), worn=fold),),
                 2 * math.pi * fraction * outer,
                 "exact geometry",
             )

@@ -151,7 +151,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         *(() if d["band_length"] - d["waist_seam"] > 1e-6 else (ring_seam("waistband", "Waistband"),)),
     )  # fmt: skip
     promises = (
-        promise("waist", "Waist closes on the body", (run("front", "waist", 2), run("back", "waist", 2)),
+        promise("waist", "Waist closes on the body", (run("front", "waist", worn=True), run("back", "waist", worn=True)),
                 d["waist_seam"], "both fronts and both backs, darts sewn"),
         promise("hip", "Hip closes on the body", (girth("hip"),), d["hip_round"], "along the hip line"),
         promise("side", "Side seams are equal", (run("front", "side"), run("back", "side", -1)), 0.0,
@@ -211,7 +211,7 @@ def _stride_gate(pattern: Pattern, context: Context) -> Gate:
     """
     stride, to_floor = context.measures["stride"], context.measures["waist_to_floor"]
     depth = context.sums["hip_depth"].value
-    hem = run("front", "hem", 2).measured(pattern) + run("back", "hem", 2).measured(pattern)
+    hem = run("front", "hem", worn=True).measured(pattern) + run("back", "hem", worn=True).measured(pattern)
     hip = girth("hip").measured(pattern)
     bottom = max(point.imag for piece in pattern.pieces if piece.has_run("hem") for point in piece.polygon())
     # the highest slit frees the legs down from its top

@@ -129,7 +129,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         promise(
             "reach",
             "Reach closes on the body",
-            (run("front", "top", 2), across("front", "neck_line", 2)),
+            (run("front", "top", worn=True), across("front", "neck_line", 2)),
             d["reach"],
             "both tops and the neck between them",
         ),

@@ -194,7 +194,7 @@ def torso_closures(d: Drafting) -> tuple[Promise, ...]:
     """What a loose upper body promises."""
     return (
         promise("bust", "Bust closes on the body", (girth("bust"),), d["bust_round"], "along the bust line"),
-        promise("neck", "Neckline is as long as wanted", (run("front", "neckline", 2), run("back", "neckline", 2)), d["neck_round"], "the whole neckline along its curve"),
+        promise("neck", "Neckline is as long as wanted", (run("front", "neckline", worn=True), run("back", "neckline", worn=True)), d["neck_round"], "the whole neckline along its curve"),
         promise("side", "Side seams are equal", (run("front", "side"), run("back", "side", -1)), 0.0, "front less back"),
         promise("armhole", "Back armhole is the longer one", (run("back", "armhole"), run("front", "armhole", -1)), d["armhole_difference"], "back less front"),
     )  # fmt: skip

@@ -189,7 +189,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     )
     closures = (
         promise("bust", "Bust closes on the body", (girth("bust"),), d["bust_round"], "along the bust line"),
-        promise("neck", "Neckline is as long as wanted", (run("front", "neckline", 2), run("back", "neckline", 2), run("sleeve", "neckline", 2)), d["neck_round"],
+        promise("neck", "Neckline is as long as wanted", (run("front", "neckline", worn=True), run("back", "neckline", worn=True), run("sleeve", "neckline", worn=True)), d["neck_round"],
                 "body and sleeves, darts sewn"),
         promise("side", "Side seams are equal", (run("front", "side"), run("back", "side", -1)), 0.0, "front less back"),
         promise("raglan_front", "Front raglan seams are equal", (run("front", "raglan"), run("sleeve", "raglan_front", -1)), 0.0, "body less sleeve"),

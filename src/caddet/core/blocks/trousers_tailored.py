@@ -204,7 +204,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         )
         pieces.append(_band(d, d["waist_seam"]))
         seams.append(sew("waistband", "Waistband on the waist", (edge("waistband", "waist"),), WAIST))
-        closures.append(promise("waist", "Waist closes on the body", (run("front", "waist", 2), run("back", "waist", 2)), d["waist_seam"],
+        closures.append(promise("waist", "Waist closes on the body", (run("front", "waist", worn=True), run("back", "waist", worn=True)), d["waist_seam"],
                                 "both fronts and both backs, darts sewn" + (", pleats folded" if pleats else "")))  # fmt: skip
     hip_level = front_shape.hip_level
     dimensions = (

@@ -233,7 +233,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
             )
         )
     closures = (
-        promise("neck", "Neck line is the circle", (run("front", "neckline", 2), run("back", "neckline", 2)), math.pi * d["neck_line"], "exact geometry"),
+        promise("neck", "Neck line is the circle", (run("front", "neckline", worn=True), run("back", "neckline", worn=True)), math.pi * d["neck_line"], "exact geometry"),
         promise("sleeve", "Sleeve goes on the body", (run("sleeve", "head"), run("front", "sleeve_join", -1), run("back", "sleeve_join", -1)), 0.0, "head less both sides"),
     )  # fmt: skip
     dimensions = (

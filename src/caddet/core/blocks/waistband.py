@@ -44,7 +44,6 @@ def _waistband(pattern: Pattern, context: Context, options: Values) -> Result:
     d.need(around > 100, "The waistband is shorter than 10 cm.", "seam_length")
     if d.choice("shape") == "straight":
         band = band_piece("waistband", "Waistband", around, 2 * depth, overlap)
-        times = 1.0
     else:
         d.need(
             d["lower_length"] > around + 1,
@@ -52,8 +51,7 @@ def _waistband(pattern: Pattern, context: Context, options: Values) -> Result:
             "lower_length",
         )
         band = _curved(around + overlap, d["lower_length"] + overlap, depth, overlap)
-        times = 1.0
-    closures = (promise("seam", "Band fits its edge", (run("waistband", "waist", times),), d["lower_length"] if d.choice("shape") == "curved" else around,
+    closures = (promise("seam", "Band fits its edge", (run("waistband", "waist"),), d["lower_length"] if d.choice("shape") == "curved" else around,
                         "without the overlap"),)  # fmt: skip
     dimensions = (
         ()

@@ -23,11 +23,9 @@ def sew(
     return Seam(name, label, (a, b), (Join(kind, amount),), corners=corners)
 
 
-def run(piece: str, name: str, times: float = 1.0) -> Run:
-    """The length of a run; 2 means both halves, as worn."""
-    if times in (2.0, -2.0):
-        return Run(Reference(f"{piece}.{name}"), times / 2, worn=True)
-    return Run(Reference(f"{piece}.{name}"), times)
+def run(piece: str, name: str, times: float = 1.0, *, worn: bool = False) -> Run:
+    """``times`` × the length of a run; ``worn``: both halves of a fold, both of a pair."""
+    return Run(Reference(f"{piece}.{name}"), times, worn)
 
 
 def girth(level: str) -> Girth:
