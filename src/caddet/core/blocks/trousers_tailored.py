@@ -154,7 +154,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     fly = d["fly"]
     d.need(fly < crotch_length - 15, "The fly is longer than the front crotch.", "fly")
     extra = (DraftNotch("crotch", crotch_length - fly, double=True, name="fly ends"),) if fly > 5 else ()
-    marks: tuple[Drawn, ...] = (_pleat(front, pleat),) if pleats and pleat > 3 else ()
+    marks: tuple[Drawn, ...] = (_pleat(front, pleat),) if pleats and pleat > 0.05 else ()
     pieces = [leg_piece(front, "Front leg", extra, marks), leg_piece(back, "Back leg")]
     seams = [
         sew("side", "Side seam", (edge("front", "side"),), (edge("back", "side"),)),
