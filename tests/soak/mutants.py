@@ -177,6 +177,11 @@ def main() -> int:
         folders: Queue[Path] = Queue()
         for number in range(given.workers):
             folders.put(_copied(number, into))
+        whole = folders.get()
+        if not _passes(whole, sum(_tests(whole, "pattern"), []), LATE):
+            print("the tests fail on the code as it is: mend that first")
+            return 2
+        folders.put(whole)
 
         def one(mutant: Mutant) -> None:
             folder = folders.get()
