@@ -111,7 +111,10 @@ def test_an_old_garment_is_drafted_as_it_was(old: Path) -> None:
                 run = edge.partition(".")[0]
                 summed[run] = [summed.get(run, [0.0])[0] + length, allowance]
             for run, (length, allowance) in summed.items():
-                assert now[piece][run] == pytest.approx([length, allowance], abs=5e-3), (name, piece, run)
+                assert now[piece][run] == pytest.approx(
+                    [length, allowance],
+                    abs=5e-3 if run == "side" else 2e-3,  # a lengthened side runs on smoothly now
+                ), (name, piece, run)
 
 
 @pytest.mark.parametrize("name", ["demo", "bodice", "skirt", "knit", "trousers"])

@@ -58,7 +58,7 @@ def _hold(figures: Figures, pattern: Pattern, said: str) -> None:
         if _kept(promise, pattern):
             figures.counts["promises kept"] += 1
         else:
-            figures.counts[f"not kept: {promise.name} of {said.split()[0]}"] += 1
+            figures.wrong.append(f"{said}: {promise.label} is not kept")
 
 
 def _kept(promise: Promise, pattern: Pattern) -> bool:

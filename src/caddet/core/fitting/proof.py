@@ -46,6 +46,7 @@ class ProofLine:
     remedies: tuple[Remedy, ...] = ()
     accepted: str = ""  # the reason why it is fine by the user, while that stands
     measures: str = ""  # what is measured, from where to where
+    promised: float | None = None  # what the draft itself promised, where steps mean to change it
 
     @property
     def holds(self) -> bool:
@@ -67,8 +68,9 @@ class ProofLine:
                 return max(self.limit - self.value, 0.0)
             case "join":
                 return max(self.value - self.limit, 0.0)
-            case _:
-                return abs(self.value - self.limit)
+            case _:  # the nearer of what is meant now and what was promised: that steps mean more makes nothing worse
+                asked = (self.limit, self.limit if self.promised is None else self.promised)
+                return min(abs(self.value - one) for one in asked)
 
     def accepting(self, reason: str) -> Accepted:
         """What the document keeps when this line is fine by the user."""
@@ -78,7 +80,7 @@ class ProofLine:
 
 _ORDER = {"fails": 0, "look": 1, "holds": 3}
 NO_WAYS: Mapping[str, tuple[Remedy, ...]] = MappingProxyType({})
-WORSE = 0.5  # mm or degrees by which an accepted check has to get worse before it is opened again; no needle sees less
+WORSE = 0.1  # mm or degrees by which an accepted check has to get worse before it is opened again
 
 
 def prove(
@@ -195,7 +197,7 @@ def _promise_lines(pattern: Pattern, promise: Promise) -> list[ProofLine]:
     if verdict == "fails":
         sentence += " The outline does not come to it; at the machine it will be found out."
     return [ProofLine(promise.name, "closure", promise.label, verdict, value, wanted, place_of(pattern, promise), sentence,
-                      measures=promise.words())]  # fmt: skip
+                      measures=promise.words(), promised=promise.target if meant else None)]  # fmt: skip
 
 
 def _seam_lines(pattern: Pattern, seam: Seam) -> list[ProofLine]:
