@@ -21,26 +21,43 @@ import numpy as np
 from caddet.core.body.measures import MEASURES
 from caddet.core.body.person import Person
 
-# What is measured directly from others: code: ([(measure, factor)], error as a share). Common practice, no source.
-_DIRECT: dict[str, tuple[tuple[tuple[str, float], ...], float]] = {
-    "upper_bust": ((("bust", 0.962),), 0.035),
-    "under_bust": ((("bust", 0.875),), 0.045),
-    "high_hip": ((("waist", 0.38), ("hip", 0.62)), 0.035),
-    "body_rise": ((("waist_to_floor", 1.0), ("inside_leg", -1.0)), 0.07),
-    "inside_leg": ((("waist_to_floor", 1.0), ("body_rise", -1.0)), 0.025),
-    "waist_to_high_hip": ((("waist_to_hip", 0.48),), 0.12),
-    "shoulder_to_elbow": ((("arm_length", 0.575),), 0.03),
-    "arm_length": ((("shoulder_to_elbow", 1.74),), 0.03),
-    "shoulder_to_waist_front": ((("nape_to_waist", 1.047),), 0.04),
-    "nape_to_waist": ((("shoulder_to_waist_front", 0.955),), 0.04),
-    "across_back": ((("across_shoulders", 0.925),), 0.04),
-    "across_front": ((("across_back", 0.946),), 0.04),
-    "crotch_length": ((("body_rise", 1.98), ("hip", 0.168)), 0.05),
-    "torso": ((("nape_to_waist", 1.0), ("shoulder_to_waist_front", 1.0), ("crotch_length", 1.0)), 0.035),
-    "armscye": ((("bust", 0.442),), 0.06),
-    "shoulder": ((("across_shoulders", 0.325),), 0.06),
-    "hand": ((("hand_width", 2.55),), 0.06),
-}
+@dataclass(frozen=True, slots=True)
+class _Rule:
+    """A measure as a sum of others: (measure, factor) pairs and ``more`` mm; ``error`` is a share of the sum.
+
+    Those in ``chained`` may themselves be estimates; the others have to be measured.
+    """
+
+    terms: tuple[tuple[str, float], ...]
+    error: float
+    more: float = 0.0
+    chained: tuple[str, ...] = ()
+
+
+# What follows from others. Common practice, no source, but for what ``docs/estimates.md`` says of the balance.
+_DIRECT: dict[str, _Rule] = {
+    "upper_bust": _Rule((("bust", 0.962),), 0.035),
+    "under_bust": _Rule((("bust", 0.875),), 0.045),
+    "high_hip": _Rule((("waist", 0.38), ("hip", 0.62)), 0.035),
+    "body_rise": _Rule((("waist_to_floor", 1.0), ("inside_leg", -1.0)), 0.03),
+    "inside_leg": _Rule((("waist_to_floor", 1.0), ("body_rise", -1.0)), 0.025),
+    "waist_to_high_hip": _Rule((("waist_to_hip", 0.48),), 0.12),
+    "shoulder_to_elbow": _Rule((("arm_length", 0.575),), 0.03),
+    "arm_length": _Rule((("shoulder_to_elbow", 1.74),), 0.03),
+    # the front is longer from the neck point by 1 cm, more with the cup; the nape lies a fifteenth of the neck lower
+    "shoulder_to_waist_front": _Rule(
+        (("nape_to_waist", 1.0), ("neck", 1 / 15), ("bust", 0.25), ("under_bust", -0.25)), 0.035, -20.0,
+        ("nape_to_waist", "neck", "under_bust"),
+    ),
+    "nape_to_waist": _Rule((("shoulder_to_waist_front", 1.0), ("neck", -1 / 15)), 0.035, -10.0, ("neck",)),
+    "across_back": _Rule((("across_shoulders", 0.9),), 0.05),
+    "across_front": _Rule((("across_back", 0.93),), 0.04),
+    "crotch_length": _Rule((("body_rise", 2.0), ("hip", 0.139)), 0.03, 0.0, ("body_rise",)),
+    "torso": _Rule((("nape_to_waist", 1.0), ("shoulder_to_waist_front", 1.0), ("crotch_length", 1.0)), 0.03, 45.0),
+    "armscye": _Rule((("bust", 0.442),), 0.06),
+    "shoulder": _Rule((("across_shoulders", 0.315),), 0.06),
+    "hand": _Rule((("hand_width", 2.55),), 0.06),
+}  # fmt: skip
 _SHARES = {"waist_to_floor": 0.62, "inside_leg": 0.457, "arm_length": 0.343, "nape_to_waist": 0.244,
            "waist_to_knee": 0.345}  # of the height; common practice, no source  # fmt: skip
 _ERRORS = {"length": 0.045, "width": 0.065, "girth": 0.07, "weight": 0.18}
@@ -93,13 +110,29 @@ def estimate_from(have: tuple[tuple[str, float], ...], code: str) -> Estimate | 
 
 def _direct(known: Mapping[str, float], code: str) -> Estimate | None:
     rule = _DIRECT.get(code)
-    if rule is None or not all(other in known for other, _ in rule[0]):
+    if rule is None:
         return None
-    value = sum(known[other] * factor for other, factor in rule[0])
+    value = rule.more
+    for other, factor in rule.terms:
+        one = known.get(other)
+        if one is None and other in rule.chained:
+            guess = _guessed(known, other, code)
+            one = None if guess is None else guess.value
+        if one is None:
+            return None
+        value += one * factor
     low, high = MEASURES[code].plausible(known.get("height"))
     if not 0.8 * low <= value <= 1.25 * high:
         return None
-    return Estimate(code, value, value * rule[1], _listed([other for other, _ in rule[0]]))
+    error = rule.error * (1.4 if any(other not in known for other, _ in rule.terms) else 1.0)
+    return Estimate(code, value, value * error, _listed([other for other, _ in rule.terms if other in known]))
+
+
+def _guessed(known: Mapping[str, float], code: str, for_: str) -> Estimate | None:
+    """An estimate that another is built on; never from that other."""
+    rule = _DIRECT.get(code)
+    simple = None if rule is None or rule.chained or any(other == for_ for other, _ in rule.terms) else _direct(known, code)
+    return simple or _by_regression(known, code) or _by_proportion(known, code)
 
 
 def _by_regression(known: Mapping[str, float], code: str) -> Estimate | None:
