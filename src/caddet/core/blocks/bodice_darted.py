@@ -18,9 +18,9 @@ from caddet.core.drafting.cap import (
     solve_cap,
 )
 from caddet.core.drafting.declare import edge, girth, promise, run, sew
-from caddet.core.drafting.draft_piece import Dimension, DraftNotch, DraftPiece, level
+from caddet.core.drafting.draft_piece import Dimension, DraftNotch, DraftPiece
 from caddet.core.drafting.kit import Drafting
-from caddet.core.drafting.upper import SCHOOL, SCHOOLS
+from caddet.core.drafting.upper import SCHOOL, SCHOOLS, upper_closures, upper_levels
 from caddet.core.figures.sums import Figure
 from caddet.core.pattern.edges import Finish
 from caddet.core.pattern.pattern import Pattern, Shown
@@ -53,14 +53,13 @@ def half_pieces(front: Half, back: Half) -> tuple[DraftPiece, DraftPiece]:
     pieces = []
     for name, label, half, cut in (("front", "Front", front, 1), ("back", "Back", back, 2)):
         upper = half.upper
-        depth = upper.underarm.imag
         armhole = upper.armhole
         low = half.waist.centre.imag
         pieces.append(
             DraftPiece(
                 name, label, half.edges, half.darts,
                 (DraftNotch("armhole", armhole.length - upper.lower_armhole, double=name == "back", name=f"armhole {name}"),),
-                (level("bust", "bust line", complex(0, depth), upper.underarm),),
+                upper_levels(name, upper),
                 (complex(25, upper.centre.imag + 40), complex(25, low - 30)),
                 cut=cut, pair=cut == 2,
             )
@@ -68,11 +67,14 @@ def half_pieces(front: Half, back: Half) -> tuple[DraftPiece, DraftPiece]:
     return pieces[0], pieces[1]
 
 
-def body_seams() -> tuple[Seam, ...]:
+def body_seams(d: Drafting) -> tuple[Seam, ...]:
+    """Side and shoulder; the back's shoulder is eased in."""
+    ease = d["shoulder_ease"]
     return (
         sew("side", "Side seam", (edge("front", "side"),), (edge("back", "side"),)),
-        sew("shoulder", "Shoulder seam", (edge("front", "shoulder"),), (edge("back", "shoulder"),)),
-    )
+        sew("shoulder", "Shoulder seam", (edge("front", "shoulder"),), (edge("back", "shoulder"),),
+            "eased" if abs(ease) > 1e-6 else "plain", ease),
+    )  # fmt: skip
 
 
 def body_closures(d: Drafting) -> tuple[Promise, ...]:
@@ -84,9 +86,10 @@ def body_closures(d: Drafting) -> tuple[Promise, ...]:
                 d["neck_round"], "the whole neckline along its curve"),
         promise("side", "Side seams are equal", (run("front", "side"), run("back", "side", -1)), 0.0,
                 "front less back, bust dart sewn"),
-        promise("shoulder", "Shoulders are equal", (run("front", "shoulder"), run("back", "shoulder", -1)), 0.0, "front less back"),
+        promise("shoulder", "Back shoulder is eased in", (run("back", "shoulder"), run("front", "shoulder", -1)), d["shoulder_ease"], "back less front"),
         promise("armhole", "Back armhole is the longer one", (run("back", "armhole"), run("front", "armhole", -1)),
                 d["armhole_difference"], "back less front"),
+        *upper_closures(d),
     )  # fmt: skip
 
 
@@ -95,7 +98,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     d = Drafting(context, options)
     front, back = draft_bodice(d)
     pieces: list[DraftPiece] = list(half_pieces(front, back))
-    seams = list(body_seams())
+    seams = list(body_seams(d))
     seams.append(
         sew(
             "centre_back",
@@ -137,7 +140,7 @@ def with_sleeve(
         return d.result(pieces, seams, closures, dimensions, shown, zero="the nape", finishes=EDGES, joined=TO_COME)
     fronts, backs = front.upper.armhole.length, back.upper.armhole.length
     d.solved.update(front_armhole=fronts, back_armhole=backs)
-    cap = solve_cap(d, fronts, backs)
+    cap = solve_cap(d, fronts, backs, (front.upper.depth + back.upper.depth) / 2)
     d.settle("shoulder_to_elbow_line", d["shoulder_to_elbow_line"] + d.sums["cap_height"].value - cap.height)
     pieces.append(sleeve_piece(d, cap, front.upper.lower_armhole, back.upper.lower_armhole))
     seams.extend(sleeve_seams(d, "front", "back"))

@@ -102,7 +102,7 @@ def _with_seam(d: Drafting, front: Half, back: Half) -> Result:
     pieces = list(half_pieces(front, back))
     pieces = [replace(piece, label=f"Bodice {piece.name}") for piece in pieces]
     pieces += [_skirt_piece("front", skirt_front, d), _skirt_piece("back", skirt_back, d)]
-    seams = [*body_seams(), *_two_part_seams()]
+    seams = [*body_seams(d), *_two_part_seams()]
     closures = [
         *body_closures(d),
         promise("waist", "Waist closes on the body", (run("front", "waist", worn=True), run("back", "waist", worn=True)), d["waist_round"], "the bodice, darts sewn"),
@@ -172,7 +172,7 @@ def _in_one(d: Drafting, front: Half, back: Half) -> Result:
     long_front, long_back = aline(d) if loose else fitted(d, front, back)
     if loose:  # the sides swing out, and with them the armholes arrive: those are the ones a sleeve has to fit
         front, back = (replace(half, upper=upper) for half, upper in zip((front, back), aline_uppers(d), strict=True))
-    seams = [*body_seams()]
+    seams = [*body_seams(d)]
     closures = list(body_closures(d))
     pieces = [long_front.piece, long_back.piece]
     if not loose:

@@ -22,8 +22,8 @@ from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.registry import Block, EaseLevel, Parameter, Values, register_block
 
 OPTIONS = (
-    Parameter("front_edge", "Front armhole", "length", 0.0, 0.0, 900.0, why="Along the stitch line, shoulder to underarm. With 0 it is that of the bodice drafted on these context.measures."),
-    Parameter("back_edge", "Back armhole", "length", 0.0, 0.0, 900.0, why="Along the stitch line. With 0 it is that of the bodice drafted on these context.measures."),
+    Parameter("front_edge", "Front armhole", "length", 0.0, 0.0, 900.0, why="Along the stitch line, shoulder to underarm. With 0 it is that of the bodice drafted on these measures."),
+    Parameter("back_edge", "Back armhole", "length", 0.0, 0.0, 900.0, why="Along the stitch line. With 0 it is that of the bodice drafted on these measures."),
     SCHOOL,
     *SLEEVE_OPTIONS,
 )  # fmt: skip
@@ -38,15 +38,16 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     """The sleeve alone."""
     d = Drafting(context, options)
     front, back = d.size("front_edge"), d.size("back_edge")
-    front_low, back_low = front * 0.5, back * 0.5
+    front_low, back_low, deep = front * 0.5, back * 0.5, 0.0
     if not front or not back:
         halves = draft_upper(d)
         front, back = front or halves[0].armhole.length, back or halves[1].armhole.length
         front_low, back_low = halves[0].lower_armhole, halves[1].lower_armhole
+        deep = (halves[0].depth + halves[1].depth) / 2
         d.solved = {}  # the bodice is only measured here
     d.need(front > 100 and back > 100, "An armhole is shorter than 10 cm.", "recipe.options.front_edge")
     d.solved.update(front_armhole=front, back_armhole=back)
-    cap = solve_cap(d, front, back)
+    cap = solve_cap(d, front, back, deep)
     d.settle("shoulder_to_elbow_line", d["shoulder_to_elbow_line"] + context.sums["cap_height"].value - cap.height)
     sleeve = sleeve_piece(d, cap, front_low, back_low)
     seam = sleeve_seams(d, "front", "back")[2]
@@ -63,6 +64,6 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
 
 BLOCK = register_block(
     Block("sleeve.set_in", "Set-in sleeve", "A sleeve for a given pair of armholes: the cap is solved to be as long as they and its ease.",
-          (*ARMHOLE_NEEDS, *SLEEVE_NEEDS), (), OPTIONS, EASE, (*upper_figures(), *sleeve_figures(), ELBOW_LINE), draft, no_gates,
+          (*ARMHOLE_NEEDS, *SLEEVE_NEEDS), (), OPTIONS, EASE, (*upper_figures(shoulder_ease="0.8cm", balance="1.5cm"), *sleeve_figures(), ELBOW_LINE), draft, no_gates,
           family="Upper body", fits=("fitted_woven", "loose_woven", "jacket", "knit_relaxed"), schools=SCHOOLS)
 )  # fmt: skip

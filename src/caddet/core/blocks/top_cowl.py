@@ -10,15 +10,15 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
-from caddet.core.drafting.curves import bend
+from caddet.core.drafting.curves import bend, hem_to_centre
 from caddet.core.drafting.declare import across, at_least, edge, girth, promise, run, sew
 from caddet.core.drafting.draft_piece import Dimension, DraftNotch, DraftPiece, fold_line, level
 from caddet.core.drafting.kit import Drafting, outline
-from caddet.core.drafting.torso import TORSO_FIGURES, TORSO_NEEDS, hem_of, loose_sides, side_slant
-from caddet.core.drafting.upper import SCHOOL, SCHOOLS, UPPER_NEEDS, Upper, draft_upper, upper_figures
+from caddet.core.drafting.torso import TORSO_FIGURES, TORSO_NEEDS, loose_sides, side_slant
+from caddet.core.drafting.upper import SCHOOL, SCHOOLS, UPPER_NEEDS, Upper, draft_upper, upper_figures, upper_levels
 from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
-from caddet.core.geometry.segments import Motion, Point, smooth, unit
+from caddet.core.geometry.segments import Motion, Point, unit
 from caddet.core.pattern.pattern import Pattern, Shown
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
@@ -57,7 +57,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     slant = side_slant(d)
     front, back = draft_upper(d, slant, slant)
     sides = loose_sides(d, front.underarm, back.underarm)
-    hem = hem_of(sides.front, d["body_drop"])
+    hem = hem_to_centre(sides.front.end, sides.front.end_direction)
     most = (hem.end.imag - front.neck_point.imag) * 0.62
     d.need(
         d["swing"] < most or context.sums["swing"].override is not None,
@@ -72,7 +72,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         "the front can't swing out so far.",
     )
     move = _swung(front, hem.end, d["swing"])
-    pieces = [_front(d, front, sides.front, move, hem), _back(d, back, sides.back)]
+    pieces = [_front(d, front, sides.front, move), _back(d, back, sides.back)]
     left, top, right, bottom = pieces[0].outline().bounds()
     d.settle("bias_square", (2 * (right - max(left, 0.0)) + (bottom - top)) / math.sqrt(2))
     seams = (
@@ -108,7 +108,7 @@ def _bias(middle: Point, size: float) -> tuple[Point, Point]:
     return middle - reach, middle + reach
 
 
-def _front(d: Drafting, upper: Upper, side: Path, move: Motion, old_hem: Path) -> DraftPiece:
+def _front(d: Drafting, upper: Upper, side: Path, move: Motion) -> DraftPiece:
     """On the fold; above the fold line the facing, mirrored at the shoulder and curving down to the centre."""
     neck, shoulder_point = move(upper.neck_point), move(upper.shoulder_point)
     high, deep = neck.imag, d.size("facing")
@@ -118,23 +118,28 @@ def _front(d: Drafting, upper: Upper, side: Path, move: Motion, old_hem: Path) -
     down_in = unit(along * -1j)
     rim = bend(top, 1 + 0j, caught, unit(complex(0.5, 1)) if caught.imag > top.imag else down_in, 0.55)
     swung_side = side.moved(move)
-    hem = Path((smooth(swung_side.end, swung_side.end_direction * 1j, old_hem.end, -1 + 0j),))
+    hem = hem_to_centre(swung_side.end, swung_side.end_direction)
     edges = outline(
         ("facing_edge", Path((rim,)), "turned"), ("facing_shoulder", [caught, neck]), ("shoulder", [neck, shoulder_point]), ("armhole", upper.armhole.moved(move)),
         ("side", swung_side), ("hem", hem, "hem"), ("centre_front", [hem.end, top], "fold"),
     )  # fmt: skip
-    depth = upper.underarm.imag
     marks = (
         fold_line("fold_line", "cowl folds here", complex(0, high), neck),
-        level("bust", "bust line", move(1j * depth), move(upper.underarm)),
+        level("bust", "bust line", _to_fold(move, upper.bust_line), move(upper.bust_line[1])),
     )
     armhole = upper.armhole
     return DraftPiece("front", "Cowl front", edges, notches=(DraftNotch("armhole", armhole.length - upper.lower_armhole, name="armhole front"),), drawn=marks,
                  grain=_bias(complex(neck.real * 0.45, (high + hem.end.imag) / 2), 160.0), grain_kind="bias", remark="on the bias: open it out and cut it single")  # fmt: skip
 
 
+def _to_fold(move: Motion, line: tuple[Point, Point]) -> Point:
+    """Where a level, swung out with the front, meets the fold."""
+    a, b = move(line[0]), move(line[1])
+    return a - (b - a) * (a.real / (b - a).real)
+
+
 def _back(d: Drafting, upper: Upper, side: Path) -> DraftPiece:
-    hem = hem_of(side, d["body_drop"])
+    hem = hem_to_centre(side.end, side.end_direction)
     edges = outline(("neckline", Path((upper.neck,)), "turned"), ("shoulder", Path((upper.shoulder,))), ("armhole", upper.armhole), ("side", side), ("hem", hem, "hem"),
                     ("centre_back", [hem.end, upper.centre], "fold"))  # fmt: skip
     depth = upper.underarm.imag
@@ -145,7 +150,7 @@ def _back(d: Drafting, upper: Upper, side: Path) -> DraftPiece:
         else (complex(28, depth), complex(28, hem.end.imag - 40))
     )
     return DraftPiece("back", "Back", edges, notches=(DraftNotch("armhole", upper.armhole.length - upper.lower_armhole, double=True, name="armhole back"),),
-                 drawn=(level("bust", "bust line", 1j * depth, upper.underarm),), grain=grain,
+                 drawn=upper_levels("back", upper), grain=grain,
                  grain_kind="bias" if bias else "along", remark="on the bias: open it out and cut it single" if bias else "")  # fmt: skip
 
 

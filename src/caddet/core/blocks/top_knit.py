@@ -22,7 +22,7 @@ from caddet.core.drafting.declare import edge, girth, promise, run, sew
 from caddet.core.drafting.draft_piece import Dimension, DraftPiece
 from caddet.core.drafting.kit import Drafting, FitOf
 from caddet.core.drafting.torso import TORSO_FIGURES, TORSO_NEEDS, loose_half, loose_sides, side_slant
-from caddet.core.drafting.upper import SCHOOL, SCHOOLS, UPPER_NEEDS, Upper, draft_upper, upper_figures
+from caddet.core.drafting.upper import SCHOOL, SCHOOLS, UPPER_NEEDS, Upper, draft_upper, upper_closures, upper_figures
 from caddet.core.figures.sums import Figure
 from caddet.core.pattern.pattern import Pattern, Shown
 from caddet.core.pattern.promises import Promise
@@ -45,7 +45,7 @@ EASE = (
     EaseLevel("upper_arm", "Upper arm", 75.0, "upper_arm"),
 )
 FIGURES = (
-    *upper_figures(neck="max(neck + neck_wider + if(style_tank, 10cm, 0cm), head / (0.8 * (1 + max(stretch, 0.25))) + 1cm)", armhole_drop="ease_bust * 0.12 + if(style_tank, 2.5cm, 1cm)", difference="0.5cm", front_share="0cm"),
+    *upper_figures(neck="max(neck + neck_wider + if(style_tank, 10cm, 0cm), head / (0.8 * (1 + max(stretch, 0.25))) + 1cm)", armhole_drop="ease_bust * 0.12 + if(style_tank, 2.5cm, 1cm)", difference="0.5cm", front_share="0cm", armhole="if(style_tank, 0cm, armscye + 1.5cm + ease_bust * 0.25)"),
     Figure("strap", "Shoulder of a tank", "min(shoulder_length * 0.42, 5.5cm)", "What is left of the shoulder."),
     *TORSO_FIGURES,
     *sleeve_figures("if(style_tank, 0cm, 0.5cm)", "(front_armhole + back_armhole) / 3 - 2.5cm"),
@@ -87,7 +87,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     if not tank:
         fronts, backs = front.armhole.length, back.armhole.length
         d.solved.update(front_armhole=fronts, back_armhole=backs)
-        cap = solve_cap(d, fronts, backs)
+        cap = solve_cap(d, fronts, backs, (front.depth + back.depth) / 2)
         pieces.append(sleeve_piece(d, cap, front.lower_armhole, back.lower_armhole))
         seams += sleeve_seams(d, "front", "back")
         closures += sleeve_closures(d, fronts + backs)
@@ -197,6 +197,7 @@ def torso_closures(d: Drafting) -> tuple[Promise, ...]:
         promise("neck", "Neckline is as long as wanted", (run("front", "neckline", worn=True), run("back", "neckline", worn=True)), d["neck_round"], "the whole neckline along its curve"),
         promise("side", "Side seams are equal", (run("front", "side"), run("back", "side", -1)), 0.0, "front less back"),
         promise("armhole", "Back armhole is the longer one", (run("back", "armhole"), run("front", "armhole", -1)), d["armhole_difference"], "back less front"),
+        *upper_closures(d),
     )  # fmt: skip
 
 

@@ -12,11 +12,11 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from caddet.core.drafting.curves import ease_into, square_hem
+from caddet.core.drafting.curves import ease_into, hem_to_centre, square_hem
 from caddet.core.drafting.declare import across, edge, girth, promise, run, sew
 from caddet.core.drafting.draft_piece import Dimension, DraftDart, DraftNotch, DraftPiece, level
 from caddet.core.drafting.kit import Drafting, outline, solve_between
-from caddet.core.drafting.torso import TORSO_FIGURES, TORSO_NEEDS, hem_of, loose_sides, side_slant
+from caddet.core.drafting.torso import TORSO_FIGURES, TORSO_NEEDS, loose_sides, side_slant
 from caddet.core.drafting.upper import SCHOOL, SCHOOLS, UPPER_NEEDS, Upper, draft_upper, upper_figures
 from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
@@ -215,7 +215,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
 
 
 def _body(d: Drafting, name: str, cut: _Cut, side: Path) -> DraftPiece:
-    hem = hem_of(side, d["body_drop"])
+    hem = hem_to_centre(side.end, side.end_direction)
     opens = name == "front" and d.choice("opening") == "open"
     edges = outline(("neckline", cut.below_neck), ("raglan", Path.join([cut.line, cut.lower])), ("side", side), ("hem", hem, "hem"),
                     (f"centre_{name}", [hem.end, cut.upper.centre], "opening" if opens else "fold"))  # fmt: skip

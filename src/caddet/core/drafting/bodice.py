@@ -24,27 +24,32 @@ from caddet.core.pattern.edges import Edge
 from caddet.core.recipe.registry import CannotDraft, Parameter
 
 BODICE_NEEDS = (
-    *UPPER_NEEDS, "waist", "upper_bust", "bust_span", "shoulder_to_bust", "shoulder_to_waist_front",
+    *UPPER_NEEDS, "waist", "upper_bust", "under_bust", "bust_span", "shoulder_to_bust", "shoulder_to_waist_front",
 )  # fmt: skip
 BUST_DART = Parameter(
-    "bust_dart", "Bust dart from", "choice", "cup",
-    choices=(("cup", "Bust less upper bust"), ("balance", "Front and back length"), ("none", "No bust dart")),
-    why="From the cup: bust less upper bust. From the balance: how much longer the front is over the bust than the back; "
-    "it needs both lengths taken with care. None for flat chests and loose clothes.",
+    "bust_dart", "Bust dart from", "choice", "balance",
+    choices=(("balance", "Front and back length"), ("cup", "Bust less upper bust"), ("none", "No bust dart")),
+    why="From the balance: how much longer the front is over the bust than the back; it carries that difference. From the cup: bust less "
+    "upper bust, for when the lengths are not sure. None for flat chests and loose clothes.",
 )  # fmt: skip
 
-NEARLY_SQUARE = math.radians(0.6)
+NEARLY_SQUARE = math.radians(0.3)
+NEAR = 0.05  # mm, to which the front length is found
+HIGHEST, LOWEST = -40.0, 50.0  # mm, the front's neck point against the back's
 BODICE_FIGURES = (
-    *upper_figures(),
+    *upper_figures(shoulder_ease="0.8cm", balance="1.5cm"),
     Figure("back_length", "Back length", "if(school_proportion, height / 4 - 0.5cm, nape_to_waist)", "From the nape to the waist."),
     Figure("waist_round", "Waist, finished", "waist + ease_waist", "The girth the garment will have there.", short="waist round"),
+    Figure("front_length", "Front length, over the bust", "if(school_proportion, back_length + neck / 15 + 1cm + max(bust - under_bust - 12cm, -3cm) / 4, shoulder_to_waist_front)",
+           "From the neck point over the bust to the waist. Not measured: the back's from the neck point and 1, more with the cup."),
+    Figure("balance", "Front longer than the back", "front_length - back_length - neck / 15", "Both from the neck point to the waist: the balance. The bust dart and the height of the front's neck point carry it."),
     Figure("front_waist", "Waist line, front", "waist_round / 4 + 0.5cm", "As at the bust, the front takes a little more."),
     Figure("back_waist", "Waist line, back", "waist_round / 2 - front_waist", "What the front leaves of the half round."),
     Figure("bust_level", "Bust point, below the neck point", "if(school_proportion, bust / 4 + 4cm, shoulder_to_bust)", "Where the dart has to point."),
     Figure("bust_point", "Bust point, from the centre", "if(school_proportion, bust / 10 + 0.25cm, bust_span / 2)", "Half of what lies between the two points."),
     Figure("bust_dart_in", "Bust dart",
-           "if(bust_dart_none, 0cm, if(bust_dart_balance, max(shoulder_to_waist_front - nape_to_waist - back_neck_rise, 0cm), max((bust - upper_bust) / 2 + 0.5cm, 0cm)))",
-           "The front has to be longer over the bust by this much. Below 0.8 it is left out."),
+           "if(bust_dart_none, 0cm, if(bust_dart_balance, max(balance + 1.5cm, 0cm), max((bust - upper_bust) / 2 + 0.5cm, 0cm)))",
+           "What the front is longer over the bust, and what its armhole is shorter above the bust line. Below 0.8 it is left out."),
     Figure("bust_dart_short", "Bust dart, short of the point", "2cm", "A dart that runs to the very point makes a peak."),
     *taking_in("back", "back_bust", "back_waist"),
     *taking_in("front", "front_bust", "front_waist"),
@@ -74,7 +79,7 @@ def draft_bodice(d: Drafting) -> tuple[Half, Half]:
     side = max(d["back_length"] - d["armhole_depth"], 40.0)
     # the armhole arrives square to the side seam, and how that leans is only known when the waist is solved
     front_slant, back_slant = (math.atan2(d[f"{half}_side_in"], side) for half in ("front", "back"))
-    for _ in range(2):
+    for _ in range(8):
         front_upper, back_upper = draft_upper(d, front_slant, back_slant)
         d.need(
             d["back_length"] - d["armhole_depth"] > 30,
@@ -91,10 +96,21 @@ def draft_bodice(d: Drafting) -> tuple[Half, Half]:
         leaning = tuple(
             math.atan2(-half.side.start_direction.real, half.side.start_direction.imag) for half in (front, back)
         )
-        if max(abs(leaning[0] - front_slant), abs(leaning[1] - back_slant)) < NEARLY_SQUARE:
+        off = _off_balance(d, front)
+        if max(abs(leaning[0] - front_slant), abs(leaning[1] - back_slant)) < NEARLY_SQUARE and abs(off) < NEAR:
             break
         front_slant, back_slant = leaning
+        d.settle("front_neck_level", d["front_neck_level"] + off)
     return front, back
+
+
+def _off_balance(d: Drafting, front: Half) -> float:
+    """By how much the front's neck point has to come down for its length to be the wanted one, within reason (mm)."""
+    if d.sums["front_neck_level"].override is not None:
+        return 0.0
+    neck = front.upper.neck_point.imag - d["neck_more"] * 0.3
+    off = front.waist.centre.imag - neck - d["front_length"]
+    return min(max(d["front_neck_level"] + off, HIGHEST), LOWEST) - d["front_neck_level"]
 
 
 def _back(d: Drafting, upper: Upper) -> Half:

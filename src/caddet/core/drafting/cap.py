@@ -81,15 +81,32 @@ class Cap:
         return self.front.length + self.back.length
 
 
-def half_cap(width: float, height: float, low: float) -> Path:
-    """Half a cap from its corner (-width, 0) to its top (0, -height); ``low`` is how far up it turns over."""
+@dataclass(frozen=True, slots=True)
+class Rounds:
+    """How one half of a cap is drawn: ``turn`` says how far up it turns over, ``steep`` by how many degrees it is
+    steeper there than its chord, ``hug`` how closely it follows its corner below.
+    """
+
+    turn: float
+    steep: float
+    hug: float
+
+
+# the front is hollowed out more than the back, by about half a centimetre; common practice
+FRONT, BACK = Rounds(0.42, 19.0, 0.72), Rounds(0.36, 13.0, 0.48)
+
+
+def half_cap(width: float, height: float, rounds: Rounds, lean: float = 0.0) -> Path:
+    """Half a cap from its corner (-width, 0) to its top (0, -height); at the corner it is square to a sleeve seam
+    that leans in by ``lean`` radians.
+    """
     corner, top = complex(-width, 0), complex(0, -height)
     slant = math.atan2(height, width)
-    steep = min(slant + math.radians(15 if low > 0.38 else 12), math.radians(82))
-    leave = min(math.radians(4), slant / 5)
-    over = corner + (top - corner) * low
+    steep = min(slant + math.radians(rounds.steep), math.radians(82))
+    leave = min(lean, slant * 0.8)
+    over = corner + (top - corner) * rounds.turn
     rise = complex(math.cos(steep), -math.sin(steep))
-    lower = bend(corner, complex(math.cos(leave), -math.sin(leave)), over, rise, 0.55, 0.6)
+    lower = bend(corner, complex(math.cos(leave), -math.sin(leave)), over, rise, rounds.hug, 0.6)
     upper = bend(over, rise, top, 1 + 0j, 0.5, 0.82)
     return Path((lower, upper))
 
@@ -98,76 +115,122 @@ def _flipped(path: Path) -> Path:
     return path.moved(Motion(-1 + 0j, 0j, True)).reversed()
 
 
-FRONT_LOW, BACK_LOW = 0.42, 0.36
-
-
-def cap_of(front_width: float, back_width: float, height: float) -> Cap:
+def cap_of(front_width: float, back_width: float, height: float, lean: float = 0.0) -> Cap:
     """The cap over two half widths at a height, in mm."""
-    front, back = half_cap(front_width, height, FRONT_LOW), half_cap(back_width, height, BACK_LOW)
+    front, back = half_cap(front_width, height, FRONT, lean), half_cap(back_width, height, BACK, lean)
     return Cap(front_width, back_width, height, front, _flipped(back))
 
 
-def split_width(width: float, height: float, more: float, guess: float | None = None) -> Cap | None:
+def split_width(width: float, height: float, more: float, lean: float = 0.0, guess: float | None = None) -> Cap | None:
     """The cap of a width and height whose back half is longer than its front half by ``more``.
 
     ``guess`` is about how wide its front half is.
     """
 
     def miss(front: float) -> float:
-        return half_cap(width - front, height, BACK_LOW).length - half_cap(front, height, FRONT_LOW).length - more
+        return half_cap(width - front, height, BACK, lean).length - half_cap(front, height, FRONT, lean).length - more
 
     found = solve_between(miss, width * 0.49 if guess is None else guess, width * 0.25, width * 0.75)
-    return None if found is None else cap_of(found, width - found, height)
+    return None if found is None else cap_of(found, width - found, height, lean)
 
 
-def solve_cap(d: Drafting, front_armhole: float, back_armhole: float) -> Cap:
-    """The cap for two armholes: its height, or with the height given its width, is solved."""
+HIGHEST = 0.85  # of the armhole's depth: a higher cap stands off the shoulder; common practice
+
+
+def solve_cap(d: Drafting, front_armhole: float, back_armhole: float, deep: float = 0.0) -> Cap:
+    """The cap for two armholes: its height, or with the height given its width, is solved.
+
+    ``deep`` is how deep the armhole is (mm); the cap stays lower than it, wider if need be. Without it, it is taken
+    as it usually is for armholes of that length.
+    """
     ease = d["cap_ease"]
     d.need(
         0 <= ease < (front_armhole + back_armhole) * 0.4,
         "The ease in the cap must be less than two fifths of the armhole.",
         "cap_ease",
     )
-    front, back = front_armhole + 0.45 * ease, back_armhole + 0.55 * ease
+    lengths = front_armhole + 0.45 * ease, back_armhole + 0.55 * ease
+    deep = deep or 0.43 * (front_armhole + back_armhole)
+    asked, lean = d["sleeve_width"], 0.07
+    for _ in range(6):
+        if d.choice("cap") == "height":
+            cap = _height_solved(d, lengths, asked, lean)
+            if cap.height > HIGHEST * deep and d.sums["sleeve_width"].override is None and d.sums["cap_height"].override is None:
+                cap = _width_solved(d, lengths, HIGHEST * deep, lean)
+                d.settle("cap_height", cap.height)
+        else:
+            height = d["cap_height"]
+            d.need(5 <= height < 0.95 * min(lengths), "That cap is higher than the armhole is long: lower it.", "cap_height")
+            cap = _width_solved(d, lengths, height, lean)
+        before, lean = lean, seam_lean(d, cap)
+        if abs(before - lean) < math.radians(0.1):
+            break
+    wide = cap.front_width + cap.back_width
+    if d.choice("cap") == "height" and wide > asked + 5:
+        d.remark("draft.cap", f"The sleeve is drawn {(wide - asked) / 10:.1f} cm wider than asked: on {asked / 10:.1f} cm the cap would be nearly as high as the "
+                 "armhole is deep, and stand off the shoulder. A smaller armhole, or more ease round the arm, does the same.", "figures.sleeve_width")  # fmt: skip
+    return cap
+
+
+def seam_lean(d: Drafting, cap: Cap) -> float:
+    """By how many radians the sleeve's seams lean in at the cap's corners."""
+    below, width = d["sleeve_long"] - cap.height, cap.front_width + cap.back_width
+    to_width, to = max(d["hem_width"], 40.0), max(below, 30.0)
+    elbow = _elbow_at(d, below)
+    if elbow is not None:
+        to_width, to = min(d["elbow_width"], width), elbow
+        if d.choice("sleeve_shape") == "elbow":
+            chord = unit(complex(-(width - to_width) / 2, to)) + 0.35j
+            return math.atan2(-chord.real, chord.imag)
+    return math.atan2((width - to_width) / 2, to)
+
+
+def _elbow_at(d: Drafting, below: float) -> float | None:
+    """How far below the biceps line a sleeve shaped at the elbow is; None for one that is straight from cap to hem."""
+    at = d["shoulder_to_elbow_line"] if "shoulder_to_elbow_line" in d.sums else below * 0.5
+    return at if d.choice("sleeve_shape") in ("elbow", "dart") and 25 < at < below - 25 else None
+
+
+def _height_solved(d: Drafting, lengths: tuple[float, float], width: float, lean: float) -> Cap:
+    """The cap of a width whose halves are as long as wanted."""
+    front, back = lengths
     total, more = front + back, back - front
-    if d.choice("cap") == "height":
-        width = d["sleeve_width"]
-        d.need(width > 40, "The sleeve would be narrower than 4 cm.", "sleeve_width")
-        widest = total * 0.97
-        if width > widest:
-            d.remark("draft.nearest", f"The sleeve is {width / 10:.1f} cm wide and the armhole with its ease only {total / 10:.1f} cm: such a cap "
-                     f"can't be flat enough. The nearest that works is {widest / 10:.1f} cm; make the armhole deeper.", "figures.sleeve_width")  # fmt: skip
-            width = d.settle("sleeve_width", widest)
+    d.need(width > 40, "The sleeve would be narrower than 4 cm.", "sleeve_width")
+    widest = total * 0.97
+    if width > widest:
+        d.remark("draft.nearest", f"The sleeve is {width / 10:.1f} cm wide and the armhole with its ease only {total / 10:.1f} cm: such a cap "
+                 f"can't be flat enough. The nearest that works is {widest / 10:.1f} cm; make the armhole deeper.", "figures.sleeve_width")  # fmt: skip
+        width = d.settle("sleeve_width", widest)
 
-        def both(wide: float, height: float) -> tuple[float, float]:
-            wide, height = min(max(wide, width * 0.25), width * 0.75), max(height, 3.0)
-            return (
-                half_cap(wide, height, FRONT_LOW).length - front,
-                half_cap(width - wide, height, BACK_LOW).length - back,
-            )
-
-        wide, near = pair_near(both, width * 0.49, d["cap_height"], CLOSE / 4) or (None, None)
-        if near is not None and not 3.0 <= near <= total * 0.6:
-            wide, near = None, None
-
-        def miss(height: float) -> float:
-            cap = split_width(width, height, more, wide)
-            return (cap or cap_of(width / 2, width / 2, height)).length - total
-
-        height = d.solve(
-            "cap_height", miss, 3.0, total * 0.6, "no height makes the cap as long as the armhole and its ease.", near
+    def both(wide: float, height: float) -> tuple[float, float]:
+        wide, height = min(max(wide, width * 0.25), width * 0.75), max(height, 3.0)
+        return (
+            half_cap(wide, height, FRONT, lean).length - front,
+            half_cap(width - wide, height, BACK, lean).length - back,
         )
-        return split_width(width, height, more, wide) or cap_of(width / 2, width / 2, height)
-    height = d["cap_height"]
-    d.need(
-        5 <= height < 0.95 * min(front, back), "That cap is higher than the armhole is long: lower it.", "cap_height"
-    )
 
-    def half(wanted: float, low: float) -> float:
-        found = solve_between(lambda w: half_cap(w, height, low).length - wanted, wanted * 0.6, 5.0, wanted)
+    wide, near = pair_near(both, width * 0.49, d["cap_height"], CLOSE / 4) or (None, None)
+    if near is not None and not 3.0 <= near <= total * 0.6:
+        wide, near = None, None
+
+    def miss(height: float) -> float:
+        cap = split_width(width, height, more, lean, wide)
+        return (cap or cap_of(width / 2, width / 2, height, lean)).length - total
+
+    height = d.solve(
+        "cap_height", miss, 3.0, total * 0.6, "no height makes the cap as long as the armhole and its ease.", near
+    )
+    return split_width(width, height, more, lean, wide) or cap_of(width / 2, width / 2, height, lean)
+
+
+def _width_solved(d: Drafting, lengths: tuple[float, float], height: float, lean: float) -> Cap:
+    """The cap of a height whose halves are as long as wanted."""
+
+    def half(wanted: float, rounds: Rounds) -> float:
+        found = solve_between(lambda w: half_cap(w, height, rounds, lean).length - wanted, wanted * 0.6, 5.0, wanted)
         return wanted * 0.6 if found is None else found
 
-    cap = cap_of(half(front, FRONT_LOW), half(back, BACK_LOW), height)
+    cap = cap_of(half(lengths[0], FRONT), half(lengths[1], BACK), height, lean)
     d.settle("sleeve_width", cap.front_width + cap.back_width)
     return cap
 
@@ -179,9 +242,8 @@ def sleeve_piece(d: Drafting, cap: Cap, front_notch: float, back_notch: float) -
     middle = (cap.back_width - cap.front_width) / 2
     width = cap.front_width + cap.back_width
     shape = d.choice("sleeve_shape")
-    elbow_at = d["shoulder_to_elbow_line"] if "shoulder_to_elbow_line" in d.sums else below * 0.5
     half_hem = max(d["hem_width"], 40.0) / 2
-    elbow = elbow_at if shape in ("elbow", "dart") and 25 < elbow_at < below - 25 else None
+    elbow = _elbow_at(d, below)
     half_elbow = min(d["elbow_width"] / 2, width / 2)
     darts: tuple[DraftDart, ...] = ()
     edges: tuple[Edge, ...]
@@ -216,12 +278,12 @@ def sleeve_piece(d: Drafting, cap: Cap, front_notch: float, back_notch: float) -
     return DraftPiece("sleeve", "Sleeve", edges, darts, notches, grain=grain, cut=2, pair=True, zero="the biceps line")
 
 
-def _through(top: Point, waypoint: Point, end: Point) -> Path:
-    """A gently curved seam through a waypoint, leaving the top square to the biceps line and the end square to the hem."""
+def _through(top: Point, waypoint: Point, end: Point, rounder: float = 0.35) -> Path:
+    """A gently curved seam through a waypoint, leaving the top by ``rounder`` straighter down than to it."""
     along = unit(end - top)
     return Path(
         (
-            smooth(top, unit(waypoint - top) + 0.35j, waypoint, along),
+            smooth(top, unit(waypoint - top) + 1j * rounder, waypoint, along),
             smooth(waypoint, along, end, unit(end - waypoint) + 0.35j),
         )
     )
@@ -242,7 +304,7 @@ def _elbow_dart(
     lower_leg, left_end, right_end = swing(right_), swing(left_hem), swing(right_hem)
     middle = (right_ + lower_leg) / 2
     apex = middle + unit(left - middle) * abs(right_ - left) * 0.5
-    front = _through(left_top, left, left_end)
+    front = _through(left_top, left, left_end, 0.0)
     # below the dart the seam goes on as it will run when the dart is sewn, then turns to the hem
     fold = Motion.rotation(2 * math.asin(min(intake / 2 / abs(right_ - apex), 0.9)))
     runs_on, to_hem = fold(right_ - right_top), right_end - lower_leg
@@ -299,7 +361,8 @@ def sleeve_fit(d: Drafting, front: Upper, back: Upper) -> FitOf:
 
     def draw(lengths: tuple[float, ...]) -> DraftPiece:
         fresh = Drafting(d.context, d.options, dict(d.solved))
-        cap = solve_cap(fresh, lengths[0], lengths[1])
+        grown = sum(lengths) / (front.armhole.length + back.armhole.length)
+        cap = solve_cap(fresh, lengths[0], lengths[1], grown * (front.depth + back.depth) / 2)
         return replace(sleeve_piece(fresh, cap, lengths[0] * lows[0], lengths[1] * lows[1]), zero="the biceps line")
 
     return FitOf("sleeve", ((edge("front", "armhole"),), (edge("back", "armhole"),)), draw)

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from caddet.core.geometry.segments import Cubic, Point, cross, dot, unit
+from caddet.core.geometry.paths import Path
+from caddet.core.geometry.segments import Cubic, Line, Point, cross, dot, smooth, unit
 
 ROUND = 0.5523  # handles of a quarter circle as one cubic
 
@@ -73,3 +74,20 @@ def foot(point: Point, on: Point, direction: Point) -> Point:
 def square_hem(corner: Point, down: Point, other: Point, up: Point) -> Cubic:
     """A hem from one seam's end, which runs ``down`` to it, to where the next seam goes ``up``: square to both."""
     return ease_into(corner, right(down), other, left(up))
+
+
+HEM = 0.36  # of the side's slant times the width: how far a hem square to side and centre sinks between them
+
+
+def hem_sinks(side_direction: Point, width: float) -> float:
+    """How much lower a hem lies at the centre than at a side seam that arrives so, ``width`` mm away from it; negative: higher."""
+    down = unit(side_direction)
+    return HEM * width * down.real / max(down.imag, 0.2)
+
+
+def hem_to_centre(corner: Point, side_direction: Point) -> Path:
+    """The hem from a side seam's end to the centre at x = 0: square to both."""
+    centre = complex(0, corner.imag + hem_sinks(side_direction, corner.real))
+    if abs(centre.imag - corner.imag) < 1e-4:
+        return Path((Line(corner, centre),))
+    return Path((smooth(corner, right(side_direction), centre, -1 + 0j),))

@@ -83,17 +83,16 @@ class Drafting:
         if found is None:
             value, off = nearest(miss, guess, low, high)
             label = self.sums[name].figure.label
-            self.findings.append(
-                Finding("draft.nearest",
+            self.remark("draft.nearest",
                         f"{label}: {why} The nearest that works is {format_length(value, with_unit=True)}; it misses by "
-                        f"{format_length(abs(off), with_unit=True)}.", f"figures.{name}")
-            )  # fmt: skip
+                        f"{format_length(abs(off), with_unit=True)}.", f"figures.{name}")  # fmt: skip
             found = value
         self.solved[name] = found
         return found
 
     def remark(self, code: str, sentence: str, place: str) -> None:
-        """Say something about the draft that is worth a look."""
+        """Say something about the draft that is worth a look; what was said of the same before, no longer holds."""
+        self.findings[:] = [one for one in self.findings if (one.code, one.place) != (code, place)]
         self.findings.append(Finding(code, sentence, place))
 
     def result(

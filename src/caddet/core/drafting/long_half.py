@@ -7,9 +7,10 @@ import math
 from dataclasses import dataclass, replace
 
 from caddet.core.drafting.bodice import Half, darted_side
+from caddet.core.drafting.curves import hem_to_centre
 from caddet.core.drafting.draft_piece import DraftDart, DraftNotch, DraftPiece, Drawn, contour_dart, level
 from caddet.core.drafting.kit import Drafting
-from caddet.core.drafting.upper import Upper, draft_upper
+from caddet.core.drafting.upper import Upper, draft_upper, upper_levels
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Line, Point, smooth, unit
 from caddet.core.pattern.edges import Edge
@@ -89,17 +90,15 @@ def _long_piece(
     marks: tuple[Drawn, ...],
 ) -> DraftPiece:
     """Half a dress from neckline to hem: the hem square to the side and to the centre."""
-    corner = sides[-1].path.end
-    leave = sides[-1].path.end_direction * 1j
-    rise = leave.imag * 0.36 * corner.real
-    centre = complex(0, corner.imag + rise)
+    hem = hem_to_centre(sides[-1].path.end, sides[-1].path.end_direction)
+    centre = hem.end
     edges = [
         Edge("neckline", Path((upper.neck,))),
         Edge("shoulder", Path((upper.shoulder,))),
         Edge("armhole", upper.armhole),
         *sides,
     ]
-    edges.append(Edge("hem", Path((smooth(corner, leave, centre, -1 + 0j),)), "hem"))
+    edges.append(Edge("hem", hem, "hem"))
     edges.append(Edge(f"centre_{side}", Path.polyline([centre, upper.centre]), "fold" if side == "front" else ""))
     notches = [
         DraftNotch("armhole", upper.armhole.length - upper.lower_armhole, double=side == "back", name=f"armhole {side}")
@@ -110,8 +109,7 @@ def _long_piece(
                 "centre_back", max(abs(centre - upper.centre) - d["zip_length"], 5.0), double=True, name="zip end"
             )
         )
-    bust = level("bust", "bust line", 1j * upper.underarm.imag, upper.underarm)
-    return DraftPiece(side, f"Dress {side}", tuple(edges), darts, tuple(notches), (bust, *marks), (complex(26, upper.underarm.imag), complex(26, centre.imag - 60)),
+    return DraftPiece(side, f"Dress {side}", tuple(edges), darts, tuple(notches), (*upper_levels(side, upper), *marks), (complex(26, upper.underarm.imag), complex(26, centre.imag - 60)),
                  cut=1 if side == "front" else 2, pair=side == "back")  # fmt: skip
 
 

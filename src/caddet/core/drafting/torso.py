@@ -5,12 +5,13 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from caddet.core.drafting.draft_piece import DraftNotch, DraftPiece, level
+from caddet.core.drafting.curves import hem_sinks, hem_to_centre
+from caddet.core.drafting.draft_piece import DraftNotch, DraftPiece
 from caddet.core.drafting.kit import Drafting, outline
-from caddet.core.drafting.upper import Upper
+from caddet.core.drafting.upper import Upper, upper_levels
 from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
-from caddet.core.geometry.segments import Line, Point, smooth, unit
+from caddet.core.geometry.segments import Line, Point
 
 TORSO_NEEDS = ("waist", "hip", "waist_to_hip")
 TORSO_FIGURES = (
@@ -45,28 +46,16 @@ def loose_sides(d: Drafting, front: Point, back: Point) -> Sides:
     )
     quarter = d["hem_line"] / 4
     d.need(quarter > 50, "The hem comes out narrower than 20 cm.", "hem_line")
-    shift_front, shift_back = front.real - (front.real + back.real) / 2, back.real - (front.real + back.real) / 2
-    return Sides(
-        Path((Line(front, complex(quarter + shift_front, low)),)),
-        Path((Line(back, complex(quarter + shift_back, low)),)),
-    )
-
-
-def hem_of(side: Path, low: float) -> Path:
-    """The hem from the side to the centre: square to both."""
-    corner = side.end
-    leave = unit(side.end_direction * 1j)
-    if abs(leave.imag) < 1e-4:
-        return Path((Line(corner, complex(0, corner.imag)),))
-    drop = -leave.imag / leave.real * corner.real * 0.36 if leave.real else 0.0
-    centre = complex(0, corner.imag - drop if abs(drop) < abs(low) * 0.2 else corner.imag)
-    return Path((smooth(corner, leave, centre, -1 + 0j),))
+    # the hem reaches its level at the centre; at the side it lies as much higher as its curve sinks
+    fall = complex(quarter - (front.real + back.real) / 2, low - front.imag)
+    fall += complex(0, -hem_sinks(fall, quarter))
+    return Sides(Path((Line(front, front + fall),)), Path((Line(back, back + fall),)))
 
 
 def loose_half(d: Drafting, name: str, upper: Upper, sides: Sides) -> DraftPiece:
     """Half a front or back on the fold, from neckline to hem."""
     side = sides.front if name == "front" else sides.back
-    hem = hem_of(side, d["body_drop"])
+    hem = hem_to_centre(side.end, side.end_direction)
     edges = outline(
         ("neckline", Path((upper.neck,))), ("shoulder", Path((upper.shoulder,))), ("armhole", upper.armhole), ("side", side), ("hem", hem, "hem"),
         (f"centre_{name}", [hem.end, upper.centre], "fold"),
@@ -75,6 +64,6 @@ def loose_half(d: Drafting, name: str, upper: Upper, sides: Sides) -> DraftPiece
     return DraftPiece(
         name, name.capitalize(), edges,
         notches=(DraftNotch("armhole", upper.armhole.length - upper.lower_armhole, double=name == "back", name=f"armhole {name}"),),
-        drawn=(level("bust", "bust line", complex(0, depth), upper.underarm),),
+        drawn=upper_levels(name, upper),
         grain=(complex(28, depth), complex(28, hem.end.imag - 40)),
     )  # fmt: skip

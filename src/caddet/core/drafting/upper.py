@@ -2,8 +2,9 @@
 
 Frame of both halves: the centre at x = 0, the nape at y = 0, y down. The neckline meets the centre and the
 shoulder at right angles; the armhole leaves the shoulder at a right angle and arrives level at the side.
-Solved: the depth of the front neckline, so that both necklines together are half the neck wanted; the
-height of the front neck point, so that the back armhole is longer than the front by what is wanted.
+Solved: the depth of the front neckline, so that both necklines together are half the neck wanted; how much
+steeper the front shoulder is, so that the back armhole is longer than the front by what is wanted; where the
+armscye was measured, the armhole's depth. The front neck point lies where the balance puts it.
 Rules of thumb: common practice, no source.
 """
 
@@ -14,10 +15,13 @@ import math
 from dataclasses import dataclass
 
 from caddet.core.drafting.curves import bend, left, right
-from caddet.core.drafting.kit import Drafting
+from caddet.core.drafting.declare import at_least, girth
+from caddet.core.drafting.draft_piece import Drawn, level
+from caddet.core.drafting.kit import Drafting, nearest, solve_between
 from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Cubic, Line, Point, unit
+from caddet.core.pattern.promises import Promise
 from caddet.core.recipe.registry import Parameter
 
 SCHOOL = Parameter(
@@ -30,7 +34,7 @@ SCHOOLS = {
     "quarters": "By quarters, from direct measures: each place gets the length the tape read there.",
     "proportion": "By proportion, from bust and height: one girth and one length give the rest, as for an average body.",
 }
-ARMHOLE_NEEDS = ("bust", "neck", "shoulder", "shoulder_drop", "across_back", "across_front", "scye_depth")
+ARMHOLE_NEEDS = ("bust", "neck", "shoulder", "shoulder_drop", "across_back", "across_front", "scye_depth", "armscye")
 UPPER_NEEDS = (*ARMHOLE_NEEDS, "nape_to_waist", "height")
 
 
@@ -40,6 +44,9 @@ def upper_figures(
     armhole_drop: str = "ease_bust * 0.1 + 0.5cm",
     difference: str = "1cm",
     front_share: str = "0.5cm",
+    shoulder_ease: str = "0cm",
+    balance: str = "0cm",
+    armhole: str = "armscye + 2cm + ease_bust * 0.12",
 ) -> tuple[Figure, ...]:
     """The figures of the upper body; what differs between blocks is given as formulas."""
     return (
@@ -58,19 +65,23 @@ def upper_figures(
                "Solved: front and back neckline together are half of the neckline wanted."),
         Figure("shoulder_whole", "Shoulder, from the neck", "if(school_proportion, bust / 16 + 6.7cm, shoulder)", "From the neck to the shoulder point."),
         Figure("shoulder_length", "Shoulder seam", "max(shoulder_whole - neck_more, 2.5cm)", "What a wider neckline leaves of the shoulder.", short="shoulder"),
+        Figure("shoulder_ease", "Back shoulder longer by", shoulder_ease, "Eased in, so that the back rounds over the shoulder blade: 0.7 to 1.2 in a woven cloth."),
         Figure("shoulder_slope", "Shoulder slope", "if(school_proportion, shoulder_whole / 3 + 0.3cm, min(shoulder_drop, shoulder_whole * 0.6)) * shoulder_length / shoulder_whole",
                "How far the shoulder point lies below the end of the neckline."),
         Figure("armhole_depth", "Armhole depth, below the nape",
                f"if(school_proportion, bust / 8 + 10.5cm, scye_depth + {armhole_drop})",
                "Down to the armpit and a little more, so that the arm moves."),
-        Figure("back_across", "Half across the back", "if(school_proportion, bust_round / 8 + 5.5cm, across_back / 2 + ease_bust / 12)",
+        Figure("armhole_round", "Armhole, finished", armhole, "Round the arm's joint and a little air. Where the armscye was measured, the armhole's depth is solved for it."),
+        Figure("back_across", "Half across the back", "if(school_proportion, bust_round / 8 + 5.5cm, across_back / 2 + max(ease_bust / 12, 0.5cm))",
                "The narrowest part of the back between the arms. Kept far enough from the shoulder point and the side."),
-        Figure("front_across", "Half across the front", "if(school_proportion, bust_round / 8 + 4.3cm, across_front / 2 + ease_bust / 16)",
+        Figure("front_across", "Half across the front", "if(school_proportion, bust_round / 8 + 4.3cm, across_front / 2 + max(ease_bust / 16, 0.2cm))",
                "The narrowest part of the front between the arms. Kept far enough from the shoulder point and the side."),
         Figure("armhole_difference", "Back armhole longer by", difference,
                "The back has to reach round the shoulder blade: half to one and a half centimetres more."),
-        Figure("front_neck_level", "Front neck point, below the back's", "0.4cm",
-               "Solved: with it the back armhole is longer than the front by the difference wanted."),
+        Figure("front_neck_level", "Front neck point, below the back's", balance,
+               "The balance: both seen with the armholes level and the bust dart closed."),
+        Figure("front_steeper", "Front shoulder steeper by", "0.5cm",
+               "Solved: the front slopes so much more and the back so much less than the shoulder; with it the back armhole is longer by the difference wanted."),
     )  # fmt: skip
 
 
@@ -85,6 +96,17 @@ class Upper:
     neck: Cubic
     shoulder: Line
     armhole: Path
+    bust_level: float
+
+    @property
+    def bust_line(self) -> tuple[Point, Point]:
+        """Two places on the bust line, which lies below all of the armhole: on the centre and at the side."""
+        return complex(0, self.bust_level), complex(self.underarm.real, self.bust_level)
+
+    @property
+    def depth(self) -> float:
+        """How deep the armhole is, from the shoulder point straight down, in mm."""
+        return self.underarm.imag - self.shoulder_point.imag
 
     @property
     def lower_armhole(self) -> float:
@@ -121,19 +143,39 @@ def half_upper(
     # a curve that has to come in far gets more height to do it in
     wanted = (shoulder_point.real - across) / (0.72 * lean) if lean > 0.05 else 0.0
     height = min(max(wanted, 0.52 * fall), 0.68 * fall)
-    furthest, least = (shoulder_point.real - share * lean * height for share in (0.8, 0.32))
-    across = min(max(across, furthest), least - 1.0, underarm.real - 15.0)
+    furthest, least = (shoulder_point.real - share * lean * height for share in (0.8, OUT))
+    across = min(max(across, furthest), least - 1.0, underarm.real - NEAR_SIDE)
     turn = complex(across, shoulder_point.imag + height)
     upper = bend(shoulder_point, down, turn, 1j, 0.55, 0.62)
-    lower = bend(turn, 1j, underarm, cmath.exp(1j * slant), scoop, scoop - 0.02)
+    lower, level = bend(turn, 1j, underarm, cmath.exp(1j * slant), scoop, scoop - 0.02), underarm.imag
+    if slant < 0:  # the side leans out: the armhole dips below its corner, and the bust line lies below the dip
+        for _ in range(3):
+            level = _lowest(lower) + 0.3
+            corner = underarm - math.tan(-slant) * (level - underarm.imag)
+            lower = bend(turn, 1j, corner, cmath.exp(1j * slant), scoop, scoop - 0.02)
+        underarm = corner
     return Upper(
-        centre, neck_point, shoulder_point, underarm, neck, Line(neck_point, shoulder_point), Path((upper, lower))
-    )
+        centre, neck_point, shoulder_point, underarm, neck, Line(neck_point, shoulder_point), Path((upper, lower)), level
+    )  # fmt: skip
+
+
+def _lowest(curve: Cubic) -> float:
+    """The lowest level that a curve reaches, in mm."""
+    a, b, c, e = (p.imag for p in (curve.start, curve.out, curve.into, curve.end))
+    # where the derivative is 0: a quadratic in t
+    p, q, r = e - 3 * c + 3 * b - a, 2 * (c - 2 * b + a), b - a
+    root = max(q * q - 4 * p * r, 0.0) ** 0.5
+    at = [-r / q] if abs(p) < 1e-9 and q else [(-q + root) / (2 * p), (-q - root) / (2 * p)] if abs(p) >= 1e-9 else []
+    return max([a, e, *(curve.point(t).imag for t in at if 0 < t < 1)])
+
+
+OUT = 0.32  # of the way that the armhole leans in from the shoulder, so much it has to come in at least
+NEAR_SIDE = 12.0  # mm, as near to the side as the armhole may stand at its narrowest
+STEEPEST = 0.45  # of the shoulder's slope, so much front and back may differ from it
 
 
 def draft_upper(d: Drafting, front_slant: float = 0.0, back_slant: float = 0.0) -> tuple[Upper, Upper]:
     """Front and back, necklines and armholes solved. Raises :class:`CannotDraft` with the reason."""
-    depth = d["armhole_depth"]
     d.need(
         d["front_bust"] >= 40 and d["back_bust"] >= 40,
         "A quarter of the bust comes out at less than 4 cm.",
@@ -144,37 +186,136 @@ def draft_upper(d: Drafting, front_slant: float = 0.0, back_slant: float = 0.0) 
     d.need(
         0 <= slope < d["shoulder_length"] * 0.9, "The shoulder slopes by more than its own length.", "shoulder_slope"
     )
-    d.need(depth - slope > 60, "The armhole would be less than 6 cm deep: look at the scye depth.", "armhole_depth")
+    d.need(d["armhole_depth"] - slope > 60, "The armhole would be less than 6 cm deep: look at the scye depth.", "armhole_depth")  # fmt: skip
     reach = d["back_neck_width"] + math.sqrt(d["shoulder_length"] ** 2 - slope**2)
-    d.need(reach < d["back_bust"] + 0.25 * depth + 60,
+    d.need(reach < d["back_bust"] + 0.25 * d["armhole_depth"] + 60,
            "The shoulder reaches far beyond the side: look at the shoulder length and the bust.", "shoulder_length")  # fmt: skip
-    back = half_upper(d["back_neck_width"], -d["back_neck_rise"], 0.0, d["shoulder_length"], slope, d["back_across"],
-                      complex(d["back_bust"], depth), 0.6, back_slant)  # fmt: skip
-    _settle_across(d, "back", back)
-
-    def front(level: float, neck_depth: float) -> Upper:
-        y = -d["back_neck_rise"] + level
-        return half_upper(d["front_neck_width"], y, y + neck_depth, d["shoulder_length"], slope, d["front_across"],
-                          complex(d["front_bust"], depth), 0.66, front_slant)  # fmt: skip
-
-    d.solve("front_neck_depth", lambda v: back.neck.length + front(0.0, v).neck.length - d["neck_round"] / 2,
+    _broad_enough(d)
+    halves = _Halves(d, front_slant, back_slant)
+    d.solve("front_neck_depth", lambda v: halves.back(0.0).neck.length + halves.front(0.0, v).neck.length - d["neck_round"] / 2,
             10.0, 400.0, "no depth makes the neckline as long as wanted at this width.")  # fmt: skip
-    wanted = back.armhole.length - d["armhole_difference"]
-    d.solve("front_neck_level", lambda v: wanted - front(v, 50.0).armhole.length, -60.0, 60.0,
-            "the armholes can't be brought to that difference.")  # fmt: skip
-    made = front(d["front_neck_level"], d["front_neck_depth"])
-    _settle_across(d, "front", made)
-    d.need(made.centre.imag < depth + 60, "The front neckline would reach below the bust line.", "front_neck_depth")
-    return made, back
+    halves.fit()
+    if _broad_enough(d):
+        halves.fit()
+    back, front = halves.back(d["front_steeper"]), halves.front(d["front_steeper"], d["front_neck_depth"])
+    for side, half in (("back", back), ("front", front)):
+        _settle_across(d, side, half)
+    d.need(
+        front.centre.imag < d["armhole_depth"] + 60,
+        "The front neckline would reach below the bust line.",
+        "front_neck_depth",
+    )
+    return front, back
+
+
+@dataclass(frozen=True, slots=True)
+class _Halves:
+    """Front and back of one body as the table has them now, for a shoulder that is so much steeper in front (mm)."""
+
+    d: Drafting
+    front_slant: float
+    back_slant: float
+
+    def back(self, steeper: float) -> Upper:
+        d = self.d
+        return half_upper(d["back_neck_width"], -d["back_neck_rise"], 0.0, d["shoulder_length"] + d["shoulder_ease"], d["shoulder_slope"] - steeper,
+                          d["back_across"], complex(d["back_bust"], d["armhole_depth"]), 0.6, self.back_slant)  # fmt: skip
+
+    def front(self, steeper: float, neck_depth: float) -> Upper:
+        d = self.d
+        y = -d["back_neck_rise"] + d["front_neck_level"]
+        return half_upper(d["front_neck_width"], y, y + neck_depth, d["shoulder_length"], d["shoulder_slope"] + steeper, d["front_across"],
+                          complex(d["front_bust"], d["armhole_depth"]), 0.66, self.front_slant)  # fmt: skip
+
+    def fit(self) -> None:
+        """Settle how much steeper the front shoulder is, and the armhole's depth where the armscye was measured."""
+        self._share()
+        d = self.d
+        if d["armhole_round"] <= 0 or d.sums["armhole_round"].estimates or d.choice("school") == "proportion" or d.sums["armhole_depth"].override is not None:
+            return  # fmt: skip
+        guess = d["armhole_depth"]
+
+        def miss(depth: float) -> float:
+            d.solved["armhole_depth"] = depth
+            self._share()
+            s = d["front_steeper"]
+            return self.back(s).armhole.length + self.front(s, 50.0).armhole.length - d["armhole_round"]
+
+        found = solve_between(miss, guess, guess * 0.85, guess * 1.2)
+        if found is None:
+            found, off = nearest(miss, guess, guess * 0.85, guess * 1.2)
+            d.remark("draft.nearest", f"The armscye of {(d['armhole_round']) / 10:.1f} cm with its air does not go with scye depth, shoulder and across back: the "
+                     f"armhole misses it by {abs(off) / 10:.1f} cm. Measure the armscye and the scye depth again.", "figures.armhole_round")  # fmt: skip
+        d.solved["armhole_depth"] = found
+        self._share()
+
+    def _share(self) -> None:
+        """How much steeper the front shoulder has to be for the back armhole to be longer as wanted; the nearest that is possible."""
+        d = self.d
+        if d.sums["front_steeper"].override is not None:
+            d.settle("armhole_difference", self._longer(d["front_steeper"]))
+            return
+        most = d["shoulder_slope"] * STEEPEST
+        wanted = d.sums["armhole_difference"].value
+        found = solve_between(lambda v: self._longer(v) - wanted, min(5.0, most), -most, most)
+        if found is None:
+            found = min((-most, most), key=lambda v: abs(self._longer(v) - wanted))
+        d.solved["front_steeper"] = found
+        d.settle("armhole_difference", self._longer(found))
+
+    def _longer(self, steeper: float) -> float:
+        return self.back(steeper).armhole.length - self.front(steeper, 50.0).armhole.length
+
+
+def _broad_enough(d: Drafting) -> bool:
+    """Lengthen the shoulder, if need be, until armholes can be drawn through the across lines; a remark when that is much."""
+    if d.sums["shoulder_length"].override is not None:
+        return False
+    slope, length = d["shoulder_slope"], d["shoulder_length"]
+    level = math.sqrt(max(length**2 - slope**2, 1.0))
+    deep = OUT * 0.52 * (d["armhole_depth"] - slope)
+    steeper = d["front_steeper"]
+    needed = max(
+        d["back_across"] - d["back_neck_width"] + deep * (slope - steeper) / level - d["shoulder_ease"],
+        d["front_across"] - d["front_neck_width"] + deep * (slope + steeper) / level + slope * steeper / level,
+    ) + 1.5  # fmt: skip
+    longer = math.hypot(needed, slope) - length
+    if longer <= 0.1:
+        return False
+    was = d.sums["shoulder_length"].value
+    if length + longer - was > 12:
+        d.remark("draft.across", f"Across the back and front are broad for a shoulder of {was / 10:.1f} cm: it is drawn "
+                 f"{(length + longer - was) / 10:.1f} cm longer, so that nothing is tight across. Measure the shoulder and across the back again.", "figures.shoulder_length")  # fmt: skip
+    d.settle("shoulder_slope", slope * (1 + longer / length))
+    d.settle("shoulder_length", length + longer)
+    return True
 
 
 def _settle_across(d: Drafting, side: str, half: Upper) -> None:
-    """Where the armhole really stands in; a remark when that is far from what was wanted."""
+    """Where the armhole really stands in; a remark when that is tighter than was wanted."""
     name, wanted = f"{side}_across", d[f"{side}_across"]
     drawn = half.armhole.segments[0].end.real
     if abs(drawn - wanted) < 1e-6:
         return
-    if abs(drawn - wanted) > 12 and name not in d.solved:
-        d.remark("draft.across", f"Half across the {side} is {wanted / 10:.1f} cm, which does not go with the shoulder and the bust: it is "
-                 f"drawn at {drawn / 10:.1f} cm. Measure the shoulder and across the {side} again.", f"figures.{name}")  # fmt: skip
+    if drawn < wanted - 5 and name not in d.solved:
+        d.remark("draft.across", f"Half across the {side} is {wanted / 10:.1f} cm, nearly as much as a quarter of the bust: it is "
+                 f"drawn at {drawn / 10:.1f} cm. Measure bust and across the {side} again, or give the bust more ease.", f"figures.{name}")  # fmt: skip
     d.settle(name, drawn)
+
+
+def upper_levels(side: str, upper: Upper) -> tuple[Drawn, ...]:
+    """The bust line, and across the front or back where the armhole stands in furthest."""
+    turn = upper.armhole.segments[0].end
+    return (
+        level("bust", "bust line", *upper.bust_line),
+        level(f"across_{side}", f"across the {side}", complex(0, turn.imag), turn),
+    )
+
+
+def upper_closures(d: Drafting) -> tuple[Promise, ...]:
+    """Nothing is tight across: the garment lies outside the arms' folds."""
+    return tuple(
+        at_least(f"across_{side}", f"Across the {side} is wide enough", (girth(f"across_{side}"),), 2 * d[f"{side}_across"],
+                 "from armhole to armhole, half-way down")
+        for side in ("front", "back")
+    )  # fmt: skip

@@ -13,6 +13,8 @@ from typing import Any
 from caddet.core.body.measures import MEASURES
 from caddet.core.errors import CaddetError
 from caddet.core.finishing.finish import allowance
+from caddet.core.geometry.paths import Path
+from caddet.core.geometry.segments import Point
 from caddet.core.laying.plan import LayPlan
 from caddet.core.made import Made
 from caddet.core.pattern.edges import Edge
@@ -124,9 +126,23 @@ def _edges(made: Made, piece: Piece) -> list[Json]:
             "name": name, "label": parts[0].own.replace("_", " "), "length": sum(part.path.length for part in parts),
             "role": role, "finish": finish, "parts": len(parts),
             "allowance": allowance(made.document.finishing, parts[0]),
-            "points": [[p.real, p.imag] for part in parts for p in part.walked.flattened()],
+            "points": [[p.real, p.imag] for part in parts for p in _points(part.walked)],
         })  # fmt: skip
     return found
+
+
+NEAR_END = 0.001  # as a share of a curve
+
+
+def _points(path: Path) -> list[Point]:
+    """A flattened path, with a point close to both ends of every curve: its directions there can be read from them."""
+    points = [path.start]
+    for segment in path.segments:
+        flat = segment.flattened()
+        if len(flat) > 1:
+            flat = [segment.point(NEAR_END), *flat[:-1], segment.point(1 - NEAR_END), flat[-1]]
+        points += flat
+    return points
 
 
 def _seams(pattern: Pattern) -> list[Json]:
