@@ -10,7 +10,7 @@ from caddet.core.blocks.bodice_darted import ELBOW_LINE, body_closures, body_sea
 from caddet.core.blocks.bodice_darted import gates as bodice_gates
 from caddet.core.drafting.bodice import BODICE_FIGURES, BODICE_NEEDS, BUST_DART, Half, draft_bodice
 from caddet.core.drafting.cap import SLEEVE_NEEDS, sleeve_figures, sleeve_options
-from caddet.core.drafting.declare import edge, girth, promise, run, sew
+from caddet.core.drafting.declare import at_least, edge, girth, promise, run, sew
 from caddet.core.drafting.draft_piece import Dimension, DraftNotch, DraftPiece
 from caddet.core.drafting.kit import Drafting
 from caddet.core.drafting.long_half import LongHalf, aline, aline_slant, aline_uppers, cut_across, fitted
@@ -65,6 +65,8 @@ SKIRT = (
     ),
     Figure("contour_front", "Contour dart, front", "min(max(front_less * 0.62, 0cm), 3.5cm)", "In one: what is taken in at the waist between bust and hip."),
     Figure("contour_back", "Contour dart, back", "min(max(back_less * 0.7, 0cm), 4cm)", "The back takes more: it is hollow there."),
+    Figure("bust_dart_kept", "Bust dart kept at the side", "bust_dart_in - min(bust_dart_in / 2, 2.5cm * (front_bust - bust_point) / max(length + back_length - armhole_depth, 20cm))",
+           "A-line: part of the bust dart is closed into the hem, so much that the front's hem is no more than 2.5 wider than the back's."),
     Figure("zip_length", "Zip opening, below the nape", "back_length + max(hip_depth - 2cm, (hip - waist_round) / 2 + 1cm)", "Down the centre back until the hips go through."),
 )  # fmt: skip
 FIGURES = (*BODICE_FIGURES, *SKIRT, *sleeve_figures(), ELBOW_LINE)
@@ -169,24 +171,16 @@ def _skirt_piece(side: str, half: SkirtHalf, d: Drafting) -> DraftPiece:
 def _in_one(d: Drafting, front: Half, back: Half) -> Result:
     """The skirt goes on below the bodice's side; waist darts become contour darts inside, or nothing on an A-line."""
     loose = d.choice("style") == "a_line"
-    long_front, long_back = aline(d) if loose else fitted(d, front, back)
+    long_front, long_back = aline(d, front.waist.centre.imag) if loose else fitted(d, front, back)
     if loose:  # the sides swing out, and with them the armholes arrive: those are the ones a sleeve has to fit
         front, back = (replace(half, upper=upper) for half, upper in zip((front, back), aline_uppers(d), strict=True))
     seams = [*body_seams(d)]
     closures = list(body_closures(d))
     pieces = [long_front.piece, long_back.piece]
+    closures.append((at_least if loose else promise)("hip", "Hip closes on the body", (girth("hip"),), d["hip_round"], "along the hip line"))
     if not loose:
-        closures.append(promise("waist", "Waist closes on the body", (girth("waist_line"),), d["waist_round"],
+        closures.append(promise("waist", "Waist closes on the body", (girth("waist"),), d["waist_round"],
                                 "along the waist line, contour darts sewn"))  # fmt: skip
-        closures.append(
-            promise(
-                "hip",
-                "Hip closes on the body",
-                (girth("hip"),),
-                d["hip_round"],
-                "along the hip line",
-            )
-        )
     seams.append(
         sew(
             "centre_back",
@@ -224,7 +218,7 @@ def _split(
 ) -> tuple[list[DraftPiece], list[Seam], list[Shown]]:
     """An A-line cut across at the waist into a top and a skirt, joined by a seam."""
     at = (d["back_length"] - d["armhole_depth"]) / math.cos(
-        aline_slant(d, "back")
+        aline_slant(d)
     )  # as far down both sides, darts sewn
     pieces: list[DraftPiece] = []
     shown: list[Shown] = []

@@ -189,9 +189,9 @@ class DartedSide:
         return self.underarm if self.opened == Motion() else self.opened(self.leg)
 
 
-def darted_side(d: Drafting, upper: Upper, slant: Point, length: float) -> DartedSide:
+def darted_side(d: Drafting, upper: Upper, slant: Point, length: float, dart: str = "bust_dart_in") -> DartedSide:
     """A front side seam of a length (dart closed) in a direction, with the bust dart opened in it."""
-    intake = d["bust_dart_in"] if d["bust_dart_in"] >= 8 else 0.0
+    intake = d[dart] if d[dart] >= 8 else 0.0
     underarm = upper.underarm
     if not intake:
         return DartedSide(underarm, underarm, underarm, Motion(), underarm + slant * length)

@@ -7,9 +7,9 @@ import math
 from dataclasses import dataclass, replace
 
 from caddet.core.drafting.bodice import Half, darted_side
-from caddet.core.drafting.curves import hem_to_centre
+from caddet.core.drafting.curves import hem_sinks, hem_to_centre
 from caddet.core.drafting.draft_piece import DraftDart, DraftNotch, DraftPiece, Drawn, contour_dart, level
-from caddet.core.drafting.kit import Drafting
+from caddet.core.drafting.kit import Drafting, solve_between
 from caddet.core.drafting.upper import Upper, draft_upper, upper_levels
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Line, Point, smooth, unit
@@ -26,29 +26,86 @@ class LongHalf:
     hip_level: float
 
 
-def aline_slant(d: Drafting, side: str) -> float:
-    """By how many radians an A-line's side swings out: from the underarm to the hip's width and the flare at the hem."""
-    reach = max(d[f"{side}_bust"], d[f"{side}_hip"]) + d.size("flare") - d[f"{side}_bust"]
-    return math.atan2(reach, d["back_length"] + d.size("length") - d["armhole_depth"])
+def aline_slant(d: Drafting) -> float:
+    """By how many radians an A-line's sides swing out, front and back alike: past waist and hip, and to the flare at the hem."""
+    under = d["armhole_depth"]
+    waist, hem = d["back_length"] - under, d["back_length"] + d.size("length") - under
+    hip = waist + d["hip_depth"]
+    slopes = []
+    for side in ("front", "back"):
+        bust = d[f"{side}_bust"]
+        at_hip = max(d[f"{side}_hip"] - bust + 1.0, 0.0)  # the armhole dips by a hair
+        slopes += [at_hip / hip, max(d["waist_round"] / 4 - bust, 0.0) / waist, (at_hip + d.size("flare")) / hem]
+    return math.atan(max(slopes))
 
 
 def aline_uppers(d: Drafting) -> tuple[Upper, Upper]:
-    return draft_upper(d, -aline_slant(d, "front"), -aline_slant(d, "back"))
+    slant = aline_slant(d)
+    return draft_upper(d, -slant, -slant)
 
 
-def aline(d: Drafting) -> tuple[LongHalf, LongHalf]:
-    """Straight sides from the underarm out to the hem, front and back equally long, the bust dart in the front's."""
+def aline(d: Drafting, front_waist: float) -> tuple[LongHalf, LongHalf]:
+    """Sides out to the hem, front and back equally long; the hem's corners are settled, then the front's bust dart opened.
+
+    ``front_waist`` is the level of the waist at the centre front, in mm.
+    """
     front, back = aline_uppers(d)
+    lean = cmath.exp(1j * (math.pi / 2 - aline_slant(d)))
     hem_level = d["back_length"] + d.size("length")
-    lean = cmath.exp(1j * (math.pi / 2 - aline_slant(d, "back")))
-    side = Path((Line(back.underarm, back.underarm + lean * ((hem_level - back.underarm.imag) / lean.imag)),))
-    back_piece = _long_piece(d, "back", back, (Edge("side", side),), (), ())
-    lean = cmath.exp(1j * (math.pi / 2 - aline_slant(d, "front")))
-    edges = darted_side(d, front, lean, side.length).edges()
-    darts = (DraftDart("bust_dart", "bust dart"),) if len(edges) > 1 else ()
-    front_piece = _long_piece(d, "front", front, edges, darts, ())
-    waist = d["back_length"]
-    return LongHalf(front_piece, waist, waist + d["hip_depth"]), LongHalf(back_piece, waist, waist + d["hip_depth"])
+    # the hem reaches its level at the centre, so it lies higher at the side
+    long = hem_level - back.underarm.imag
+    long -= hem_sinks(lean, back.underarm.real + long * lean.real / lean.imag)
+    side = Path((Line(back.underarm, back.underarm + lean * (long / lean.imag)),))
+    levels = {"front": front_waist, "back": d["back_length"]}
+    back_piece = _long_piece(d, "back", back, (Edge("side", side),), (), _plain_levels(levels["back"], d["hip_depth"], side))
+    front_edges, drawn = _aline_front(d, front, lean, side, front_waist + d["hip_depth"])
+    darts = (DraftDart("bust_dart", "bust dart"),) if len(front_edges) > 1 else ()
+    front_piece = _long_piece(d, "front", front, front_edges, darts, _plain_levels(front_waist, d["hip_depth"], drawn))
+    return (
+        LongHalf(front_piece, front_waist, front_waist + d["hip_depth"]),
+        LongHalf(back_piece, levels["back"], levels["back"] + d["hip_depth"]),
+    )
+
+
+def _plain_levels(waist: float, hip: float, side: Path) -> tuple[Drawn, ...]:
+    """Waist and hip from the centre to the side, where the side reaches so far down."""
+    found = []
+    for name, words, at in (("waist", "waist", waist), ("hip", "hip line", waist + hip)):
+        cuts = side.crossings(complex(0, at), complex(9999, at))
+        if cuts:
+            found.append(level(name, words, 1j * at, cuts[0][1]))
+    return tuple(found)
+
+
+def _aline_front(d: Drafting, upper: Upper, lean: Point, back: Path, hip_level: float) -> tuple[tuple[Edge, ...], Path]:
+    """The front's side as long as the back's, its dart kept in part, its hem's corner where the back's lies; and its last part."""
+    drawn = darted_side(d, upper, lean, back.length, "bust_dart_kept")
+    edges = drawn.edges()
+    if len(edges) == 1:
+        return edges, edges[0].path
+    into_hem = (d["bust_dart_in"] - d["bust_dart_kept"]) / abs(drawn.leg - drawn.apex)
+    low, rest = drawn.last_start, back.length - abs(drawn.leg - drawn.underarm)
+    # below the dart the side goes on as it runs when the dart is sewn, and swings out to the corner
+    on = unit(drawn.opened.turn * lean)
+    corner_x = upper.underarm.real + back.end.real - back.start.real + into_hem * (back.end.imag - drawn.apex.imag)
+
+    def below(x: float) -> Path:
+        def to(y: float) -> Path:
+            return Path((smooth(low, on, complex(x, y), lean),))
+
+        guess = low.imag + math.sqrt(max(rest**2 - (x - low.real) ** 2, 1.0))
+        found = solve_between(lambda y: to(y).length - rest, guess, guess * 0.8, guess * 1.1)
+        return to(guess if found is None else found)
+
+    wide = d["front_hip"]
+    for _ in range(8):  # hollowed below the dart, the side still has to clear the hip
+        path = below(corner_x)
+        cuts = path.crossings(complex(0, hip_level), complex(9999, hip_level))
+        short = wide - cuts[0][1].real if cuts else 0.0
+        if short <= 0.01:
+            break
+        corner_x += short * 1.3
+    return (*edges[:-1], Edge("side", path)), path
 
 
 def fitted(d: Drafting, front: Half, back: Half) -> tuple[LongHalf, LongHalf]:
@@ -126,7 +183,7 @@ def _contour(d: Drafting, side: str, half: Half, contour: float, waist: float, h
     low = waist + min(d[f"skirt_{side}_dart_length"], (hip - waist) * 0.8)
     top = min(top, waist - 30)
     marks = [
-        level("waist_line", "waist", 1j * waist, complex(end, waist)),
+        level("waist", "waist", 1j * waist, complex(end, waist)),
         level("hip", "hip line", 1j * hip, complex(wide, hip)),
     ]
     if contour > 1:
@@ -165,6 +222,7 @@ def cut_across(piece: DraftPiece, at: float, dip: float) -> tuple[DraftPiece, Dr
         piece,
         edges=above,
         label=f"Bodice {side}",
+        drawn=tuple(one for one in piece.drawn if one.name not in ("waist", "hip")),
         notches=tuple(n for n in piece.notches if n.run == "armhole"),
         grain=(piece.grain[0], complex(26, centre.imag - 20)),
     )
@@ -172,6 +230,7 @@ def cut_across(piece: DraftPiece, at: float, dip: float) -> tuple[DraftPiece, Dr
         f"skirt_{side}",
         f"Skirt {side}",
         below,
+        drawn=tuple(one for one in piece.drawn if one.name == "hip"),
         grain=(complex(26, centre.imag + 30), piece.grain[1]),
         cut=piece.cut,
         pair=piece.pair,
