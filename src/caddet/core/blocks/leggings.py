@@ -1,17 +1,27 @@
-"""``leggings``: one piece a leg, a waistband; from girths and negative ease, in a cloth that stretches both ways."""
+"""``leggings``: one piece a leg, a waistband; from girths and negative ease, in a cloth that stretches both ways.
+
+Frame: the centre front at x = 0, the waist seam at y = 0, y down; the back lies mirrored beside the front, without a
+side seam. Below the fork the leg is the same on both sides of a plumb line midway between the forks, so that both
+inseams are one curve. Starting points from memory of the trade: common practice, no source.
+"""
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.interpolate import CubicSpline
 
 from caddet.core.drafting.bands import band_piece, quarters, ring_seam
 from caddet.core.drafting.declare import at_least, edge, girth, promise, run, sew
 from caddet.core.drafting.draft_piece import Dimension, DraftNotch, DraftPiece, level, line
 from caddet.core.drafting.kit import Drafting
-from caddet.core.drafting.legs import LEG_NEEDS, LegShape, crotch_figures, rise_at_fork, solve_crotch
+from caddet.core.drafting.legs import LEG_NEEDS, crotch_curve
 from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
-from caddet.core.geometry.segments import Motion, Point, smooth
+from caddet.core.geometry.segments import Cubic, Motion, Point, smooth
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.pattern import Pattern, Shown
 from caddet.core.recipe.context import Context, Result
@@ -21,40 +31,97 @@ OPTIONS = (
     Parameter("length", "Length", "choice", "ankle", choices=(("ankle", "Ankle"), ("calf", "Calf"), ("knee", "Knee"), ("shorts", "Shorts")),
               why="Where they end."),
     Parameter("band", "Waistband, finished depth", "length", 50.0, 15.0, 150.0, why="Folded double, with or without elastic in it; part of the rise."),
+    Parameter("hem", "Hem", "choice", "turned", choices=(("turned", "Turned"), ("band", "With a band")),
+              why="Turned once or twice by an inch, sewn so that it stretches; or a band of the same cloth, which never pops."),
 )  # fmt: skip
 EASE = (
     EaseLevel("waist", "Waist", 0.0, "waist", -0.1),
     EaseLevel("hip", "Hip", 0.0, "hip", -0.1),
     EaseLevel("thigh", "Leg", 0.0, "thigh", -0.1),
+    EaseLevel("crotch", "Crotch", 0.0, "crotch_length", -0.1),
     EaseLevel("length", "Length", 0.0, "waist_to_floor", -0.03),
 )
 FIGURES = (
     Figure("waist_round", "Waist, finished", "waist + ease_waist", "Smaller than the body: it stays up by its stretch."),
     Figure("hip_round", "Hip, finished", "hip + ease_hip", "Smaller than the body by what the cloth gives.", short="hip round"),
-    Figure("leg_factor", "Of the leg's girth", "(thigh + ease_thigh) / thigh", "The same share is taken off knee and ankle.", kind="count"),
+    Figure("leg_factor", "Of the leg's girth", "(thigh + ease_thigh) / thigh", "The same share is taken off thigh, knee, calf and ankle.", kind="count"),
     Figure("long_factor", "Of the body's length", "(waist_to_floor + ease_length) / waist_to_floor", "A cloth that stretches along the leg is cut a little shorter.", kind="count"),
-    Figure("front_hip", "Hip line, front", "hip_round / 4 - 0.8cm", "The seat is larger than the front."),
+    Figure("front_hip", "Hip line, front", "hip_round / 4 - 1cm", "The seat is larger: the back's half is 2 cm wider than the front's."),
     Figure("back_hip", "Hip line, back", "hip_round / 2 - front_hip", "What the front leaves."),
     Figure("hip_level", "Hip level", "waist_to_hip * long_factor - band", "Below the seam of the waistband."),
     Figure("fork_level", "Crotch level", "body_rise * long_factor - band", "The rise, less the waistband, which is part of it."),
     Figure("knee_level", "Knee level", "waist_to_knee * long_factor - band", "The middle of the knee."),
+    Figure("ankle_level", "Ankle level", "(waist_to_floor - 7cm) * long_factor - band", "Over the ankle bones."),
     Figure("hem_level", "Hem level", "(if(length_ankle, waist_to_floor - 7cm, if(length_calf, (waist_to_knee + waist_to_floor) / 2, if(length_knee, waist_to_knee + 4cm, body_rise + 14cm)))) * long_factor - band",
            "Where they end."),
     Figure("seat_tilt", "Centre back, leaned in", "clamp((hip - waist) * 0.12, 1cm, 3.5cm)", "Solved with the front's lean, so that the top edge is as long as wanted."),
-    Figure("seat_rise", "Centre back, raised", "2cm", "The way over the seat is longer when one sits."),
+    Figure("seat_rise", "Centre back, raised", "2.5cm", "The way over the seat is longer when one sits. Solved within 1.5 and 4.5, so that the crotch is as long as wanted; past that the forks are."),
     Figure("front_drop", "Centre front, lowered", "1cm", "The waist dips to the front."),
-    Figure("top_round", "Top edge", "max(waist_round, hip / (1 + stretch) + 1cm)", "At full stretch it has to pass the hips."),
-    Figure("crotch_wanted", "Crotch, of the body", "crotch_length * long_factor", "From waist to waist through the legs, in this cloth."),
-    *(Figure(f.name, f.label, "crotch_wanted", "Shorter than the body's by what the cloth gives along it.") if f.name == "crotch_round" else f
-      for f in crotch_figures("2")),
-    Figure("knee_round", "Knee, all round", "knee * leg_factor", "Less than the knee: it stretches."),
+    Figure("top_round", "Top edge", "max(waist_round, hip_round - 11cm, hip / (1 + stretch) + 1cm)", "At full stretch it has to pass the hips; the centre lines lean in no further than is fair, the band draws in the rest."),
+    Figure("crotch_round", "Crotch, finished", "crotch_length + ease_crotch", "Shorter than the body's by what the cloth gives along it."),
+    Figure("front_fork", "Fork, front", "hip_round / 16 - 1.5cm", "How far the front reaches under the body."),
+    Figure("fork_ratio", "Back fork, times the front's", "(hip_round / 8 - 1.5cm) / max(hip_round / 16 - 1.5cm, 1.5cm)", "The seat lies behind: a hip's eighth against a sixteenth.", kind="count"),
+    Figure("thigh_round", "Thigh, all round", "thigh * leg_factor", "Less than the thigh: it stretches."),
+    Figure("knee_round", "Knee, all round", "knee * leg_factor", "Less than the knee."),
     Figure("calf_round", "Calf, all round", "calf * leg_factor", "Less than the calf."),
-    Figure("hem_round", "Hem, all round", "if(length_ankle, max(ankle * leg_factor, ankle * 1.35 / (1 + stretch) + 0.5cm), if(length_calf, calf * leg_factor, if(length_knee, knee * leg_factor, thigh * leg_factor * 0.98)))",
-           "Close, but the heel has to go through at full stretch."),
-    Figure("band_length", "Waistband, length", "top_round * 0.95", "A little shorter than the edge, stretched in by quarter points."),
+    Figure("ankle_round", "Ankle, all round", "max(ankle * leg_factor, ankle * 1.35 / (1 + stretch) + 0.5cm)", "Close, but the heel has to go through at full stretch."),
+    Figure("hem_round", "Hem, all round", "ankle_round", "As wide as the leg is where it ends; measured on the draft."),
+    Figure("band_length", "Waistband, length", "min(top_round * 0.95, max(waist_round, hip / (1 + stretch) + 1cm))", "A little shorter than the edge, stretched in by quarter points; no wider than the waist wants, but the hips have to pass."),
     Figure("band_depth", "Waistband, cut depth", "band * 2", "Folded double."),
+    Figure("hemband_length", "Hem band, length", "hem_round * 0.95", "A little shorter than the edge."),
     Figure("give", "Stretch of the cloth", "stretch", "What the chosen cloth gives across.", kind="count"),
 )  # fmt: skip
+THIGH_BELOW_FORK = 60.0  # mm, where the leg is as close as its thigh
+FORK_SLOPE = 0.45  # as steep as the inseam may lean from there to the fork
+SEAT_RISE = (15.0, 45.0)  # mm, between which the seat's rise closes the crotch
+HEM_BAND = 50.0  # mm, finished
+
+
+@dataclass(frozen=True, slots=True)
+class _Leg:
+    """One side of the leg about its plumb line: half its width at each level from the fork down."""
+
+    curve: CubicSpline
+    thigh: float
+
+    def width(self, level: float) -> float:
+        """The whole leg at a level, in mm."""
+        return 2 * float(self.curve(level))
+
+    def lean(self, level: float) -> float:
+        """By how many radians the inseam leans out there, seen upwards."""
+        return math.atan(-float(self.curve(level, 1)))
+
+    def inseam(self, middle: float, hem: float) -> Path:
+        """The front's inseam from the hem up to the fork: a cubic of the level between each two places."""
+        fork = float(self.curve.x[0])
+        levels = [hem, *(float(y) for y in self.curve.x[::-1] if fork <= y < hem - 1e-6)]
+        parts = []
+        for low, high in zip(levels, levels[1:], strict=False):
+            a, b = (complex(middle - float(self.curve(y)), y) for y in (low, high))
+            third = (high - low) / 3
+            parts.append(Cubic(a, a + complex(-float(self.curve(low, 1)), 1) * third, b - complex(-float(self.curve(high, 1)), 1) * third, b))  # fmt: skip
+        return Path(tuple(parts))
+
+
+def thigh_below(d: Drafting, span: float) -> float:
+    """How far below forks ``span`` mm apart the leg is as close as its thigh: further for wide forks, so that they slope no more."""
+    return max(THIGH_BELOW_FORK, (span - d["thigh_round"]) / 2 / FORK_SLOPE)
+
+
+def _leg(d: Drafting, span: float) -> _Leg:
+    """The leg below forks that lie ``span`` mm apart: fair through thigh, knee, calf and ankle, plumb at the ankle."""
+    fork, knee, ankle = d["fork_level"], d["knee_level"], d["ankle_level"]
+    thigh = fork + thigh_below(d, span)
+    levels = np.array([fork, knee, knee + (ankle - knee) / 3, ankle])
+    halves = np.array([span, d["knee_round"], d["calf_round"], d["ankle_round"]]) / 2
+
+    def sloped(slope: float) -> CubicSpline:
+        return CubicSpline(levels, halves, bc_type=((1, slope), (1, 0.0)))
+
+    # the curve answers to its slope at the fork in proportion: two tries tell the slope that meets the thigh
+    flat, steep = (float(sloped(slope)(thigh)) for slope in (0.0, -1.0))
+    return _Leg(sloped((flat - d["thigh_round"] / 2) / (steep - flat)), thigh)
 
 
 def draft(pattern: Pattern, context: Context, options: Values) -> Result:
@@ -62,108 +129,143 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     d = Drafting(context, options)
     hip, fork_level, knee, hem = d["hip_level"], d["fork_level"], d["knee_level"], d["hem_level"]
     d.need(hip > 30, "The hip lies too near the waistband.", "hip_level")
-    d.need(
-        fork_level > hip + 10, "The crotch lies at or above the hip: look at body rise and waist to hip.", "fork_level"
-    )
-    d.need(hem > fork_level + 40, "The legs end less than 4 cm below the crotch.", "hem_level")
-    d.need(
-        d["knee_round"] > 60 and d["hem_round"] > 60 and d["front_hip"] > 50,
-        "The leg comes out narrower than 6 cm.",
-        "knee_round",
-    )
-    knee = min(max(knee, fork_level + 30), hem)
-    above = hem - knee < 5
-    knee_round = d["hem_round"] if above else d["knee_round"]
-    fh, bh = d["front_hip"], d["back_hip"]
-    d.need(knee_round / 2 < min(fh, bh) * 1.6, "The knee is wider than the hip; look at both.", "knee_round")
-    band = d.size("band")
+    d.need(fork_level > hip + 10, "The crotch lies at or above the hip: look at body rise and waist to hip.", "fork_level")
+    d.need(hem > fork_level + THIGH_BELOW_FORK + 20, "The legs end less than 7 cm below the crotch.", "hem_level")
+    d.need(fork_level + THIGH_BELOW_FORK + 60 < knee < d["ankle_level"] - 80, "The knee lies too near the crotch or the ankle: look at waist to knee.", "knee_level")
+    d.need(d["knee_round"] > 60 and d["ankle_round"] > 60 and d["front_hip"] > 50, "The leg comes out narrower than 6 cm.", "knee_round")
+    whole, band = d["front_hip"] + d["back_hip"], d.size("band")
 
-    def halves(tilt: float) -> tuple[LegShape, LegShape]:
-        front = LegShape(
-            "front", fh, tilt * 0.5, d["front_drop"], hip, fork_level, knee, hem, knee_round, d["hem_round"], fh
-        )
-        back = LegShape("back", bh, tilt, -d["seat_rise"], hip, fork_level, knee, hem, knee_round, d["hem_round"], bh)
-        return front, back
+    def drawn() -> _Drawn:
+        """The leg as its figures are now; each centre at the waist lies in a frame of its own."""
+        fork, tilt = d["front_fork"], d["seat_tilt"]
+        back_fork = fork * d["fork_ratio"]
+        leg = _leg(d, whole + fork + back_fork)
+        slant = leg.lean(fork_level)
+        return _Drawn(whole, (back_fork + whole - fork) / 2, leg, crotch_curve(complex(-fork, fork_level), slant, complex(tilt * 0.4, d["front_drop"]), hip),
+                      crotch_curve(complex(-back_fork, fork_level), slant, complex(tilt, -d["seat_rise"]), hip))  # fmt: skip
 
-    def top(tilt: float) -> Path:
-        front, back = halves(tilt)
-        start, end = complex(front.lean, front.top), complex(fh + bh - back.lean, back.top)
-        up_front = complex(front.lean, front.top) - complex(0, hip)
-        up_back = complex(fh + bh - back.lean, back.top) - complex(fh + bh, hip)
-        return Path((smooth(start, up_front * 1j, end, up_back * 1j),))
+    def off(name: str, value: float) -> float:
+        """By how much the crotch is too long when a figure has a value."""
+        d.solved[name] = value
+        made = drawn()
+        return made.front.length + made.back.length + 2 * band - d["crotch_round"]
 
-    most = min(fh, bh) * 0.6
-    d.solve(
-        "seat_tilt",
-        lambda v: top(v).length - d["top_round"] / 2,
-        -most,
-        most,
-        "the centre lines can't lean in so far that the top edge is as long as wanted.",
-    )
-    front, back = halves(d["seat_tilt"])
-    solve_crotch(d, front, back, d["crotch_round"] - 2 * band)
-    fork, ratio, drop = d["front_fork"], d["fork_ratio"], d["fork_drop"]
-    rising = rise_at_fork(front, back, fork, ratio, drop)
-    turn = Motion(-1 + 0j, complex(fh + bh, 0), True)  # the back half lies mirrored beside the front
-    front_in, back_in = front.inseam(fork, 0.0), back.inseam(fork * ratio, drop).moved(turn).reversed()
-    front_crotch = front.crotch(fork, 0.0, rising)
-    back_crotch = back.crotch(fork * ratio, drop, rising).moved(turn).reversed()
-    hem_line = Path((smooth(back_in.end, back_in.end_direction * 1j, front_in.start, front_in.start_direction * -1j),))
-    edges = (
-        Edge("waist", top(d["seat_tilt"])), Edge("back_crotch", back_crotch), Edge("back_inseam", back_in), Edge("hem", hem_line, "hem"),
-        Edge("front_inseam", front_in), Edge("front_crotch", front_crotch),
-    )  # fmt: skip
-    side: list[Point] = [complex(fh, 10), complex(fh, hem - 10)]
-    marks = (
-        line("side", "side", *side),
-        level("hip", "hip line", complex(0, hip), complex(fh + bh, hip)),
-        *((level("knee", "knee", complex(fh - knee_round / 2, knee), complex(fh + knee_round / 2, knee)),) if not above else ()),
-    )  # fmt: skip
-    leg = DraftPiece("leg", "Leg", edges, notches=(DraftNotch("waist", edges[0].path.length / 2, name="side"),), drawn=marks,
-                grain=(complex(fh, fork_level + 30), complex(fh, hem - 40)), cut=2, pair=True, remark="most stretch goes round the leg")  # fmt: skip
-    waistband = band_piece(
-        "waistband",
-        "Waistband",
-        d["band_length"],
-        2 * band,
-        notches=quarters(d["band_length"]),
-        remark="stretch runs along the band",
-        stretched=True,
-    )
-    seams = (
+    def tilted(value: float) -> float:
+        d.solved["seat_tilt"] = value
+        return drawn().top.length - d["top_round"] / 2
+
+    most = min(d["front_hip"], d["back_hip"]) * 0.6
+    for _ in range(4):  # the top edge is square to the centre lines, which lean as the forks have it
+        d.solve("seat_tilt", tilted, -most, most, "the centre lines can't lean in so far that the top edge is as long as wanted.")
+        if d.sums["seat_rise"].override is None:
+            low, high = (off("seat_rise", v) for v in SEAT_RISE)
+            if low < 0 < high:
+                d.solve("seat_rise", lambda v: off("seat_rise", v), *SEAT_RISE, "")
+            else:
+                d.solved["seat_rise"] = SEAT_RISE[0] if low >= 0 else SEAT_RISE[1]
+        d.solve("front_fork", lambda v: off("front_fork", v), d["hip_round"] / 60, d["hip_round"] / 9,
+                "no fork makes the crotch seam as long as wanted with this rise: measure body rise and crotch length again.")  # fmt: skip
+        if abs(drawn().top.length - d["top_round"] / 2) < 0.005:
+            break
+    made = drawn()
+    d.settle("hem_round", made.leg.width(hem))
+    d.settle("hemband_length", d["hem_round"] * 0.95)
+    banded = d.choice("hem") == "band"
+    pieces = [_leg_piece(d, made, banded), _waistband(d)]
+    seams = [
         sew("inseam", "Inseam", (edge("leg", "front_inseam"),), (edge("leg", "back_inseam", backwards=True),)),
         sew("front_crotch", "Front crotch", (edge("leg", "front_crotch"),), (edge("leg", "front_crotch", mirrored=True),), corners=True),
         sew("back_crotch", "Back crotch", (edge("leg", "back_crotch"),), (edge("leg", "back_crotch", mirrored=True),), corners=True),
         sew("waistband", "Waistband, stretched in", (edge("waistband", "waist"),), (edge("leg", "waist"), edge("leg", "waist", backwards=True, mirrored=True)),
              "stretched", d["top_round"] / d["band_length"]),
         ring_seam("waistband", "Waistband"),
-    )  # fmt: skip
+    ]  # fmt: skip
+    if banded:
+        pieces.append(band_piece("hemband", "Hem band", d["hemband_length"], 2 * HEM_BAND, run="leg", cut=2, stretched=True, remark="stretch runs along the band"))
+        seams += [sew("hemband", "Hem band, stretched in", (edge("hemband", "leg"),), (edge("leg", "hem"),), "stretched", pieces[0].run_length("hem") / d["hemband_length"]),
+                  ring_seam("hemband", "Hem band")]  # fmt: skip
+    levels = [("hip", "Hip", d["hip_round"], hip), ("thigh", "Thigh", 2 * d["thigh_round"], made.thigh_level),
+              ("knee", "Knee", 2 * d["knee_round"], knee), ("calf", "Calf", 2 * d["calf_round"], knee + (d["ankle_level"] - knee) / 3)]  # fmt: skip
     closures = (
-        at_least("hip", "Hip closes on the body", (girth("hip"),), d["hip_round"], "both legs along the hip line, from crotch seam to crotch seam"),
+        *((promise if name != "hip" else at_least)(name, f"{words} closes on the body", (girth(name),), wide, "both legs along the level")
+          for name, words, wide, at in levels if at < hem - 5),
         promise("waist", "Top edge is as long as wanted", (run("leg", "waist", worn=True),), d["top_round"], "both legs"),
         promise("crotch", "Crotch closes on the body", (run("leg", "front_crotch"), run("leg", "back_crotch"), run("waistband", "end")), d["crotch_round"],
                 "front, back, and the waistband twice"),
         promise("inseam", "Inseams are equal", (run("leg", "front_inseam"), run("leg", "back_inseam", -1)), 0.0, "front less back"),
     )  # fmt: skip
+    fh, middle = d["front_hip"], made.middle
     dimensions = (
         Dimension("front_hip", "leg", complex(0, hip), complex(fh, hip)),
-        Dimension("back_hip", "leg", complex(fh, hip), complex(fh + bh, hip)),
-        Dimension("front_fork", "leg", complex(-fork, fork_level), complex(0, fork_level)),
-        Dimension("knee_round", "leg", complex(fh - 60, knee), complex(fh + 60, knee)),
-        Dimension("hem_round", "leg", complex(fh - 60, hem - 15), complex(fh + 60, hem - 15)),
+        Dimension("back_hip", "leg", complex(fh, hip), complex(whole, hip)),
+        Dimension("front_fork", "leg", complex(-d["front_fork"], fork_level), complex(0, fork_level)),
+        *(Dimension(f"{name}_round", "leg", complex(middle - wide / 4, at), complex(middle + wide / 4, at)) for name, _, wide, at in levels[1:] if at < hem - 5),
+        Dimension("hem_round", "leg", complex(middle - d["hem_round"] / 2, hem - 6), complex(middle + d["hem_round"] / 2, hem - 6)),
         Dimension("band_length", "waistband", complex(0, band * 1.5), complex(d["band_length"], band * 1.5)),
     )  # fmt: skip
-    return d.result(
-        (leg, waistband),
-        seams,
-        closures,
-        dimensions,
-        (
-            Shown("front", "leg", clip=(0.0, fh)),
-            Shown("back", "leg", Motion(-1 + 0j, complex(fh + bh, 0), True), clip=(fh, fh + bh)),
-        ),
-        zero="the waist seam",
+    shown = (
+        Shown("front", "leg", clip=(-9999.0, middle)),
+        Shown("back", "leg", Motion(-1 + 0j, complex(whole, 0), True), clip=(middle, 9999.0)),
     )
+    return d.result(pieces, seams, closures, dimensions, shown, zero="the waist seam", finishes={"hem": "hem"})
+
+
+@dataclass(frozen=True, slots=True)
+class _Drawn:
+    """The leg with its forks: ``front`` and ``back`` are the crotch seams from fork to waist, each in a frame of its own."""
+
+    whole: float
+    middle: float
+    leg: _Leg
+    front: Path
+    back: Path
+
+    @property
+    def thigh_level(self) -> float:
+        return self.leg.thigh
+
+    @property
+    def turn(self) -> Motion:
+        """The back lies mirrored beside the front."""
+        return Motion(-1 + 0j, complex(self.whole, 0), True)
+
+    @property
+    def top(self) -> Path:
+        """The waist from the centre front to the centre back, square to both."""
+        start, end = self.front.end, self.turn(self.back.end)
+        return Path((smooth(start, self.front.end_direction * 1j, end, self.turn.turn * self.back.end_direction.conjugate() * 1j),))
+
+
+def _leg_piece(d: Drafting, made: _Drawn, banded: bool) -> DraftPiece:
+    """The leg with its levels; notches at the knees, and on the waist where a side seam would come."""
+    hem, middle = d["hem_level"], made.middle
+    front_in = made.leg.inseam(middle, hem)
+    back_in = front_in.moved(Motion(-1 + 0j, complex(2 * middle, 0), True)).reversed()
+    hem_line = Path((smooth(back_in.end, back_in.end_direction * 1j, front_in.start, front_in.start_direction * -1j),))
+    edges = (
+        Edge("waist", made.top), Edge("back_crotch", made.back.moved(made.turn).reversed()), Edge("back_inseam", back_in),
+        Edge("hem", hem_line, "" if banded else "hem"), Edge("front_inseam", front_in), Edge("front_crotch", made.front),
+    )  # fmt: skip
+    fork, knee = d["fork_level"], d["knee_level"]
+    marks = [line("side", "side", complex(middle, 10), complex(middle, hem - 10)), level("hip", "hip line", made.front.segments[0].end, made.turn(made.back.segments[0].end))]
+    places = [("thigh", made.thigh_level), ("knee", knee), ("calf", knee + (d["ankle_level"] - knee) / 3)]
+    for name, at in places:
+        if at < hem - 5:
+            half = made.leg.width(at) / 2
+            marks.append(level(name, name, complex(middle - half, at), complex(middle + half, at)))
+    notches = [DraftNotch("waist", edges[0].path.length / 2, name="side")]
+    if knee < hem - 20:
+        along = front_in.nearest(complex(middle - made.leg.width(knee) / 2, knee))[1]
+        notches += [DraftNotch("front_inseam", along, name="knee"), DraftNotch("back_inseam", front_in.length - along, name="knee")]
+    return DraftPiece("leg", "Leg", edges, notches=tuple(notches), drawn=tuple(marks), grain=(complex(middle, fork + 30), complex(middle, hem - 40)),
+                      cut=2, pair=True, remark="most stretch goes round the leg")  # fmt: skip
+
+
+def _waistband(d: Drafting) -> DraftPiece:
+    return band_piece(
+        "waistband", "Waistband", d["band_length"], 2 * d.size("band"), notches=quarters(d["band_length"]),
+        remark="stretch runs along the band", stretched=True,
+    )  # fmt: skip
 
 
 def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
@@ -182,5 +284,5 @@ def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
 
 BLOCK = register_block(
     Block("leggings", "Leggings", "One piece for each leg and a double waistband, smaller than the body in a cloth that stretches both ways.",
-          (*LEG_NEEDS, "calf"), (), OPTIONS, EASE, FIGURES, draft, gates, family="Trousers", fits=("knit_close", "swim", "knit_relaxed"), wants=("stretch_both",))
+          LEG_NEEDS, (), OPTIONS, EASE, FIGURES, draft, gates, family="Trousers", fits=("knit_close", "swim", "knit_relaxed"), wants=("stretch_both",))
 )  # fmt: skip

@@ -5,16 +5,19 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
-from caddet.core.drafting.bands import band_piece
+from caddet.core.drafting.bands import band_piece, quarters, ring_seam
+from caddet.core.drafting.casing import casing_figures, casing_seams, grown_on
 from caddet.core.drafting.declare import at_least, edge, girth, opening, promise, run, sew
 from caddet.core.drafting.draft_piece import Dimension, DraftNotch, DraftPiece, Drawn, level, line, pleat
 from caddet.core.drafting.kit import Drafting, FitOf
-from caddet.core.drafting.legs import LEG_NEEDS, Leg, LegShape, crotch_figures, draw_leg, rise_at_fork, solve_crotch
+from caddet.core.drafting.legs import LEG_NEEDS, Leg, LegShape, crotch_figures, draw_leg, solve_crotch
 from caddet.core.drafting.waist import taking_in
 from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
 from caddet.core.pattern.pattern import RIGHT_OF_MIDDLE, Pattern, Shown
 from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.promises import Promise
+from caddet.core.pattern.seams import Seam
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.edits import Remedy
 from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
@@ -24,13 +27,19 @@ OPTIONS = (
               why="Darts shape it to the body; pleats leave the front dart open as a fold, with more room; elastic needs no opening, but the top has to pass the hips."),
     Parameter("leg", "Leg", "choice", "straight", choices=(("straight", "Straight"), ("flared", "Flared"), ("tapered", "Tapered"), ("wide", "Wide")),
               why="Widened or narrowed by as much at both seams, so that the crease stays in the middle."),
-    Parameter("shorter", "Hem above the floor", "length", 25.0, 0.0, 800.0, why="About 2.5 for long trousers; more for shorts."),
-    Parameter("band", "Waistband, finished depth", "length", 35.0, 15.0, 80.0, why="It is part of the rise: forgotten, the crotch hangs lower by it."),
+    Parameter("shorter", "Hem above the floor", "length", 25.0, 0.0, 800.0, why="About 2.5 for long trousers; more for shorts. The leg is as wide at its hem as it is at that level."),
+    Parameter("band", "Waistband or elastic, depth", "length", 35.0, 6.0, 80.0, why="It is part of the rise: forgotten, the crotch hangs lower by it."),
+    Parameter("casing", "Casing", "choice", "auto", choices=(("auto", "As it suits the elastic"), ("grown_on", "Grown on"), ("separate", "Cut on its own")),
+              why="Grown on, the top is folded in over the elastic; that lies flat where the waist is straight and the elastic narrow.", only=("waist_with", ("elastic",))),
+    Parameter("drawstring", "Drawstring", "flag", False, why="Two buttonholes at the centre front let a cord out. None for young children at the waist of what can catch.", only=("waist_with", ("elastic",))),
     Parameter("pleat", "Pleat, besides the dart", "length", 20.0, 0.0, 80.0, why="Room added in each front and folded away at the waist.", only=("waist_with", ("pleats",))),
 )  # fmt: skip
 EASE = (
     EaseLevel("waist", "Waist", 10.0, "waist"),
     EaseLevel("hip", "Hip", 60.0, "hip"),
+    EaseLevel("thigh", "Thigh", 60.0, "thigh"),
+    EaseLevel("knee", "Knee", 110.0, "knee"),
+    EaseLevel("calf", "Calf", 50.0, "calf"),
     EaseLevel("crotch", "Crotch", 20.0, "crotch_length"),
     EaseLevel("rise", "Rise", 10.0, "body_rise"),
 )
@@ -41,17 +50,26 @@ FIGURES = (
     Figure("back_hip", "Hip line, back", "hip_round / 2 - (hip_round / 4 - 0.7cm)", "What the front leaves of the half round."),
     Figure("front_waist", "Waist line, front", "waist_seam / 4 + 0.2cm", "A quarter of the waist."),
     Figure("back_waist", "Waist line, back", "waist_seam / 2 - front_waist", "What the front leaves of the half round."),
-    Figure("hip_level", "Hip level", "waist_to_hip - band", "Below the seam of the waistband."),
-    Figure("fork_level", "Crotch level", "body_rise + ease_rise - band", "The body's rise and a little air, less the waistband, which is part of it.", short="crotch level"),
-    Figure("knee_level", "Knee level", "waist_to_knee - band", "The middle of the knee."),
-    Figure("hem_level", "Hem level", "waist_to_floor - band - shorter", "From the waist to the floor, less what it ends above."),
-    Figure("seat_tilt", "Centre back, leaned in", "if(waist_with_elastic, 1cm, clamp((hip - waist) * 0.14, 1.2cm, 4cm))", "The centre back leans towards the waist; a round seat wants more."),
-    Figure("seat_rise", "Centre back, raised", "2.5cm", "The way over the seat is longer when one sits."),
-    Figure("front_lean", "Centre front, leaned in", "if(waist_with_elastic, 0.3cm, 1cm)", "The front goes in a little to the waist."),
-    Figure("front_drop", "Centre front, lowered", "0.8cm", "The waist dips to the front."),
+    *casing_figures("band"),
+    Figure("band_in_rise", "Band or casing above the legs", "if(waist_with_elastic, if(casing_grown > 0, 0cm, casing_net), band)",
+           "It is part of the rise. A casing that is grown on is folded in at the waist and adds nothing."),
+    Figure("hip_level", "Hip level", "waist_to_hip - band_in_rise", "Below the legs' top edge."),
+    Figure("fork_level", "Crotch level", "body_rise + ease_rise - band_in_rise", "The body's rise and a little air, less the waistband, which is part of it.", short="crotch level"),
+    Figure("knee_level", "Knee level", "waist_to_knee - band_in_rise", "The middle of the knee."),
+    Figure("foot_level", "Foot level", "waist_to_floor - band_in_rise - min(shorter, 2.5cm)", "Where a long leg ends."),
+    Figure("hem_level", "Hem level", "waist_to_floor - band_in_rise - shorter", "From the waist to the floor, less what it ends above."),
+    Figure("seat_rise", "Centre back, raised", "if(waist_with_elastic, 1.8cm, 2.5cm)", "The way over the seat is longer when one sits."),
+    Figure("seat_tilt", "Centre back, leaned in", "if(waist_with_elastic, min((seat_rise - 0.4cm) * (hip_level + seat_rise) / back_hip, max(ease_hip / 2 - 0.3cm, 0cm)), clamp((hip - waist) * 0.14, 1.2cm, 4cm))",
+           "The centre back leans towards the waist, about 2 in 10; a round seat wants more. With elastic only so much that the top still passes the hips."),
+    Figure("front_lean", "Centre front, leaned in", "if(waist_with_elastic, 0cm, 1cm)", "The front goes in a little to the waist."),
+    Figure("front_drop", "Centre front, lowered", "if(waist_with_elastic, 0cm, 0.8cm)", "The waist dips to the front."),
     *crotch_figures(),
-    Figure("knee_round", "Knee, all round", "if(leg_wide, max(thigh + 8cm, knee * 1.45), if(leg_flared, knee + 7cm, if(leg_tapered, knee + 9cm, max(knee + 11cm, hip_round * 0.44))))", "Room to bend the knee."),
-    Figure("hem_round", "Hem, all round", "if(leg_wide, knee_round + 4cm, if(leg_flared, knee_round + 14cm, if(leg_tapered, max(ankle + 12cm, knee_round * 0.8), knee_round)))", "The foot has to go through."),
+    Figure("thigh_round", "Thigh, at least", "thigh + ease_thigh", "Just below the crotch; the knee is widened until it is there."),
+    Figure("calf_round", "Calf, at least", "calf + ease_calf", "The calf passes on the way to the foot."),
+    Figure("knee_round", "Knee, all round", "max(knee + ease_knee, if(leg_wide, max(thigh + 8cm, knee * 1.45), if(leg_flared, 0cm, if(leg_tapered, 0cm, hip_round * 0.44))) ) - if(leg_flared, 4cm, if(leg_tapered, 2cm, 0cm))", "Room to bend the knee."),
+    Figure("foot_round", "Leg at the foot, all round", "max(if(leg_wide, knee_round + 4cm, if(leg_flared, knee_round + 14cm, if(leg_tapered, max(ankle + 12cm, knee_round * 0.8), knee_round))), (calf_round - knee_round * 2 / 3) * 3)",
+           "The foot has to go through, and the calf on the way."),
+    Figure("hem_round", "Hem, all round", "foot_round", "As wide as the leg is where it ends; measured on the draft."),
     Figure("leg_share", "Back leg wider by", "1cm", "Each half of the back is a little wider than the front's; seams lie forward."),
     Figure("side_lift", "Waist, up at the side", "0.6cm", "The way over the hip is longer at the side."),
     *taking_in("front", "front_hip - front_lean - if(waist_with_pleats, pleat, 0cm)", "front_waist"),
@@ -61,7 +79,7 @@ FIGURES = (
     Figure("fly", "Fly opening", "if(waist_with_elastic, 0cm, max(hip_level, (hip - waist_seam) / 2 + 1cm))", "The opened waist has to let the hips through."),
     Figure("band_length", "Waistband, length", "waist_seam + 4cm", "Once round, and the overlap over the fly."),
     Figure("band_depth", "Waistband, cut depth", "band * 2", "Folded lengthwise."),
-    Figure("casing", "Casing, folded in", "band + 1cm", "The elastic, and half a centimetre on either side: from memory of common practice, ½ inch more than the elastic."),
+    Figure("casing_length", "Casing cut on its own, length", "hip_round", "As long as the top edge; measured on the draft."),
 )  # fmt: skip
 
 
@@ -74,161 +92,163 @@ def shapes(d: Drafting) -> tuple[LegShape, LegShape]:
     d.need(d["front_hip"] > 60 and d["back_hip"] > 60, "A quarter of the hip comes out at less than 6 cm.", "front_hip")
     d.need(d["knee_round"] > 80 and d["hem_round"] > 80, "The leg comes out narrower than 8 cm.", "knee_round")
     share = d["leg_share"]
-    # shorts end above the knee: what would be the knee is then the hem
-    knee = min(max(knee, fork + 30), hem)
-    wide = d["knee_round"] if hem > knee + 1 else max(d["knee_round"], d["hem_round"])
-    front = LegShape(
-        "front",
-        d["front_hip"],
-        d["front_lean"],
-        d["front_drop"],
-        hip,
-        fork,
-        knee,
-        hem,
-        wide / 2 - 2 * share,
-        d["hem_round"] / 2 - 2 * share if hem > knee + 1 else wide / 2 - 2 * share,
-    )
-    back = LegShape(
-        "back",
-        d["back_hip"],
-        d["seat_tilt"],
-        -d["seat_rise"],
-        hip,
-        fork,
-        knee,
-        hem,
-        wide / 2 + 2 * share,
-        d["hem_round"] / 2 + 2 * share if hem > knee + 1 else wide / 2 + 2 * share,
-    )
+    knee = max(knee, fork + 60)
+    foot = max(d["foot_level"], knee + 60)
+    made = []
+    for name, sign, lean, top in (("front", -2, d["front_lean"], d["front_drop"]), ("back", 2, d["seat_tilt"], -d["seat_rise"])):
+        made.append(LegShape(name, d[f"{name}_hip"], lean, top, hip, fork, knee, foot, min(hem, foot), d["knee_round"] / 2 + sign * share,
+                             d["foot_round"] / 2 + sign * share))  # fmt: skip
+    return made[0], made[1]
+
+
+def wide_enough(d: Drafting) -> tuple[LegShape, LegShape]:
+    """The shapes with their crotch solved, the knee widened until the thigh has its room."""
+    for _ in range(6):
+        front, back = shapes(d)
+        solve_crotch(d, front, back, d["crotch_round"] - 2 * d["band_in_rise"])
+        fork = d["front_fork"]
+        round_ = front.width(fork, 0.0, front.thigh_level) + back.width(fork * d["fork_ratio"], d["fork_drop"], back.thigh_level)
+        short = d["thigh_round"] - round_
+        if short <= 0.05 or d.sums["knee_round"].override is not None:
+            break
+        d.settle("knee_round", d["knee_round"] + short * 1.6)
+        d.settle("foot_round", d["foot_round"] + short * 1.6)
     return front, back
 
 
-def leg_piece(leg: Leg, label: str, extra: tuple[DraftNotch, ...] = (), marks: tuple[Drawn, ...] = ()) -> DraftPiece:
-    """A leg as a pair, with hip and knee notches, and the crease as its grain."""
+def leg_piece(leg: Leg, label: str, hip_along: float, extra: tuple[DraftNotch, ...] = (), marks: tuple[Drawn, ...] = ()) -> DraftPiece:
+    """A leg as a pair, with hip and knee notches, its levels, and the crease as its grain.
+
+    ``hip_along`` is where along the side the hip notch stands (mm).
+    """  # fmt: skip
     shape = leg.shape
     low = shape.hem_level
     crease = line("crease", "crease", complex(leg.crease, shape.hip_level + 20), complex(leg.crease, low - 10))
-    notches = (DraftNotch("side", leg.hip_along, name="hip"), *extra)
+    notches = (DraftNotch("side", hip_along, name="hip"), *extra)
     if len(leg.side.segments) > 2:
         notches = (*notches, DraftNotch("side", leg.side.length - leg.side.segments[2].length, name="knee"),
                    DraftNotch("inseam", leg.edges[-2].path.segments[0].length, name="knee"))  # fmt: skip
+    levels = [level("hip", "hip line", leg.edges[-1].path.segments[0].end, complex(shape.hip, shape.hip_level))]
+    for name, at in (("thigh", shape.thigh_level), ("knee", shape.knee_level), ("calf", shape.calf_level)):
+        across = leg.across(at)
+        if across is not None:
+            levels.append(level(name, name, *across))
     grain = (
         complex(leg.crease, shape.fork_level),
         complex(leg.crease, shape.fork_level + (low - shape.fork_level) * 0.7),
     )
-    return DraftPiece(shape.name, label, leg.edges, leg.darts, notches, (crease, *marks), grain, cut=2, pair=True)
+    return DraftPiece(shape.name, label, leg.edges, leg.darts, notches, (crease, *levels, *marks), grain, cut=2, pair=True)
 
 
 def draft(pattern: Pattern, context: Context, options: Values) -> Result:
-    """Front and back leg, and the waistband unless the waist is elastic."""
+    """Front and back leg, and the waistband or the casing."""
     d = Drafting(context, options)
-    front_shape, back_shape = shapes(d)
+    front_shape, back_shape = wide_enough(d)
     elastic, pleats = d.choice("waist_with") == "elastic", d.choice("waist_with") == "pleats"
-    band = d.size("band")
-    solve_crotch(d, front_shape, back_shape, d["crotch_round"] - 2 * band)
-    fork, ratio = d["front_fork"], d["fork_ratio"]
-    rising = rise_at_fork(front_shape, back_shape, fork, ratio, d["fork_drop"])
-    pleat = 0.0
-    if pleats:
-        pleat = d.size("pleat") + (d["front_take"] if d["front_darts"] else 0.0)
+    fork, back_fork = d["front_fork"], d["front_fork"] * d["fork_ratio"]
+    pleat = d.size("pleat") + (d["front_take"] if d["front_darts"] else 0.0) if pleats else 0.0
     front_waist = None if elastic else d["front_waist"] + pleat
-    if pleats:
-        front = draw_leg(_without_darts(d), front_shape, fork, 0.0, rising, front_waist, d["side_lift"])
-    else:
-        front = draw_leg(
-            d,
-            front_shape,
-            fork,
-            0.0,
-            rising,
-            front_waist,
-            d["side_lift"],
-            None,
-            d["front_hip"] * 0.45,
-            d["front_dart_length"],
-        )
-    back = draw_leg(d, back_shape, fork * ratio, d["fork_drop"], rising, None if elastic else d["back_waist"], d["side_lift"], front.side.length,
+    front = draw_leg(_without_darts(d) if pleats else d, front_shape, fork, 0.0, front_waist, _lift(d), None, d["front_hip"] * 0.45, d["front_dart_length"])
+    back = draw_leg(d, back_shape, back_fork, d["fork_drop"], None if elastic else d["back_waist"], _lift(d), front.side.length,
                     d["seat_tilt"] + (d["back_hip"] - d["seat_tilt"]) * (0.33 if d["back_darts"] > 1 else 0.42), d["back_dart_length"])  # fmt: skip
+    d.settle("hem_round", sum(_run(leg, "hem").length for leg in (front, back)))
     crotch_length = front.edges[-1].path.length
     fly = d["fly"]
     d.need(fly < crotch_length - 15, "The fly is longer than the front crotch.", "fly")
     extra = (DraftNotch("crotch", crotch_length - fly, double=True, name="fly ends"),) if fly > 5 else ()
     marks: tuple[Drawn, ...] = (_pleat(front, pleat),) if pleats and pleat > 0.05 else ()
-    pieces = [leg_piece(front, "Front leg", extra, marks), leg_piece(back, "Back leg")]
-    seams = [
+    # the sides are equally long: the notches of the hip lie as far down both
+    pieces = [leg_piece(front, "Front leg", front.hip_along, extra, marks), leg_piece(back, "Back leg", front.hip_along)]
+    seams = [*_seams()]
+    closures = [*_closures(d, front_shape, 4 * d.size("pleat") / 2 if pleats else 0.0)]
+    crotch = (run("front", "crotch"), run("back", "crotch"))
+    fits: tuple[FitOf, ...] = ()
+    if elastic and d["casing_grown"] > 0:
+        pieces = [_cased(d, piece) for piece in pieces]
+        seams += casing_seams("front", "back")
+        closures.append(promise("crotch", "Crotch closes on the body", crotch, d["crotch_round"], "front and back, to the fold of the casing"))
+        closures.append(at_least("top", "Top edge passes the hips", TOP, d.context.measures["hip"], "before the elastic is in"))
+    else:
+        closures.append(promise("crotch", "Crotch closes on the body", (*crotch, run("waistband", "end")), d["crotch_round"],
+                                "front, back, and the waistband twice"))  # fmt: skip
+        around = sum(_run(leg, "waist").length for leg in (front, back)) * 2 if elastic else d["waist_seam"]
+        pieces.append(_band(d, around))
+        seams.append(sew("waistband", "Casing on the waist" if elastic else "Waistband on the waist", (edge("waistband", "waist"),), WAIST))
+        if elastic:
+            seams.append(ring_seam("waistband", "Casing"))
+            d.settle("casing_length", around)
+            closures.append(at_least("top", "Top edge passes the hips", TOP, d.context.measures["hip"], "before the elastic is in"))
+        else:
+            closures.append(promise("waist", "Waist closes on the body", TOP, d["waist_seam"],
+                                    "both fronts and both backs, darts sewn" + (", pleats folded" if pleats else "")))  # fmt: skip
+        fits = (FitOf("waistband", (WAIST,), lambda lengths: _band(d, lengths[0])),)
+    return d.result(
+        pieces, seams, closures, _dimensions(d, front, back),
+        (Shown("front", "front", clip=RIGHT_OF_MIDDLE), Shown("back", "back", clip=RIGHT_OF_MIDDLE)),
+        fits, "the waist" if elastic and d["casing_grown"] > 0 else "the waist seam",
+    )  # fmt: skip
+
+
+def _lift(d: Drafting) -> float:
+    """How far the side rises above the waist; with elastic the waist stays straight and nearly level."""
+    return 4.0 if d.choice("waist_with") == "elastic" else d["side_lift"]
+
+
+def _run(leg: Leg, name: str) -> Path:
+    return Path.join(edge.path for edge in leg.edges if edge.name == name)
+
+
+def _cased(d: Drafting, piece: DraftPiece) -> DraftPiece:
+    """A leg with its casing grown on, and buttonholes for the cord where one is wanted."""
+    edges, fold = grown_on(piece.edges, "waist", d["casing_grows"])
+    drawn = (*piece.drawn, fold)
+    if d.flag("drawstring") and piece.name == "front":
+        at = edges[-1].path.start + complex(15, -d["casing_net"] / 2 - 5)
+        drawn = (*drawn, line("cord", "buttonhole for the cord", at, at + 12j))
+    return replace(piece, edges=edges, drawn=drawn)
+
+
+def _seams() -> tuple[Seam, ...]:
+    return (
         sew("side", "Side seam", (edge("front", "side"),), (edge("back", "side"),)),
         sew("inseam", "Inseam", (edge("front", "inseam"),), (edge("back", "inseam"),)),
-        sew(
-            "front_crotch",
-            "Front crotch",
-            (edge("front", "crotch"),),
-            (edge("front", "crotch", mirrored=True),),
-            corners=True,
+        *(
+            sew(f"{name}_crotch", f"{name.capitalize()} crotch", (edge(name, "crotch"),), (edge(name, "crotch", mirrored=True),), corners=True)
+            for name in ("front", "back")
         ),
-        sew(
-            "back_crotch",
-            "Back crotch",
-            (edge("back", "crotch"),),
-            (edge("back", "crotch", mirrored=True),),
-            corners=True,
-        ),
-    ]
-    closures = [
-        at_least("hip", "Hip closes on the body", (girth("hip"),),
-                 d["hip_round"] + (4 * d.size("pleat") / 2 if pleats else 0.0), "along the hip line, from crotch seam to side seam"),
+    )  # fmt: skip
+
+
+def _closures(d: Drafting, front: LegShape, pleats: float) -> tuple[Promise, ...]:
+    """Girths of both legs together at each level that the leg reaches, and the seams that are equal."""
+    levels = [("hip", "Hip", d["hip_round"] + pleats, 0.0), ("thigh", "Thigh", 2 * d["thigh_round"], front.thigh_level),
+              ("knee", "Knee", 2 * d["knee_round"], front.knee_level), ("calf", "Calf", 2 * d["calf_round"], front.calf_level)]  # fmt: skip
+    return (
+        *(at_least(name, f"{words} is wide enough", (girth(name),), wide - 0.1, "both legs along the level, front and back")
+          for name, words, wide, at in levels if at <= front.hem_level - 3),
         promise("side", "Side seams are equal", (run("front", "side"), run("back", "side", -1)), 0.0, "front less back"),
         promise("inseam", "Inseams are equal", (run("front", "inseam"), run("back", "inseam", -1)), 0.0, "front less back"),
-    ]  # fmt: skip
-    pieces = [_with_hip_line(piece, shape) for piece, shape in zip(pieces, (front_shape, back_shape), strict=True)]
-    terms = [run("front", "crotch"), run("back", "crotch")]
-    if elastic:
-        closures.append(
-            promise(
-                "crotch",
-                "Crotch closes on the body",
-                tuple(terms),
-                d["crotch_round"] - 2 * band,
-                "front and back, the elastic's casing besides",
-            )
-        )
-    else:
-        closures.append(
-            promise(
-                "crotch",
-                "Crotch closes on the body",
-                (*terms, run("waistband", "end")),
-                d["crotch_round"],
-                "front, back, and the waistband twice",
-            )
-        )
-        pieces.append(_band(d, d["waist_seam"]))
-        seams.append(sew("waistband", "Waistband on the waist", (edge("waistband", "waist"),), WAIST))
-        closures.append(promise("waist", "Waist closes on the body", (run("front", "waist", worn=True), run("back", "waist", worn=True)), d["waist_seam"],
-                                "both fronts and both backs, darts sewn" + (", pleats folded" if pleats else "")))  # fmt: skip
-    hip_level = front_shape.hip_level
-    dimensions = (
-        Dimension("front_hip", "front", complex(0, hip_level), complex(front_shape.hip, hip_level)),
-        Dimension("back_hip", "back", complex(0, hip_level), complex(back_shape.hip, hip_level)),
-        Dimension("front_fork", "front", complex(-fork, front_shape.fork_level), complex(0, front_shape.fork_level)),
-        Dimension("fork_level", "front", complex(front_shape.hip * 0.3, 30), complex(front_shape.hip * 0.3, front_shape.fork_level * 0.7)),
+    )  # fmt: skip
+
+
+def _dimensions(d: Drafting, front: Leg, back: Leg) -> tuple[Dimension, ...]:
+    shape, hip, fork = front.shape, front.shape.hip_level, d["front_fork"]
+    found = [
+        Dimension("front_hip", "front", complex(0, hip), complex(shape.hip, hip)),
+        Dimension("back_hip", "back", complex(0, hip), complex(back.shape.hip, hip)),
+        Dimension("front_fork", "front", complex(-fork, shape.fork_level), complex(0, shape.fork_level)),
+        Dimension("fork_level", "front", complex(shape.hip * 0.3, 30), complex(shape.hip * 0.3, shape.fork_level * 0.7)),
         Dimension("back_waist", "back", complex(d["seat_tilt"], 24), complex(back.waist_end.real, 24)),
         Dimension("front_waist", "front", complex(0, 34), complex(front.waist_end.real, 34)),
-        Dimension("knee_round", "back", complex(back.crease - 60, front_shape.knee_level), complex(back.crease + 60, front_shape.knee_level)),
-        Dimension("hem_round", "back", complex(back.crease - 60, front_shape.hem_level - 25), complex(back.crease + 60, front_shape.hem_level - 25)),
-    )  # fmt: skip
-    return d.result(
-        pieces,
-        seams,
-        closures,
-        dimensions,
-        (Shown("front", "front", clip=RIGHT_OF_MIDDLE), Shown("back", "back", clip=RIGHT_OF_MIDDLE)),
-        () if elastic else (FitOf("waistband", (WAIST,), lambda lengths: _band(d, lengths[0])),),
-        "the waist seam",
-        {"waist": "casing"},
-    )
+    ]
+    for name, at in (("thigh_round", shape.thigh_level), ("knee_round", shape.knee_level), ("hem_round", shape.hem_level - 12)):
+        across = back.across(at)
+        if across is not None:
+            found.append(Dimension(name, "back", *across))
+    return tuple(found)
 
 
+TOP = (run("front", "waist", worn=True), run("back", "waist", worn=True))
 WAIST = (
     edge("front", "waist"), edge("back", "waist", backwards=True),
     edge("back", "waist", mirrored=True), edge("front", "waist", backwards=True, mirrored=True),
@@ -236,7 +256,9 @@ WAIST = (
 
 
 def _band(d: Drafting, around: float) -> DraftPiece:
-    """The waistband for a waist of that length, with 4 cm to lap over the fly."""
+    """The waistband for a waist of that length, with 4 cm to lap over the fly; with elastic a casing closed to a ring."""
+    if d.choice("waist_with") == "elastic":
+        return band_piece("waistband", "Casing", around, 2 * d["casing_net"], notches=quarters(around))
     return band_piece("waistband", "Waistband", around, 2 * d.size("band"), 40.0)
 
 
@@ -253,17 +275,12 @@ def _without_darts(d: Drafting) -> Drafting:
     return Drafting(d.context, d.options, {**d.solved, "front_darts": 0.0}, d.findings)
 
 
-def _with_hip_line(piece: DraftPiece, shape: LegShape) -> DraftPiece:
-    hip = level("hip", "hip line", complex(0, shape.hip_level), complex(shape.hip, shape.hip_level))
-    return replace(piece, drawn=(*piece.drawn, hip))
-
-
 def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
     """Hips through the waist, foot through the hem, thigh in the leg."""
     front, back = pattern.piece("front"), pattern.piece("back")
     top = 2 * (front.run_length("waist") + back.run_length("waist"))
     found = []
-    if pattern.has("waistband"):
+    if pattern.piece("front").has_run("crotch") and any(n.name == "fly ends" for n in front.notches):
         around = pattern.piece("waistband").run_length("waist") + 2 * opening(
             pattern, "front", "crotch", "fly ends", from_end=True
         )
@@ -291,29 +308,19 @@ def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
             "The hem against heel and instep, about a third more than the ankle.",
         )
     )
-    thigh = _leg_round(front) + _leg_round(back)
-    found.append(
-        Gate(
-            "thigh",
-            "Thigh goes into the leg",
-            thigh,
-            context.measures["thigh"] + 10,
-            "back.inseam",
-            "The leg just below the crotch against the thigh.",
+    thigh = girth("thigh").measured(pattern) / 2
+    if thigh:
+        found.append(
+            Gate(
+                "thigh",
+                "Thigh goes into the leg",
+                thigh,
+                context.measures["thigh"] + 10,
+                "back.inseam",
+                "The leg just below the crotch against the thigh.",
+            )
         )
-    )
     return found
-
-
-def _leg_round(piece: Piece) -> float:
-    """The width of a leg 2 cm below its fork, in mm."""
-    low = piece.run("inseam")[0].path.end.imag + 20
-    cuts = [
-        x.real
-        for edge in (*piece.run("inseam"), *piece.run("side"))
-        for _, x in edge.path.crossings(complex(-9999, low), complex(9999, low))
-    ]
-    return max(cuts) - min(cuts) if len(cuts) > 1 else 0.0
 
 
 BLOCK = register_block(

@@ -1,8 +1,11 @@
 """Legs of trousers, front and back: crotch solved, inseams and sides equal, waists solved.
 
 Frame of both: the seam line of the waist at y = 0, y down, the crotch on the left, the side on the right; the
-centre of the body at x = 0 at the hip. Rules of thumb: common practice, no source. Both crotch curves leave the
-fork so that, with the inseam sewn, the crotch runs on smoothly over it.
+centre of the body at x = 0 at the hip. Rules of thumb: common practice, no source. Both crotch curves are square to
+the waist and to their own inseam, so that the crotch runs on smoothly over the inseam.
+
+A leg is drawn to the floor by its widths at the knee and at the foot, and cut off where it ends: shorts have the
+width that the leg has there.
 """
 
 from __future__ import annotations
@@ -10,7 +13,7 @@ from __future__ import annotations
 import cmath
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from caddet.core.drafting.curves import bend
 from caddet.core.drafting.darted_edge import DartPlan, closed_curve, darted_edge
@@ -24,8 +27,10 @@ from caddet.core.pattern.edges import Edge
 from caddet.core.recipe.registry import CannotDraft
 
 LEG_NEEDS = (
-    "waist", "hip", "waist_to_hip", "body_rise", "crotch_length", "waist_to_knee", "waist_to_floor", "thigh", "knee", "ankle",
+    "waist", "hip", "waist_to_hip", "body_rise", "crotch_length", "waist_to_knee", "waist_to_floor", "thigh", "knee", "calf", "ankle",
 )  # fmt: skip
+THIGH_BELOW_FORK = 30.0  # mm, where the thigh is measured
+CALF = 1 / 3  # of the way from the knee to the ankle, where the calf is fullest
 
 
 def crotch_figures(ratio: str = "2.2") -> tuple[Figure, ...]:
@@ -42,10 +47,26 @@ def crotch_figures(ratio: str = "2.2") -> tuple[Figure, ...]:
 STEEPEST = math.radians(34)  # steeper, and the crotch would cut off its corner instead of hugging
 
 
+def crotch_curve(start: Point, slant: float, top: Point, hip_level: float) -> Path:
+    """From a fork, square to an inseam that leans out by ``slant`` radians there, up to the waist at the centre.
+
+    The centre's line is straight from the waist down to x = 0, a little above the hip, and round below; the hip line
+    begins there.
+    """
+    rising, fork = min(slant, STEEPEST), -start.real
+    high = hip_level * (0.95 if top.imag > 0 else 0.8)
+    # high enough for the tangents to meet below it
+    high = min(high, start.imag - fork * math.tan(rising) - max(30.0, 0.4 * fork))
+    high = max(high, top.imag + 20)
+    low = complex(0, high)
+    return Path((bend(start, cmath.exp(-1j * rising), low, unit(top - low), 0.62, 0.66), Line(low, top)))
+
+
 @dataclass(frozen=True, slots=True)
 class LegShape:
-    """What half a leg is drawn from: widths and levels in mm; ``lean`` is how far the centre line comes in at
-    the top, ``middle`` where the crease stands when it is not the middle of the leg.
+    """What half a leg is drawn from: widths and levels in mm; ``lean`` is how far the centre line comes in at the top.
+
+    ``knee`` and ``foot`` are its widths there; it ends at ``hem_level``, wherever that is below the fork.
     """
 
     name: str
@@ -55,14 +76,22 @@ class LegShape:
     hip_level: float
     fork_level: float
     knee_level: float
+    foot_level: float
     hem_level: float
     knee: float
-    hem: float
-    middle: float | None = None
+    foot: float
+
+    @property
+    def thigh_level(self) -> float:
+        return self.fork_level + THIGH_BELOW_FORK
+
+    @property
+    def calf_level(self) -> float:
+        return self.knee_level + (self.foot_level - self.knee_level) * CALF
 
     def crease(self, fork: float) -> float:
         """Where the crease stands: about the middle of the leg at the fork, a little nearer to the inseam."""
-        return (self.hip - fork) / 2 - 0.07 * fork if self.middle is None else self.middle
+        return (self.hip - fork) / 2 - 0.07 * fork
 
     def fork_point(self, fork: float, drop: float) -> Point:
         return complex(-fork, self.fork_level + drop)
@@ -70,45 +99,54 @@ class LegShape:
     def inseam(self, fork: float, drop: float) -> Path:
         """From the hem up to the fork: straight to the knee, hollow above it."""
         middle, end = self.crease(fork), self.fork_point(fork, drop)
-        hem, knee = complex(middle - self.hem / 2, self.hem_level), complex(middle - self.knee / 2, self.knee_level)
+        foot, knee = complex(middle - self.foot / 2, self.foot_level), complex(middle - self.knee / 2, self.knee_level)
         chord = unit(end - knee)
         arrive = unit(complex(chord.real * 1.3, chord.imag))
-        if self.hem_level - self.knee_level <= 1:
-            return Path((smooth(knee, unit(complex(chord.real * 0.85, chord.imag)), end, arrive),))
-        return Path((Line(hem, knee), bend(knee, unit(knee - hem), end, arrive, 0.75, 0.6)))
+        thigh = bend(knee, unit(knee - foot), end, arrive, 0.75, 0.6)
+        return _above(Path((Line(foot, knee), thigh)), self.hem_level)
 
     def slant(self, fork: float, drop: float) -> float:
         """By how many radians the inseam leans out at the fork."""
         up = self.inseam(fork, drop).end_direction
         return math.atan2(-up.real, -up.imag)
 
-    def crotch(self, fork: float, drop: float, rising: float) -> Path:
-        """From the fork up to the waist at the centre; it leaves the fork ``rising`` radians above level."""
-        start = self.fork_point(fork, drop)
-        top = complex(self.lean, self.top)
-        # the centre is straight from the waist to about the hip, round below
-        high = self.hip_level * (0.95 if self.top > 0 else 0.8)
-        # high enough for the tangents to meet below it
-        high = min(high, start.imag - fork * math.tan(rising) - max(30.0, 0.4 * fork))
-        high = max(high, self.top + 20)
-        share = (self.hip_level - high) / max(self.hip_level - self.top, 1.0)
-        low = complex(self.lean * share, high)
-        up = unit(top - low)
-        return Path((bend(start, cmath.exp(-1j * rising), low, up, 0.62, 0.66), Line(low, top)))
+    def crotch(self, fork: float, drop: float) -> Path:
+        """From the fork, square to the inseam, up to the waist at the centre."""
+        return crotch_curve(self.fork_point(fork, drop), self.slant(fork, drop), complex(self.lean, self.top), self.hip_level)
 
     def side(self, waist: Point, fork: float) -> Path:
         """From the waist down over the hip to the hem."""
         middle = self.crease(fork)
         hip = complex(self.hip, self.hip_level)
-        knee, hem = complex(middle + self.knee / 2, self.knee_level), complex(middle + self.hem / 2, self.hem_level)
-        below = unit(hem - knee) if self.hem_level - self.knee_level > 1 else unit(knee - hip)
+        knee, foot = complex(middle + self.knee / 2, self.knee_level), complex(middle + self.foot / 2, self.foot_level)
         at_hip = unit(unit(knee - hip) + 0.9j)
         chord = unit(hip - waist)
         leaves = unit(chord * 2 - at_hip)
+        if abs(chord.real) < 1e-6:  # drawn in by elastic: straight up from the hip
+            leaves = 1j
         upper = smooth(waist, leaves, hip, at_hip)
-        thigh = smooth(hip, at_hip, knee, below)
-        lower: tuple[Line, ...] = (Line(knee, hem),) if self.hem_level - self.knee_level > 1 else ()
-        return Path((upper, thigh, *lower))
+        thigh = smooth(hip, at_hip, knee, unit(foot - knee))
+        return _above(Path((upper, thigh, Line(knee, foot))).reversed(), self.hem_level).reversed()
+
+    def width(self, fork: float, drop: float, level: float) -> float:
+        """How wide the leg is at a level below the fork, in mm."""
+        left = _at_level(self.inseam(fork, drop), level)
+        right = _at_level(self.side(complex(self.hip, 0), fork), level)
+        return right.real - left.real
+
+
+def _above(rising: Path, level: float) -> Path:
+    """What of a path that comes up from the foot lies above a level."""
+    cuts = rising.crossings(complex(0, level), complex(999, level))
+    if rising.start.imag <= level + 1e-6 or not cuts:
+        return rising
+    upper = rising.split_at(cuts[-1][0])[1]
+    return rising if upper is None else upper
+
+
+def _at_level(path: Path, level: float) -> Point:
+    cuts = path.crossings(complex(0, level), complex(999, level))
+    return cuts[-1][1] if cuts else min((path.start, path.end), key=lambda p: abs(p.imag - level))
 
 
 @dataclass(frozen=True, slots=True)
@@ -123,14 +161,16 @@ class Leg:
     waist_end: Point
     crease: float
 
-
-def rise_at_fork(front: LegShape, back: LegShape, fork: float, ratio: float, drop: float) -> float:
-    """How steeply both crotch curves leave the fork, so that they run on into each other over the inseam."""
-    return min((front.slant(fork, 0.0) + back.slant(fork * ratio, drop)) / 2, STEEPEST)
+    def across(self, level: float) -> tuple[Point, Point] | None:
+        """The leg's two seams at a level, from inseam to side; None below its hem."""
+        if level > self.shape.hem_level - 3:
+            return None
+        inseam = next(edge.path for edge in self.edges if edge.name == "inseam")
+        return _at_level(inseam, level), _at_level(self.side, level)
 
 
 def solve_crotch(d: Drafting, front: LegShape, back: LegShape, wanted: float) -> None:
-    """Settle ``front_fork`` and ``fork_drop``: crotch as long as wanted, inseams equal."""
+    """Settle ``front_fork`` and ``fork_drop``: crotch as long as wanted, inseams equal; a remark when the fork is unusual."""
     ratio = d["fork_ratio"]
     d.need(0.8 <= ratio <= 4, "The back fork must be between 0.8 and 4 times the front's.", "fork_ratio")
 
@@ -140,9 +180,7 @@ def solve_crotch(d: Drafting, front: LegShape, back: LegShape, wanted: float) ->
         return 0.0 if found is None else found
 
     def miss(fork: float) -> float:
-        drop = drop_for(fork)
-        rising = rise_at_fork(front, back, fork, ratio, drop)
-        return front.crotch(fork, 0.0, rising).length + back.crotch(fork * ratio, drop, rising).length - wanted
+        return front.crotch(fork, 0.0).length + back.crotch(fork * ratio, drop_for(fork)).length - wanted
 
     hip = 2 * (front.hip + back.hip)
     d.solve(
@@ -155,6 +193,13 @@ def solve_crotch(d: Drafting, front: LegShape, back: LegShape, wanted: float) ->
     fork = d["front_fork"]
     d.solve("fork_drop", lambda v: back.inseam(fork * ratio, v).length - front.inseam(fork, 0.0).length, -120.0, 260.0,
             "the inseams can't be brought to one length.")  # fmt: skip
+    if not hip / 22 <= fork <= hip / 14 and d.sums["front_fork"].override is None:
+        much = "long" if fork > hip / 14 else "short"
+        d.remark("draft.fork", f"The fork comes out unusually {much}: the front reaches {fork / 10:.1f} cm under the body, a sixteenth to a twentieth of the hip "
+                 "is usual. Measure body rise and crotch length again.", "figures.front_fork")  # fmt: skip
+
+
+MOST_IN_DART = 35.0  # mm; more in one stands out at its point; common practice
 
 
 def draw_leg(
@@ -162,56 +207,87 @@ def draw_leg(
     shape: LegShape,
     fork: float,
     drop: float,
-    rising: float,
     waist: float | None,
     lift: float,
     partner: float | None = None,
     dart_place: float = 0.0,
     dart_length: float = 0.0,
 ) -> Leg:
-    """The leg with its waist solved (``waist`` mm with the darts closed; None leaves the side straight up)."""
+    """The leg with its waist solved (``waist`` mm with the darts closed; None leaves the side straight up).
+
+    The side takes what its figure says; what is left goes into the darts. Without darts the side takes it all.
+    """
     name = shape.name
-    crotch, inseam = shape.crotch(fork, drop, rising), shape.inseam(fork, drop)
+    crotch, inseam = shape.crotch(fork, drop), shape.inseam(fork, drop)
     centre = complex(shape.lean, shape.top)
     count = count_of(d, f"{name}_darts") if waist is not None and f"{name}_darts" in d.sums else 0
-    intake = d[f"{name}_dart"] if count else 0.0
-    plans = plan_darts(name, count, dart_place, waist or 0.0, intake, dart_length)
+    fixed = d.sums[f"{name}_dart"].override is not None if count else False
 
-    def closed(x: float, level: float) -> tuple[Cubic, list[Motion], Path]:
+    def closed(x: float, level: float, plans: tuple[DartPlan, ...]) -> tuple[Cubic, list[Motion], Path]:
         end = complex(x, level)
         side = shape.side(end, fork)
+        if waist is None:  # straight, so that a casing folds flat on it
+            way = (end - centre) / 3
+            return Cubic(centre, centre + way, end - way, end), [], side
         curve, opened = _waist_curve(centre, crotch.end_direction, end, side.start_direction * -1j, plans)
         return curve, opened, side
 
-    def side_point(level: float) -> float:
+    def settled(level: float) -> tuple[float, tuple[DartPlan, ...]]:
+        """The side point and the darts for a waist that ends at a level."""
         if waist is None:
-            return shape.hip
-        return _side_point(name, lambda x: closed(x, level)[0].length - waist, shape.hip)
+            return shape.hip, ()
+        rises = (0.0,) * count
+        plans: tuple[DartPlan, ...] = ()
+        x = shape.hip - (d[f"{name}_side_in"] if count else 0.0)
+        for _ in range(3 if count else 1):
+
+            def planned(intake: float, rises: tuple[float, ...] = rises) -> tuple[DartPlan, ...]:
+                made = plan_darts(name, count, dart_place, waist or 0.0, intake, dart_length)
+                return tuple(replace(dart, rise=rise) for dart, rise in zip(made, rises, strict=False))
+
+            intake = d.sums[f"{name}_dart"].value if count else 0.0
+            if count and not fixed:
+                at = x
+                found = solve_between(lambda v: closed(at, level, planned(v))[0].length - waist, max(intake, 6.0), 5.0, MOST_IN_DART)  # noqa: B023
+                intake = MOST_IN_DART if found is None and intake > MOST_IN_DART / 2 else 5.0 if found is None else found
+                plans = planned(intake)
+                if found is None:
+                    x = _side_point(name, lambda v: closed(v, level, plans)[0].length - waist, x)  # noqa: B023
+            else:
+                plans = planned(intake)
+                x = _side_point(name, lambda v: closed(v, level, plans)[0].length - waist, x)  # noqa: B023
+            if count:
+                curve, opened, _ = closed(x, level, plans)
+                tops = [edge.path.start.imag for edge in _open_waist(curve, opened, plans, centre) if edge.dart][::2]
+                rises = tuple(centre.imag - top for top in tops)
+        return x, plans
 
     level = -lift
     if partner is not None:  # the partner's side is given: raise or lower this one's waist until both are as long
-        found = solve_between(lambda v: partner - closed(side_point(v), v)[2].length, level, level - 120, level + 120)
+
+        def miss(v: float) -> float:
+            x, plans = settled(v)
+            return partner - closed(x, v, plans)[2].length
+
+        found = solve_between(miss, level, level - 120, level + 120)
         if found is None:
             raise CannotDraft(
                 f"The {name} side can't be brought to the length of its partner: look at waist, hip and their levels.",
                 "figures.side_lift",
             )
         level = found
-    x = side_point(level)
-    curve, opened, side = closed(x, level)
-    edges: list[Edge] = _open_waist(curve, opened, plans, centre)
+    x, plans = settled(level)
+    curve, opened, side = closed(x, level, plans)
+    if plans and not fixed:
+        d.settle(f"{name}_dart", plans[0].intake)
+        d.settle(f"{name}_side_in", shape.hip - x)
     corner = side.end
-    edges += [
-        Edge("side", side),
-        Edge(
-            "hem", Path((smooth(corner, side.end_direction * 1j, inseam.start, inseam.start_direction * -1j),)), "hem"
-        ),
-        Edge("inseam", inseam),
-        Edge("crotch", crotch),
-    ]
-    return Leg(
-        shape, tuple(edges), dart_labels(plans), side, side.segments[0].length, complex(x, level), shape.crease(fork)
-    )
+    hem = Path((smooth(corner, side.end_direction * 1j, inseam.start, inseam.start_direction * -1j),))
+    edges = (
+        *_open_waist(curve, opened, plans, centre),
+        Edge("side", side), Edge("hem", hem, "hem"), Edge("inseam", inseam), Edge("crotch", crotch),
+    )  # fmt: skip
+    return Leg(shape, edges, dart_labels(plans), side, side.segments[0].length, complex(x, level), shape.crease(fork))
 
 
 def _side_point(name: str, miss: Callable[[float], float], guess: float) -> float:
