@@ -181,6 +181,8 @@ def joints(listing: Json) -> Iterator[Joint]:
         ends_b = {"start": (b.before, b.corner_start), "end": (b.after, b.corner_end)}
         own = seam["a"][0].rstrip("'") == seam["b"][0].rstrip("'")
         for end, (crossing, angle) in ends_a.items():
+            if angle > RUNS_ON:
+                continue
             other = ends_b[end] if own else _partner(crossing, end, ends_b)
             yield Joint(seam["name"], f"{crossing['name']} / {other[0]['name']}", abs(angle + other[1] - 180))
     for piece in listing["pieces"]:
@@ -192,6 +194,7 @@ def joints(listing: Json) -> Iterator[Joint]:
                 yield Joint("fold", crossing["name"], abs(2 * angle - 180))
 
 
+RUNS_ON = 160  # degrees: there the outline runs on as the next seam, and nothing crosses
 ALIKE = {"front_inseam": "inseam", "back_inseam": "inseam", "front_crotch": "crotch", "back_crotch": "crotch",
          "cap_front": "cap", "cap_back": "cap", "raglan_front": "raglan", "raglan_back": "raglan",
          "top_front": "top", "top_back": "top", "centre_front": "centre", "centre_back": "centre"}  # fmt: skip

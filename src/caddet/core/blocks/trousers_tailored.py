@@ -59,9 +59,9 @@ FIGURES = (
     Figure("foot_level", "Foot level", "waist_to_floor - band_in_rise - min(shorter, 2.5cm)", "Where a long leg ends."),
     Figure("hem_level", "Hem level", "waist_to_floor - band_in_rise - shorter", "From the waist to the floor, less what it ends above."),
     Figure("seat_rise", "Centre back, raised", "if(waist_with_elastic, 1.8cm, 2.5cm)", "The way over the seat is longer when one sits."),
-    Figure("seat_tilt", "Centre back, leaned in", "if(waist_with_elastic, min((seat_rise - 0.4cm) * (hip_level + seat_rise) / back_hip, max(ease_hip / 2 - 0.3cm, 0cm)), clamp((hip - waist) * 0.14, 1.2cm, 4cm))",
-           "The centre back leans towards the waist, about 2 in 10; a round seat wants more. With elastic only so much that the top still passes the hips."),
-    Figure("front_lean", "Centre front, leaned in", "if(waist_with_elastic, 0cm, 1cm)", "The front goes in a little to the waist."),
+    Figure("seat_tilt", "Centre back, leaned in", "if(waist_with_elastic, 0.8cm, clamp((hip - waist) * 0.14, 1.2cm, 4cm))",
+           "The centre back leans towards the waist, about 2 in 10; a round seat wants more. With elastic solved: square to the waist."),
+    Figure("front_lean", "Centre front, leaned in", "if(waist_with_elastic, -0.5cm, 1cm)", "The front goes in a little to the waist. With elastic solved: square to the waist, which is straight."),
     Figure("front_drop", "Centre front, lowered", "if(waist_with_elastic, 0cm, 0.8cm)", "The waist dips to the front."),
     *crotch_figures(),
     Figure("thigh_round", "Thigh, at least", "thigh + ease_thigh", "Just below the crotch; the knee is widened until it is there."),
@@ -71,7 +71,7 @@ FIGURES = (
            "The foot has to go through, and the calf on the way."),
     Figure("hem_round", "Hem, all round", "foot_round", "As wide as the leg is where it ends; measured on the draft."),
     Figure("leg_share", "Back leg wider by", "1cm", "Each half of the back is a little wider than the front's; seams lie forward."),
-    Figure("side_lift", "Waist, up at the side", "0.6cm", "The way over the hip is longer at the side."),
+    Figure("side_lift", "Waist, up at the side", "if(waist_with_elastic, 0.9cm, 0.6cm)", "The way over the hip is longer at the side. With elastic solved: the waist runs straight over the side seam."),
     *taking_in("front", "front_hip - front_lean - if(waist_with_pleats, pleat, 0cm)", "front_waist"),
     *taking_in("back", "back_hip - seat_tilt", "back_waist"),
     Figure("front_dart_length", "Front dart, length", "min(9cm, hip_level * 0.55)", "Ends above the fullest part of the tummy."),
@@ -143,14 +143,13 @@ def leg_piece(leg: Leg, label: str, hip_along: float, extra: tuple[DraftNotch, .
 def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     """Front and back leg, and the waistband or the casing."""
     d = Drafting(context, options)
-    front_shape, back_shape = wide_enough(d)
     elastic, pleats = d.choice("waist_with") == "elastic", d.choice("waist_with") == "pleats"
-    fork, back_fork = d["front_fork"], d["front_fork"] * d["fork_ratio"]
     pleat = d.size("pleat") + (d["front_take"] if d["front_darts"] else 0.0) if pleats else 0.0
-    front_waist = None if elastic else d["front_waist"] + pleat
-    front = draw_leg(_without_darts(d) if pleats else d, front_shape, fork, 0.0, front_waist, _lift(d), None, d["front_hip"] * 0.45, d["front_dart_length"])
-    back = draw_leg(d, back_shape, back_fork, d["fork_drop"], None if elastic else d["back_waist"], _lift(d), front.side.length,
-                    d["seat_tilt"] + (d["back_hip"] - d["seat_tilt"]) * (0.33 if d["back_darts"] > 1 else 0.42), d["back_dart_length"])  # fmt: skip
+    front, back = _drawn(d, elastic, pleat if pleats else None)
+    for _ in range(3 if elastic else 0):
+        _straighten(d, front, back)
+        front, back = _drawn(d, elastic, None)
+    front_shape = front.shape
     d.settle("hem_round", sum(_run(leg, "hem").length for leg in (front, back)))
     crotch_length = front.edges[-1].path.length
     fly = d["fly"]
@@ -189,9 +188,29 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     )  # fmt: skip
 
 
-def _lift(d: Drafting) -> float:
-    """How far the side rises above the waist; with elastic the waist stays straight and nearly level."""
-    return 4.0 if d.choice("waist_with") == "elastic" else d["side_lift"]
+def _drawn(d: Drafting, elastic: bool, pleat: float | None) -> tuple[Leg, Leg]:
+    """Front and back with their waists solved; ``pleat`` is what the front's pleat takes in place of darts, mm."""
+    front_shape, back_shape = wide_enough(d)
+    fork, lift = d["front_fork"], d["side_lift"]
+    front_waist = None if elastic else d["front_waist"] + (pleat or 0.0)
+    front = draw_leg(d if pleat is None else _without_darts(d), front_shape, fork, 0.0, front_waist, lift, None, d["front_hip"] * 0.45, d["front_dart_length"])
+    back = draw_leg(d, back_shape, fork * d["fork_ratio"], d["fork_drop"], None if elastic else d["back_waist"], lift, front.side.length,
+                    d["seat_tilt"] + (d["back_hip"] - d["seat_tilt"]) * (0.33 if d["back_darts"] > 1 else 0.42), d["back_dart_length"])  # fmt: skip
+    return front, back
+
+
+def _straighten(d: Drafting, front: Leg, back: Leg) -> None:
+    """Settle an elastic waist so that it is straight over the side seams and square to both centres.
+
+    It climbs from the front over the side to the back by the same slope; the centres lean with it.
+    """
+    wide, wide_back = (leg.waist_end.real - leg.shape.lean for leg in (front, back))
+    climb = d["seat_rise"] + back.waist_end.imag - front.waist_end.imag + d["front_drop"]
+    slope = climb / (wide + wide_back)
+    d.settle("side_lift", slope * wide - d["front_drop"])
+    for leg, name, sign in ((front, "front_lean", -1), (back, "seat_tilt", 1)):
+        crotch = leg.edges[-1].path
+        d.settle(name, sign * slope * (crotch.segments[0].end.imag - crotch.end.imag))
 
 
 def _run(leg: Leg, name: str) -> Path:
