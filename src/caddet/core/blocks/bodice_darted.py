@@ -58,7 +58,7 @@ def half_pieces(front: Half, back: Half) -> tuple[DraftPiece, DraftPiece]:
         pieces.append(
             DraftPiece(
                 name, label, half.edges, half.darts,
-                (DraftNotch("armhole", armhole.length - upper.lower_armhole, double=name == "back", name=f"armhole {name}"),),
+                (DraftNotch("armhole", armhole.length - upper.lower_armhole, double=name == "back", name=f"armhole {name}"), DraftNotch("side", half.side.length * 0.75, name="side")),
                 upper_levels(name, upper),
                 (complex(25, upper.centre.imag + 40), complex(25, low - 30)),
                 cut=cut, pair=cut == 2,

@@ -128,7 +128,7 @@ def _front(d: Drafting, upper: Upper, side: Path, move: Motion) -> DraftPiece:
         level("bust", "bust line", _to_fold(move, upper.bust_line), move(upper.bust_line[1])),
     )
     armhole = upper.armhole
-    return DraftPiece("front", "Cowl front", edges, notches=(DraftNotch("armhole", armhole.length - upper.lower_armhole, name="armhole front"),), drawn=marks,
+    return DraftPiece("front", "Cowl front", edges, notches=(DraftNotch("armhole", armhole.length - upper.lower_armhole, name="armhole front"), DraftNotch("side", side.length / 2, name="side")), drawn=marks,
                  grain=_bias(complex(neck.real * 0.45, (high + hem.end.imag) / 2), 160.0), grain_kind="bias", remark="on the bias: open it out and cut it single")  # fmt: skip
 
 
@@ -149,7 +149,7 @@ def _back(d: Drafting, upper: Upper, side: Path) -> DraftPiece:
         if bias
         else (complex(28, depth), complex(28, hem.end.imag - 40))
     )
-    return DraftPiece("back", "Back", edges, notches=(DraftNotch("armhole", upper.armhole.length - upper.lower_armhole, double=True, name="armhole back"),),
+    return DraftPiece("back", "Back", edges, notches=(DraftNotch("armhole", upper.armhole.length - upper.lower_armhole, double=True, name="armhole back"), DraftNotch("side", side.length / 2, name="side")),
                  drawn=upper_levels("back", upper), grain=grain,
                  grain_kind="bias" if bias else "along", remark="on the bias: open it out and cut it single" if bias else "")  # fmt: skip
 

@@ -12,16 +12,16 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from caddet.core.drafting.curves import ease_into, hem_to_centre, square_hem
+from caddet.core.drafting.curves import bend, ease_into, hem_to_centre, inflections, square_hem
 from caddet.core.drafting.declare import across, edge, girth, promise, run, sew
-from caddet.core.drafting.draft_piece import Dimension, DraftDart, DraftNotch, DraftPiece, level
+from caddet.core.drafting.draft_piece import Dimension, DraftDart, DraftNotch, DraftPiece, Drawn, level
 from caddet.core.drafting.kit import Drafting, outline, solve_between
 from caddet.core.drafting.torso import TORSO_FIGURES, TORSO_NEEDS, loose_sides, side_slant
-from caddet.core.drafting.upper import SCHOOL, SCHOOLS, UPPER_NEEDS, Upper, draft_upper, upper_figures
+from caddet.core.drafting.upper import SCHOOL, SCHOOLS, UPPER_NEEDS, Upper, draft_upper, upper_figures, upper_levels
 from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.roots import root_between
-from caddet.core.geometry.segments import Line, Motion, Point, cross, inverse, unit
+from caddet.core.geometry.segments import Cubic, Motion, Point, cross, inverse, smooth, unit
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.pattern import LEFT_OF_MIDDLE, RIGHT_OF_MIDDLE, Pattern, Shown
 from caddet.core.recipe.context import Context, Result
@@ -42,14 +42,17 @@ EASE = (
     EaseLevel("upper_arm", "Upper arm", 100.0, "upper_arm"),
 )
 FIGURES = (
-    *upper_figures(neck="neck + neck_wider", armhole_drop="ease_bust * 0.14 + 1.5cm", difference="0.5cm"),
+    *upper_figures(neck="max(neck + neck_wider, if(opening_closed, head / (1 + stretch * 0.8) + 1cm, 0cm))", armhole_drop="ease_upper_arm * 0.3 + 0.5cm", difference="0.5cm", armhole="armscye + 1.5cm + ease_upper_arm * 0.4"),
     *TORSO_FIGURES,
+    Figure("front_bow", "Raglan line, bowed out in front", "0.8cm", "A ruled line would pull over the hollow of the shoulder: 0.6 to 1."),
+    Figure("back_bow", "Raglan line, bowed out at the back", "0.45cm", "Less than in front: 0.3 to 0.6."),
     Figure("front_raglan", "Raglan line, on the front neckline", "3.5cm", "Where it begins, from the shoulder."),
     Figure("back_raglan", "Raglan line, on the back neckline", "2.5cm", "Where it begins, from the shoulder."),
-    Figure("sleeve_width", "Sleeve width", "upper_arm + ease_upper_arm", "Round the arm; kept wide enough to reach the body's curve."),
+    Figure("sleeve_width", "Sleeve width", "upper_arm + ease_upper_arm + if(sleeve_one_piece, 4cm, 0cm)", "Round the arm. In one piece it is wider: nothing takes the shoulder in."),
     Figure("sleeve_long", "Sleeve, from the shoulder point", "if(sleeve_ends_short, shoulder_to_elbow * 0.75, if(sleeve_ends_three_quarter, (shoulder_to_elbow + arm_length) / 2, arm_length))", "Down the arm."),
     Figure("hem_width", "Sleeve, round the hem", "if(sleeve_ends_short, sleeve_width - 4cm, if(sleeve_ends_three_quarter, (elbow + wrist) / 2 + 9cm, max(wrist + 8cm, hand + 2cm)))", "The hand goes through."),
-    Figure("shoulder_dart", "Shoulder dart, at the neck", "if(sleeve_dart, min(shoulder_length * 0.24, 3.2cm), 0cm)", "Takes in what the shoulder is narrower at the neck than over the arm."),
+    Figure("shoulder_dart", "Shoulder dart, at the neck", "if(sleeve_dart, shoulder_length * 0.3, 0cm)", "Takes in what the shoulder is narrower at the neck than over the arm. Solved: the narrower the sleeve, the wider the dart."),
+    Figure("give", "Stretch of the cloth", "stretch", "What the chosen cloth gives across.", kind="count"),
     Figure("underarm_drop", "Underarm, below the shoulder point", "sleeve_width * 0.4", "Solved: both curves are as long as the body's and end level."),
 )  # fmt: skip
 
@@ -79,20 +82,23 @@ def _cut(d: Drafting, upper: Upper, distance: float, name: str) -> _Cut:
     )
     below, yoke = neck.split_at(neck.length - distance)
     assert below is not None and yoke is not None
-    start, curve = below.end, upper.armhole.segments[1]
+    start, curve, bow = below.end, upper.armhole.segments[1], d[f"{name}_bow"]
 
-    def touch(t: float) -> float:
-        """0 where the straight line from the neckline touches the armhole."""
-        return cross(unit(curve.point(t) - start), curve.direction(t))
+    def meets(t: float) -> float:
+        """0 where the armhole runs as a line from the neckline arrives that is bowed out as wanted."""
+        chord = curve.point(t) - start
+        return cross(chord * cmath.exp(1j * math.atan(4 * bow / abs(chord))), curve.direction(t))
 
-    at = root_between(touch, 0.02, 0.9, 1e-9)
+    at = root_between(meets, 0.02, 0.95, 1e-9)
     if at is None:
         raise CannotDraft(
             "No line from that place on the neckline runs into the armhole: begin it elsewhere.",
             f"figures.{name}_raglan",
         )
     lower = curve.split(at)[1]
-    return _Cut(upper, start, below, yoke, Path((Line(start, lower.start),)), Path((lower,)))
+    turn = cmath.exp(-1j * math.atan(4 * bow / abs(lower.start - start)))
+    line = smooth(start, unit(lower.start - start) * turn, lower.start, lower.direction(0))
+    return _Cut(upper, start, below, yoke, Path((line,)), Path((lower,)))
 
 
 def _on_sleeve(cut: _Cut, spread: float, front: bool) -> Motion:
@@ -106,8 +112,151 @@ def _on_sleeve(cut: _Cut, spread: float, front: bool) -> Motion:
     return Motion(turn, -turn * cut.upper.shoulder_point.conjugate(), True)
 
 
-def _lower(turn: Point, heading: Point, corner: Point, out: float) -> Path:
-    return Path((ease_into(turn, heading, corner, complex(out, 0.04), 0.4, 0.36),))
+MOST_SPREAD = 0.62  # radians: at the neck the dart takes at most about six tenths of the shoulder
+
+
+@dataclass(frozen=True, slots=True)
+class _Yokes:
+    """Both yokes on the sleeve: how far each is turned out at the neck (radians), and how they come to lie there."""
+
+    front: _Cut
+    back: _Cut
+    out_front: float
+    out_back: float
+
+    @property
+    def motions(self) -> tuple[Motion, Motion]:
+        return _on_sleeve(self.front, self.out_front, True), _on_sleeve(self.back, self.out_back, False)
+
+    @property
+    def mirrored(self) -> tuple[Path, Path]:
+        """From the turns to the underarm corners, when the sleeve turns away from the body just as the body does from it."""
+        found = []
+        for cut, motion in zip((self.front, self.back), self.motions, strict=True):
+            turn, along = cut.turn, cut.lower.start_direction
+            over = Motion(along * along, turn - along * along * turn.conjugate(), True)
+            found.append(cut.lower.moved(over).moved(motion))
+        return found[0], found[1]
+
+    @property
+    def width(self) -> float:
+        left, right = self.mirrored
+        return right.end.real - left.end.real
+
+
+def _yokes(d: Drafting, front: _Cut, back: _Cut, width: float) -> _Yokes:
+    """The yokes turned out so that both underarm corners lie level, and, with a dart, the sleeve has a width."""
+
+    def level(total: float) -> _Yokes:
+        def laid(more: float) -> _Yokes:
+            return _Yokes(front, back, total / 2 + more, total / 2 - more)
+
+        def off(more: float) -> float:
+            left, right = laid(more).mirrored
+            return left.end.imag - right.end.imag
+
+        return laid(solve_between(off, 0.0, -0.35, 0.35) or 0.0)
+
+    total = 2 * math.asin(min(d.sums["shoulder_dart"].value / 2 / d["shoulder_length"], 0.5))
+    if d.choice("sleeve") != "dart" or d.sums["shoulder_dart"].override is not None:
+        return level(total)
+    found = solve_between(lambda v: level(v).width - width, total, 0.04, MOST_SPREAD)
+    if found is None:
+        found = min((0.04, MOST_SPREAD), key=lambda v: abs(level(v).width - width))
+    return level(found)
+
+
+@dataclass(frozen=True, slots=True)
+class _Underarm:
+    """The sleeve below its yokes: both curves from the turns to the underarm corners, and where its middle lies."""
+
+    yokes: _Yokes
+    lowers: tuple[Path, Path]
+    shift: float
+
+    @property
+    def width(self) -> float:
+        return self.lowers[1].end.real - self.lowers[0].end.real
+
+    @property
+    def hooked(self) -> float:
+        """0 where both curves turn evenly; more the more one hooks at an end."""
+        shares = []
+        for path in self.lowers:
+            curve = path.segments[0]
+            assert isinstance(curve, Cubic)
+            shares.append(min(abs(curve.out - curve.start), abs(curve.end - curve.into)) / abs(curve.end - curve.start))
+        return max(EVEN - min(shares), 0.0)
+
+
+EVEN = 0.16  # of the chord: with a shorter handle a curve hooks at its end
+
+
+def _underarm(d: Drafting, yokes: _Yokes, width: float) -> _Underarm | None:
+    """Curves as long as the body's, level at their ends and square to the sleeve's seams; None when none turns one way only."""
+    cuts, motions = (yokes.front, yokes.back), yokes.motions
+    turns = [motion(cut.turn) for cut, motion in zip(cuts, motions, strict=True)]
+    heads = [path.start_direction for path in yokes.mirrored]
+    ends = [cut.lower.length for cut in cuts]
+    lean = 0.05
+
+    def curve(side: int, shift: float) -> Path | None:
+        sign = (-1, 1)[side]
+        x, out = sign * width / 2 + shift, complex(sign * math.cos(lean), math.sin(lean))
+
+        def drawn(y: float) -> Path:
+            return Path((bend(turns[side], heads[side], complex(x, y), out, 0.6, 0.58),))
+
+        reach, at = ends[side], turns[side].imag
+        y = solve_between(lambda y: drawn(y).length - reach, at + reach * 0.6, at + reach * 0.02, at + reach * 1.1)
+        return None if y is None else drawn(y)
+
+    def miss(shift: float) -> float:
+        one, other = curve(0, shift), curve(1, shift)
+        if one is None or other is None:
+            return 1000.0 if (one is None) == (shift < 0) else -1000.0
+        return one.end.imag - other.end.imag
+
+    for _ in range(5):
+        shift = solve_between(miss, 0.0, -width * 0.25, width * 0.25)
+        left, right = (None, None) if shift is None else (curve(0, shift), curve(1, shift))
+        if shift is None or left is None or right is None or abs(left.end.imag - right.end.imag) > 0.05:
+            return None
+        before, lean = lean, math.atan2((width - d["hem_width"]) / 2, max(d["sleeve_long"] - left.end.imag, 30.0))
+        if abs(before - lean) < 1e-3:
+            break
+    if any(inflections(path.segments[0]) for path in (left, right)):  # type: ignore[arg-type]
+        return None
+    return _Underarm(yokes, (left, right), shift)
+
+
+STEPS = 24  # widths that are tried, where the one that is wanted can't be drawn
+
+
+def _settled(d: Drafting, front: _Cut, back: _Cut) -> _Underarm:
+    """The sleeve of the width wanted, or the nearest that can be drawn, which is said. Raises :class:`CannotDraft`."""
+    wanted = d["sleeve_width"]
+    tried = [wanted]
+    if d.sums["sleeve_width"].override is None:
+        tried += sorted((wanted * (0.85 + 0.6 * n / STEPS) for n in range(STEPS + 1)), key=lambda v: abs(v - wanted))
+    best: _Underarm | None = None
+    for width in tried:
+        made = _underarm(d, _yokes(d, front, back, width), width)
+        if made is not None and (best is None or made.hooked < best.hooked - 1e-6):
+            best = made
+        if best is not None and best.hooked == 0:
+            break
+    if best is None:
+        raise CannotDraft(
+            "The sleeve is too wide or too narrow to reach the body's curve on both sides: look at the upper arm, its ease and the armhole depth.",
+            "figures.sleeve_width",
+        )
+    width, motions = d.settle("sleeve_width", best.width), best.yokes.motions
+    d.settle("shoulder_dart", abs(motions[0](front.upper.neck_point) - motions[1](back.upper.neck_point)))
+    if abs(width - wanted) > (5 if d.choice("sleeve") == "dart" else 20):
+        helps = "Its armhole's depth or more ease round the arm changes that." if d.choice("sleeve") == "dart" else "A shoulder dart allows others."
+        d.remark("draft.nearest", f"A sleeve {wanted / 10:.1f} cm wide does not go with this armhole; the nearest that works is {width / 10:.1f} cm. {helps}", "figures.sleeve_width")  # fmt: skip
+    return best
 
 
 def draft(pattern: Pattern, context: Context, options: Values) -> Result:
@@ -117,59 +266,12 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     front_upper, back_upper = draft_upper(d, slant, slant)
     sides = loose_sides(d, front_upper.underarm, back_upper.underarm)
     front, back = _cut(d, front_upper, d["front_raglan"], "front"), _cut(d, back_upper, d["back_raglan"], "back")
-    spread = math.asin(min(d["shoulder_dart"] / 2 / d["shoulder_length"], 0.5))
-    on_front, on_back = _on_sleeve(front, spread, True), _on_sleeve(back, spread, False)
-    left, right = on_front(front.turn), on_back(back.turn)
-    head_left, head_right = (
-        motion(cut.turn) - motion(cut.begins) for motion, cut in ((on_front, front), (on_back, back))
-    )
-    ends_front, ends_back = front.lower.length, back.lower.length
-    width = d["sleeve_width"]
-    narrowest = (
-        right.real - left.real + 0.8 * (ends_front + ends_back)
-    )  # narrower, and the curve would bend back on itself
-    if width < narrowest and context.sums["sleeve_width"].override is None:
-        width = d.settle("sleeve_width", narrowest)
-
-    widest = right.real - left.real + 1.9 * min(ends_front, ends_back)
-    if width > widest:
-        d.remark("draft.nearest", f"The armhole is too shallow for a sleeve {width / 10:.1f} cm wide; the nearest that works is {widest / 10:.1f} cm. Make the armhole deeper for more.",
-                 "figures.sleeve_width")  # fmt: skip
-        width = d.settle("sleeve_width", widest)
-
-    def fall(turn: Point, heading: Point, x: float, length: float, out: float) -> float | None:
-        return solve_between(
-            lambda y: _lower(turn, heading, complex(x, y), out).length - length,
-            turn.imag + length * 0.6,
-            turn.imag + length * 0.02,
-            turn.imag + length * 1.1,
-        )
-
-    def level(shift: float) -> tuple[float | None, float | None]:
-        return (
-            fall(left, head_left, -(width / 2 - shift), ends_front, -1.0),
-            fall(right, head_right, width / 2 + shift, ends_back, 1.0),
-        )
-
-    def miss(shift: float) -> float:
-        one, other = level(shift)
-        if one is None or other is None:
-            return 1000.0 if (one is None) == (shift < 0) else -1000.0
-        return one - other
-
-    most = width * 0.25
-    shift = solve_between(miss, 0.0, -most, most)
-    drop = None if shift is None else level(shift)[0]
-    if shift is None or drop is None:
-        raise CannotDraft(
-            "The sleeve is too wide or too narrow to reach the body's curve on both sides: look at the upper arm, its ease and the armhole depth.",
-            "figures.sleeve_width",
-        )
-    d.settle("underarm_drop", drop)
-    corner_left, corner_right = complex(-(width / 2 - shift), drop), complex(width / 2 + shift, drop)
-    lower_left, lower_right = _lower(left, head_left, corner_left, -1.0), _lower(right, head_right, corner_right, 1.0)
+    under = _settled(d, front, back)
+    (on_front, on_back), lowers, shift = under.yokes.motions, under.lowers, under.shift
+    corner_left, corner_right = lowers[0].end, lowers[1].end
+    drop = d.settle("underarm_drop", corner_left.imag)
     d.need(d["sleeve_long"] > drop + 30, "The sleeve ends above the underarm: make it longer.", "sleeve_long")
-    sleeve = _sleeve(d, front, back, (on_front, on_back), (lower_left, lower_right), shift)
+    sleeve = _sleeve(d, front, back, (on_front, on_back), lowers, shift)
     pieces = [_body(d, "front", front, sides.front), _body(d, "back", back, sides.back), sleeve]
     seams = (
         sew("side", "Side seam", (edge("front", "side"),), (edge("back", "side"),)),
@@ -220,9 +322,15 @@ def _body(d: Drafting, name: str, cut: _Cut, side: Path) -> DraftPiece:
     edges = outline(("neckline", cut.below_neck), ("raglan", Path.join([cut.line, cut.lower])), ("side", side), ("hem", hem, "hem"),
                     (f"centre_{name}", [hem.end, cut.upper.centre], "opening" if opens else "fold"))  # fmt: skip
     depth = cut.upper.underarm.imag
-    return DraftPiece(name, name.capitalize(), edges, notches=(DraftNotch("raglan", cut.line.length, double=name == "back", name=f"raglan {name}"),),
-                 drawn=(level("bust", "bust line", 1j * depth, cut.upper.underarm),),
+    return DraftPiece(name, name.capitalize(), edges, notches=(DraftNotch("raglan", cut.line.length, double=name == "back", name=f"raglan {name}"), DraftNotch("side", side.length / 2, name="side")),
+                 drawn=_levels(name, cut),
                  grain=(complex(28, depth), complex(28, hem.end.imag - 40)), cut=2 if opens else 1, pair=opens)  # fmt: skip
+
+
+def _levels(name: str, cut: _Cut) -> tuple[Drawn, ...]:
+    """The bust line; across front or back where the raglan seam leaves it to the body, if it does."""
+    bust, across = upper_levels(name, cut.upper)
+    return (bust, across) if across.points[1].imag >= cut.turn.imag else (bust,)
 
 
 def _sleeve(
@@ -239,9 +347,11 @@ def _sleeve(
     edges: list[Edge] = [Edge("raglan_front", raglan_front), Edge("neckline", neck_front)]
     darts: tuple[DraftDart, ...] = ()
     if abs(neck_front.end - neck_back.start) > 1:
-        apex = complex(0, d["shoulder_length"] * 0.1)
-        edges += [Edge("shoulder_dart", Path.polyline([neck_front.end, apex]), "", "shoulder_dart"),
-                  Edge("shoulder_dart", Path.polyline([apex, neck_back.start]), "", "shoulder_dart")]  # fmt: skip
+        # along the shoulder and curved over it, it ends where the arm begins
+        apex = 22j
+        legs = [ease_into(end, -end, apex, 1j, 0.5, 0.3) for end in (neck_front.end, neck_back.start)]
+        edges += [Edge("shoulder_dart", Path((legs[0],)), "", "shoulder_dart"),
+                  Edge("shoulder_dart", Path((legs[1],)).reversed(), "", "shoulder_dart")]  # fmt: skip
         darts = (DraftDart("shoulder_dart", "shoulder dart"),)
     edges += [Edge("neckline", neck_back), Edge("raglan_back", raglan_back), *outline(
         ("underarm_back", [corner_right, right_hem]),
@@ -257,7 +367,7 @@ def _sleeve(
         tuple(edges),
         darts,
         notches,
-        (level("biceps", "widest line", corner_left, corner_right),),
+        (level("upper_arm", "widest line", corner_left, corner_right),),
         grain=(complex(shift, drop), complex(shift, low - 40)),
         cut=2,
         pair=True,
@@ -267,14 +377,20 @@ def _sleeve(
 def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
     """The head through a closed neck; the hand and the arm through the sleeve."""
     sleeve = pattern.piece("sleeve")
+    found = []
+    if not pattern.piece("front").pair:
+        neck = sum(run(name, "neckline", worn=True).measured(pattern) for name in ("front", "back", "sleeve"))
+        found.append(Gate("head", "Head goes through the neck", neck * (1 + context.sums["give"].value), context.measures["head"], "front.neckline",
+                          "The neckline, stretched as the cloth gives, against the head. If it is less, make it larger or open the front."))  # fmt: skip
     return [
-        Gate("arm", "Arm goes into the sleeve", across("sleeve", "biceps").measured(pattern), context.measures["upper_arm"] + 20, "sleeve.raglan_front", "The sleeve's width against the arm and 2 cm."),
+        *found,
+        Gate("arm", "Arm goes into the sleeve", across("sleeve", "upper_arm").measured(pattern), context.measures["upper_arm"] + 20, "sleeve.raglan_front", "The sleeve's width against the arm and 2 cm."),
         Gate("hand", "Hand goes through the sleeve", sleeve.run_length("hem"), context.measures["hand"], "sleeve.hem", "The sleeve's hem against the hand round the knuckles."),
     ]  # fmt: skip
 
 
 BLOCK = register_block(
     Block("top.raglan", "Raglan top", "A sleeve that runs up to the neck: easy in the shoulder, for tops and jackets.",
-          (*UPPER_NEEDS, *TORSO_NEEDS, "upper_arm", "arm_length", "shoulder_to_elbow", "elbow", "wrist", "hand"), (), OPTIONS, EASE, FIGURES, draft, gates,
+          (*UPPER_NEEDS, *TORSO_NEEDS, "head", "upper_arm", "arm_length", "shoulder_to_elbow", "elbow", "wrist", "hand"), (), OPTIONS, EASE, FIGURES, draft, gates,
           family="Upper body", fits=("loose_woven", "jacket", "knit_relaxed"), schools=SCHOOLS)
 )  # fmt: skip

@@ -63,7 +63,7 @@ def loose_half(d: Drafting, name: str, upper: Upper, sides: Sides) -> DraftPiece
     depth = upper.underarm.imag
     return DraftPiece(
         name, name.capitalize(), edges,
-        notches=(DraftNotch("armhole", upper.armhole.length - upper.lower_armhole, double=name == "back", name=f"armhole {name}"),),
+        notches=(DraftNotch("armhole", upper.armhole.length - upper.lower_armhole, double=name == "back", name=f"armhole {name}"), DraftNotch("side", side.length / 2, name="side")),
         drawn=upper_levels(name, upper),
         grain=(complex(28, depth), complex(28, hem.end.imag - 40)),
     )  # fmt: skip

@@ -61,6 +61,7 @@ def upper_figures(
         Figure("front_neck_width", "Neck width, front", "back_neck_width - 0.2cm", "The neck leans forward: a little less in front."),
         Figure("back_neck_rise", "Back neck, up at the shoulder", "(back_neck_width - neck_more) / 3 - neck_more * 0.3",
                "The nape lies lower than the side of the neck by about a third of the width."),
+        Figure("back_neck_drop", "Back neck, lower at the centre", "max(neck_more, 0cm) * 0.4", "A wider neckline lies lower at the back too, or it could not run square into the shoulder."),
         Figure("front_neck_depth", "Neck depth, front", "neck_round / 5 + 1cm",
                "Solved: front and back neckline together are half of the neckline wanted."),
         Figure("shoulder_whole", "Shoulder, from the neck", "if(school_proportion, bust / 16 + 6.7cm, shoulder)", "From the neck to the shoulder point."),
@@ -218,7 +219,7 @@ class _Halves:
 
     def back(self, steeper: float) -> Upper:
         d = self.d
-        return half_upper(d["back_neck_width"], -d["back_neck_rise"], 0.0, d["shoulder_length"] + d["shoulder_ease"], d["shoulder_slope"] - steeper,
+        return half_upper(d["back_neck_width"], -d["back_neck_rise"], d["back_neck_drop"], d["shoulder_length"] + d["shoulder_ease"], d["shoulder_slope"] - steeper,
                           d["back_across"], complex(d["back_bust"], d["armhole_depth"]), 0.6, self.back_slant)  # fmt: skip
 
     def front(self, steeper: float, neck_depth: float) -> Upper:
@@ -241,9 +242,9 @@ class _Halves:
             s = d["front_steeper"]
             return self.back(s).armhole.length + self.front(s, 50.0).armhole.length - d["armhole_round"]
 
-        found = solve_between(miss, guess, guess * 0.85, guess * 1.2)
+        found = solve_between(miss, guess, guess * 0.8, guess * 1.3)
         if found is None:
-            found, off = nearest(miss, guess, guess * 0.85, guess * 1.2)
+            found, off = nearest(miss, guess, guess * 0.8, guess * 1.3)
             d.remark("draft.nearest", f"The armscye of {(d['armhole_round']) / 10:.1f} cm with its air does not go with scye depth, shoulder and across back: the "
                      f"armhole misses it by {abs(off) / 10:.1f} cm. Measure the armscye and the scye depth again.", "figures.armhole_round")  # fmt: skip
         d.solved["armhole_depth"] = found
@@ -283,7 +284,9 @@ def _broad_enough(d: Drafting) -> bool:
     if longer <= 0.1:
         return False
     was = d.sums["shoulder_length"].value
-    if length + longer - was > 12:
+    # what the garment's own ease asks for is a dropped shoulder, and no fault of the tape
+    eased = max((d[f"{side}_across"] - d.context.measures.get(f"across_{side}", 0.0) / 2 for side in ("front", "back")), default=0.0)
+    if length + longer - was > 12 + max(eased, 0.0):
         d.remark("draft.across", f"Across the back and front are broad for a shoulder of {was / 10:.1f} cm: it is drawn "
                  f"{(length + longer - was) / 10:.1f} cm longer, so that nothing is tight across. Measure the shoulder and across the back again.", "figures.shoulder_length")  # fmt: skip
     d.settle("shoulder_slope", slope * (1 + longer / length))
