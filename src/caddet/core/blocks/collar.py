@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+import cmath
+import math
+from collections.abc import Sequence
+
 from caddet.core.blocks.waistband import ON_EDGE, edge_option, no_gates
-from caddet.core.drafting.curves import bend, ease_into
-from caddet.core.drafting.declare import edge, promise, run, sew
-from caddet.core.drafting.draft_piece import Dimension, DraftNotch, DraftPiece
+from caddet.core.drafting.curves import bend, ease_into, left
+from caddet.core.drafting.declare import edge, girth, promise, run, sew
+from caddet.core.drafting.draft_piece import Dimension, DraftNotch, DraftPiece, level
 from caddet.core.drafting.kit import Drafting, outline
 from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Cubic, Line, Point, unit
 from caddet.core.pattern.pattern import Pattern, Shown
 from caddet.core.recipe.context import Context, Result
-from caddet.core.recipe.registry import Block, EaseLevel, Parameter, Values, register_block
+from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
 
 STYLES = (("stand", "Stand"), ("straight_stand", "Straight stand"), ("fold_over", "Folds over"), ("flat", "Lies flat"))
 
@@ -133,16 +137,26 @@ register_block(
 )  # fmt: skip
 
 
+WIDEST_AT = 0.6  # of the hood's height
+LEANS_OUT = math.radians(30)  # as far as the back seam may lean out over the neck
+
+
 def hood_half(d: Drafting, half: float) -> DraftPiece:
-    """Half a hood: neck edge, front edge, and the curve over the head from front to nape."""
-    tall, wide = d["hood_height"], d["hood_width"]
-    fall = d["neck_fall"]
+    """Half a hood: neck edge, front edge, and the centre seam over the head from the nape to the front.
+
+    The neck edge drops to the front and rises to the back, square to the front edge and to the centre seam.
+    """
+    tall, wide, fall = d["hood_height"], d["hood_width"], d["neck_fall"]
+
+    def lean(reach: float) -> float:
+        """By how many radians the centre seam leaves the neck outwards, to round to its widest place without a hollow."""
+        return min(2 * math.atan(max(wide - reach, 0.0) / (WIDEST_AT * tall)), LEANS_OUT)
 
     def neck(reach: float) -> Cubic:
-        # from the centre front low, back and up to the centre back
-        return bend(complex(0, fall), 1 + 0j, complex(reach, 0), unit(complex(reach, -2.4 * fall)), 0.6)
+        # from the centre front, low, to the centre back, high
+        return ease_into(complex(0, fall), 1 + 0j, complex(reach, -fall), cmath.exp(1j * lean(reach)), 0.4, 0.36)
 
-    d.need(half > fall * 1.05, "The neck edge of the hood falls more than it is long.", "neck_fall")
+    d.need(half > fall * 2.1, "The neck edge of the hood falls more than it is long.", "neck_fall")
     reach = d.solve(
         "hood_reach",
         lambda v: neck(v).length - half,
@@ -150,21 +164,33 @@ def hood_half(d: Drafting, half: float) -> DraftPiece:
         half * 1.02,
         "no reach makes the edge as long as the neckline.",
     )
-    lower = neck(reach)
-    back: Point = complex(reach, 0)
-    top_front = complex(0, -tall)
-    widest = max(wide, reach + 5)
-    bulge = complex(widest, -tall * 0.45)
-    lean = max(0.2, 1.7 * (widest - reach) / (tall * 0.45))  # enough for the curve to come round into the widest place
-    rise = bend(back, unit(complex(lean, -1)), bulge, -1j, 0.55)
+    lower, out = neck(reach), lean(reach)
+    back, top_front = lower.end, complex(0, -tall)
+    bulge = complex(reach + math.tan(out / 2) * WIDEST_AT * tall, -WIDEST_AT * tall)
+    rise = bend(back, left(lower.direction(1.0)), bulge, -1j, 0.6)
     over = bend(bulge, -1j, top_front, -1 + 0j, 0.62, 0.6)
     edges = outline(
         ("top", Path((rise, over)).reversed()),
         ("neckline", Path((lower,)).reversed()),
         ("face", [lower.start, top_front], "hem"),
     )
+    widest = level("head", "round the head", complex(0, bulge.imag), bulge)
     return DraftPiece("hood", "Hood", edges, notches=(DraftNotch("neckline", d["to_shoulder"], name="shoulder"),) if 0 < d["to_shoulder"] < half else (),
-                 grain=(complex(25, -tall * 0.8), complex(25, -tall * 0.1)), cut=2, pair=True)  # fmt: skip
+                 drawn=(widest,), grain=(complex(25, -tall * 0.8), complex(25, -tall * 0.1)), cut=2, pair=True)  # fmt: skip
+
+
+FACE = 100.0  # mm, about what a hood leaves open of the head's girth; common practice
+
+
+def _hood_gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
+    """The hood goes round the head, all but the face, and over the crown."""
+    hood = pattern.piece("hood")
+    around, head = girth("head").measured(pattern), context.measures["head"]
+    top, low = min(p.imag for p in hood.polygon()), hood.run("neckline")[0].path.end.imag
+    return (
+        Gate("round", "Hood goes round the head", around, head - FACE, "hood.top", "Both halves at their widest against the head, all but the face."),
+        Gate("crown", "Hood is high enough for the head", low - top, head * 0.55, "hood.face", "The front edge against the height of the head from the neck, about 0.55 of its girth."),
+    )  # fmt: skip
 
 
 def _hood(pattern: Pattern, context: Context, options: Values) -> Result:
@@ -190,10 +216,10 @@ register_block(
     Block("hood", "Hood", "A hood of two halves for any neckline. No cords: at the hood or neck of a young child they can strangle (EN 14682).",
           ("head", "neck"), (), (edge_option("neck"),), (EaseLevel("neck", "Neckline", 60.0, "neck"),),
           (Figure("seam_length", "Neckline", "if(edge > 0cm, edge, neck + ease_neck)", "As long as the edge it goes on."),
-           Figure("hood_height", "Height", "head * 0.58 + 2cm", "From the neck over the top of the head, with room to turn it."),
-           Figure("hood_width", "Width", "head * 0.4 + 2cm", "Half round the head, with room."),
-           Figure("neck_fall", "Down at the front", "4cm", "The neck falls towards the front."),
+           Figure("hood_height", "Height", "head * 0.6 + 1cm", "From the neck over the top of the head, with room to turn it."),
+           Figure("hood_width", "Width", "head / 2 - 4cm", "Half round the head, all but the face."),
+           Figure("neck_fall", "Down at the front, up at the back", "1.7cm", "The neck leans: its edge drops to the front and rises to the back by 1.5 to 2."),
            Figure("to_shoulder", "Shoulder, from the centre back", "seam_length * 0.22", "A notch where the shoulder seam comes."),
            Figure("hood_reach", "Along the neck", "seam_length / 2 * 0.95", "Solved: along the curve it is half the neckline.")),
-          _hood, no_gates, family="Bands and collars")
+          _hood, _hood_gates, family="Bands and collars")
 )  # fmt: skip

@@ -42,20 +42,16 @@ def _waistband(pattern: Pattern, context: Context, options: Values) -> Result:
     d = Drafting(context, options)
     around, depth, overlap = d["seam_length"], d.size("depth"), d.size("overlap")
     d.need(around > 100, "The waistband is shorter than 10 cm.", "seam_length")
-    if d.choice("shape") == "straight":
-        band = band_piece("waistband", "Waistband", around, 2 * depth, overlap)
+    # edges that differ by less than a hundredth are as well cut straight
+    curved = d.choice("shape") == "curved" and d["upper_length"] < around * 0.99
+    if curved:
+        band = _curved(d["upper_length"] + overlap, around + overlap, depth, overlap)
     else:
-        d.need(
-            d["lower_length"] > around + 1,
-            "A curved band is longer below than above: look at waist and high hip.",
-            "lower_length",
-        )
-        band = _curved(around + overlap, d["lower_length"] + overlap, depth, overlap)
-    closures = (promise("seam", "Band fits its edge", (run("waistband", "waist"),), d["lower_length"] if d.choice("shape") == "curved" else around,
-                        "without the overlap"),)  # fmt: skip
+        band = band_piece("waistband", "Waistband", around, 2 * depth, overlap, notches=quarters(around))
+    closures = (promise("seam", "Band fits its edge", (run("waistband", "waist"),), around, "without the overlap"),)
     dimensions = (
         ()
-        if d.choice("shape") == "curved"
+        if curved
         else (
             Dimension(
                 "seam_length", "waistband", complex(overlap, depth * 1.5), complex(overlap + around, depth * 1.5)
@@ -63,7 +59,7 @@ def _waistband(pattern: Pattern, context: Context, options: Values) -> Result:
         )
     )
     seams = () if overlap > 0.01 else (ring_seam("waistband", "Waistband"),)
-    if d.choice("shape") == "curved":
+    if curved:
         seams = (
             *seams,
             *(
@@ -82,7 +78,7 @@ def _waistband(pattern: Pattern, context: Context, options: Values) -> Result:
 
 
 def _curved(top: float, bottom: float, depth: float, overlap: float) -> DraftPiece:
-    """A ring's part: the upper edge and the lower differ by what the body widens over the depth."""
+    """A ring's part; the lower edge is the one that is sewn. Its radius is depth × lower ÷ (lower − upper)."""
     angle = (bottom - top) / depth
     inner, outer = top / angle, bottom / angle
     start = math.pi / 2 + angle / 2
@@ -101,9 +97,10 @@ register_block(
                                            why="Straight is folded over at the waist; curved follows the hip and lies lower."),
            Parameter("depth", "Finished depth", "length", 30.0, 10.0, 150.0), Parameter("overlap", "Overlap", "length", 30.0, 0.0, 300.0, why="Room for the button.")),
           (EaseLevel("waist", "Waist", 10.0, "waist"),),
-          (Figure("seam_length", "Waist edge", "if(edge > 0cm, edge, waist + ease_waist)", "As long as the edge, without the overlap."),
-           Figure("lower_length", "Lower edge of a curved band", "seam_length + (high_hip - waist) * min(depth / waist_to_high_hip, 1)",
-                  "The body widens from the waist to the high hip; the band takes its part of that."),
+          (Figure("seam_length", "Waist edge", "if(edge > 0cm, edge, waist + ease_waist + if(shape_curved, max(high_hip - waist, 0cm) * min(depth / waist_to_high_hip, 1), 0cm))",
+                  "As long as the edge, without the overlap. A curved band reaches from the waist down, where the body is wider."),
+           Figure("upper_length", "Upper edge of a curved band", "min(max(seam_length - max(high_hip - waist, 0cm) * min(depth / waist_to_high_hip, 1), waist + ease_waist), seam_length)",
+                  "What the body is there: narrower by as much as it narrows over the band's depth, never narrower than the waist."),
            Figure("cut_length", "Band, length with overlap", "seam_length + overlap", "Edge and overlap."),
            Figure("wrap_length", "Band of a wrap, cut", "seam_length + 1in", "For a wrap: the seam and an inch."),
            Figure("cut_depth", "Band, depth", "depth * if(shape_curved, 1, 2)", "A straight one is folded lengthwise: twice its depth.")),
