@@ -7,16 +7,19 @@ back. Solved: the depth of the crotch. Rules: common practice, no source.
 
 from __future__ import annotations
 
+import cmath
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from caddet.core.drafting.curves import bend
+from caddet.core.drafting.curves import bend, hem_to_centre
 from caddet.core.drafting.declare import across, edge, from_fold, girth, promise, run, sew
-from caddet.core.drafting.draft_piece import Dimension, DraftNotch, DraftPiece, Drawn, level, line
+from caddet.core.drafting.draft_piece import Dimension, DraftDart, DraftNotch, DraftPiece, Drawn, level, line
 from caddet.core.drafting.kit import Drafting, outline
 from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
-from caddet.core.geometry.segments import Line, Point, smooth, unit
+from caddet.core.geometry.segments import Line, Motion, Point, smooth, unit
+from caddet.core.pattern.edges import Edge, Finish
 from caddet.core.pattern.pattern import Pattern, Shown
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
@@ -27,6 +30,8 @@ OPTIONS = (
     Parameter("leg", "Leg cut", "choice", "middle", choices=(("low", "Low"), ("middle", "Middle"), ("high", "High")), why="How high the leg opening goes at the side."),
     Parameter("neck", "Neckline", "choice", "scoop", choices=(("high", "High"), ("scoop", "Scooped"), ("deep", "Deep")), why="How low the front neckline lies."),
     Parameter("strap", "Strap, width", "length", 40.0, 8.0, 120.0),
+    Parameter("bust_shaping", "Bust shaped by", "choice", "dart", choices=(("dart", "A dart at the side"), ("eased", "Easing in at the side"), ("none", "Nothing")),
+              why="The front is longer over the bust. A dart takes it at the side; a stretchy cloth can be eased in to the back's shorter side; nothing for a flat chest."),
     Parameter("gusset", "Crotch, width", "length", 65.0, 40.0, 110.0),
 )  # fmt: skip
 EASE = (
@@ -35,6 +40,9 @@ EASE = (
 )  # fmt: skip
 NEEDS = (
     "bust",
+    "under_bust",
+    "bust_span",
+    "shoulder_to_bust",
     "waist",
     "hip",
     "torso",
@@ -54,11 +62,14 @@ FIGURES = (
     Figure("long_factor", "Of the body's length", "torso_round / torso", "All lengths are shortened alike.", kind="count"),
     Figure("underarm_up", "Underarm, above the waist", "(nape_to_waist - scye_depth - 1.5cm) * long_factor", "A little below the armpit."),
     Figure("strap_up", "Top of the strap, above the waist", "nape_to_waist * long_factor", "The shoulder."),
+    Figure("neck_up", "Neckline front, above the waist", "strap_up - (strap_up - underarm_up) * if(neck_high, 0.55, if(neck_scoop, 0.9, 1.25))", "How low the neckline lies."),
+    Figure("bust_up", "Bust line, above the waist", "min(underarm_up - 3.5cm, neck_up - 0.5cm)", "Where the suit is as wide as the bust: below the underarm and the neckline."),
+    Figure("back_neck_up", "Neckline back, above the waist", "max(underarm_up * 0.75, bust_up + 0.5cm)", "A scooped back, above the bust line, so that the suit holds there."),
+    Figure("bust_in", "Bust shaping at the side", "if(bust_shaping_none, 0cm, max((bust - under_bust) / 4 - 0.5cm, 0cm) * long_factor)", "The front's side is longer by this: 2 to 4, more with the cup. Below 0.8 it is left out."),
+    Figure("bust_out", "Bust point, from the centre", "bust_span / 2 * (1 + ease_bust / bust)", "Where the dart points."),
     Figure("hip_down", "Hip, below the waist", "waist_to_hip * long_factor", "The fullest part."),
     Figure("leg_down", "Leg opening at the side, below the waist", "hip_down * if(leg_low, 1, if(leg_middle, 0.68, 0.34))", "Where the leg's curve begins."),
     Figure("crotch_down", "Crotch, below the waist", "body_rise * long_factor + 3cm", "Solved: front and back together are the torso wanted."),
-    Figure("neck_up", "Neckline front, above the waist", "strap_up - (strap_up - underarm_up) * if(neck_high, 0.55, if(neck_scoop, 0.9, 1.25))", "How low the neckline lies."),
-    Figure("back_neck_up", "Neckline back, above the waist", "underarm_up * 0.75", "An open back."),
     Figure("strap_out", "Strap, from the centre", "(neck / 5 + shoulder * 0.45) * (1 + ease_bust / bust / 2)", "The middle of the strap."),
     Figure("top_edge", "Brief, top edge below the waist", "min(hip_down * 0.3, leg_down * 0.45)", "Where a brief ends above."),
     Figure("under_bust", "Bandeau and bra top, lower edge above the waist", "underarm_up * 0.42", "Under the bust."),
@@ -67,50 +78,92 @@ FIGURES = (
 )  # fmt: skip
 
 
+SLANT = math.radians(12)  # how far the leg line falls from front to back where it crosses the side
+
+
 @dataclass(frozen=True, slots=True)
 class _Body:
-    """The lines of half a front or back, from which every style is cut."""
+    """The lines of half a front or back, from which every style is cut. ``side`` is in parts when a dart opens in it."""
 
     neck: Path
     strap: Path
     armhole: Path
-    side: Path
+    side: tuple[Path, ...]
+    apex: Point
     leg: Path
     crotch: Path
+    bust: Point
+
+    @property
+    def side_end(self) -> Path:
+        return self.side[-1]
+
+    def sides(self, top: float | None = None, low: float | None = None) -> tuple[Edge, ...]:
+        """The side from a level to a level, with the dart's legs when it opens in between."""
+        parts = list(self.side)
+        if top is not None:
+            parts = [_between(parts[-1], _level(parts[-1], top), parts[-1].length)]
+        if low is not None:
+            parts[-1] = _between(parts[-1], 0.0, _level(parts[-1], low))
+        if len(parts) == 1:
+            return (Edge("side", parts[0]),)
+        first, last = parts
+        return (Edge("side", first), Edge("bust_dart", Path.polyline([first.end, self.apex]), "", "bust_dart"),
+                Edge("bust_dart", Path.polyline([self.apex, last.start]), "", "bust_dart"), Edge("side", last))  # fmt: skip
 
 
 def _half(d: Drafting, side: str, crotch: float) -> _Body:
     top, out, half = -d["strap_up"], d["strap_out"], d.size("strap") / 2
     inner, outer = complex(out - half, top), complex(out + half, top)
-    underarm = complex(d["bust_round"] / 4, -d["underarm_up"])
+    underarm, bust = complex(d["bust_round"] / 4, -d["underarm_up"]), complex(d["bust_round"] / 4, -d["bust_up"])
     neck_y = -(d["neck_up"] if side == "front" else d["back_neck_up"])
     neck = Path((bend(complex(0, neck_y), 1 + 0j, inner, -1j, 0.62, 0.55),))
-    waist, hip = complex(d["waist_round"] / 4, 0), complex(d["hip_round"] / 4, d["hip_down"])
-    square = unit(waist - underarm) * -1j
-    armhole = Path((bend(outer, 1j, underarm, square, 0.62 if side == "front" else 0.55),))
-    at_waist = unit(unit(waist - underarm) + unit(hip - waist))
-    upper = smooth(underarm, unit(waist - underarm), waist, at_waist)
+    armhole = Path((bend(outer, 1j, underarm, 1 + 0j, 0.62 if side == "front" else 0.55),))
+    longer = d["bust_in"] if side == "front" and d["bust_in"] >= 8 and d.choice("style") != "brief" else 0.0
+    waist, hip = complex(d["waist_round"] / 4, longer), complex(d["hip_round"] / 4, d["hip_down"] + longer)
+    at_waist = unit(unit(waist - bust) + unit(hip - waist))
+    apex = complex(min(d["bust_out"] + 20, bust.real * 0.75), bust.imag + 10 + longer / 2)
     lower = smooth(waist, at_waist, hip, 1j)
-    leg_down = d["leg_down"]
-    cuts = lower.crossings(complex(-999, leg_down), complex(999, leg_down))
-    if cuts and cuts[0] < 0.999:
-        below = lower.split(max(cuts[0], 0.02))[0]
-        side_path = Path((upper, below))
+    if longer and d.choice("bust_shaping") == "dart":
+        # the side as it runs when the dart is sewn, from the bust line down
+        leg = bust + 10j
+        turn = 2 * math.asin(min(longer / 2 / abs(leg - apex), 0.5))
+        opened = Motion.rotation(turn, apex)
+        above: tuple[Path, ...] = (Path.polyline([underarm, leg]),)
+        below = [smooth(opened(leg), opened.turn * 1j, waist, at_waist)]
     else:
-        side_path = Path((upper, lower))
+        above, below = (), [Line(underarm, bust), smooth(bust, 1j, waist, at_waist)]
+    leg_down = d["leg_down"] + longer
+    cuts = lower.crossings(complex(-999, leg_down), complex(999, leg_down))
+    below.append(lower.split(max(cuts[0], 0.02))[0] if cuts and cuts[0] < 0.999 else lower)
+    last = Path(tuple(below))
     corner = complex(d.size("gusset") / 2, crotch)
-    start = side_path.end
-    # square to the side, then down to the crotch: hollow in front, fuller over the seat
-    leave = side_path.end_direction * 1j
-    arrive = unit(complex(0.04, 1))
-    leg = Path(
-        (
-            bend(start, leave, corner, arrive, 0.72, 0.5)
-            if side == "front"
-            else bend(start, leave, corner, arrive, 0.42, 0.34),
-        )
+    # over the side it falls to the back, over the crotch it runs straight on: hollow in front, fuller over the seat
+    leave = last.end_direction * 1j * cmath.exp((1j if side == "front" else -1j) * SLANT)
+    leg_line = Path((bend(last.end, leave, corner, 1j, 0.7, 0.5) if side == "front" else bend(last.end, leave, corner, 1j, 0.36, 0.4),))
+    return _Body(neck, Path((Line(inner, outer),)), armhole, (*above, last), apex, leg_line, Path((Line(corner, complex(0, crotch)),)), bust)
+
+
+def _crotch_lining(d: Drafting, front: _Body, back: _Body) -> DraftPiece:
+    """Over the crotch from about 8 cm in front of its seam to 8 behind, in one; the crotch lies at y = 0."""
+    shift = Motion(shift=complex(0, -front.crotch.end.imag))
+    flip = Motion(1 + 0j, complex(0, back.crotch.end.imag), True)  # the back turned down below the seam
+    reach = min(LINING, front.leg.length * 0.6, back.leg.length * 0.6)
+    before = _between(front.leg, front.leg.length - reach, front.leg.length).moved(shift)
+    behind = _between(back.leg, back.leg.length - reach, back.leg.length).moved(flip).reversed()
+    caught: Finish = "joined"
+    edges = (
+        Edge("front_end", Path.polyline([1j * before.start.imag, before.start]), "raw", why="it lies free inside; a knit does not fray"),
+        Edge("leg_front", before, caught, why="it is caught under the leg's elastic, front"),
+        Edge("leg_back", behind, caught, why="it is caught under the leg's elastic, back"),
+        Edge("back_end", Path.polyline([behind.end, 1j * behind.end.imag]), caught, why="it is caught in the zigzag behind the crotch seam"),
+        Edge("middle", Path.polyline([1j * behind.end.imag, 1j * before.start.imag]), "fold"),
     )
-    return _Body(neck, Path((Line(inner, outer),)), armhole, side_path, leg, Path((Line(corner, complex(0, crotch)),)))
+    return DraftPiece("crotch_lining", "Crotch lining", edges, notches=(DraftNotch("leg_front", before.length - 1e-3, name="crotch seam"),),
+                      grain=(complex(6, before.start.imag * 0.6), complex(6, behind.end.imag * 0.6)), cloth=("lining",))  # fmt: skip
+
+
+LINING = 80.0  # mm in front of the crotch seam and behind; common practice
 
 
 def _torso_line(d: Drafting, crotch: float) -> Path:
@@ -140,9 +193,12 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     crotch = d["crotch_down"]
     d.need(crotch > d["leg_down"] + 40, "The crotch lies too near the leg opening; look at the torso.", "crotch_down")
     style = d.choice("style")
-    pieces = [_cut(d, side, _half(d, side, crotch), style) for side in ("front", "back")]
+    bodies = {side: _half(d, side, crotch) for side in ("front", "back")}
+    pieces = [_cut(d, side, bodies[side], style) for side in ("front", "back")]
     front = pieces[0]
-    seams = [sew("side", "Side seam", (edge("front", "side"),), (edge("back", "side"),))]
+    eased = front.run_length("side") - pieces[1].run_length("side")
+    eased = eased if d.choice("bust_shaping") == "eased" and style != "brief" and eased > 1 else 0.0
+    seams = [sew("side", "Side seam", (edge("back", "side"),), (edge("front", "side"),), "eased" if eased else "plain", eased)]
     if "shoulder" in front.runs():
         seams.append(
             sew("shoulder", "Shoulder seam", (edge("front", "shoulder"),), (edge("back", "shoulder"),), corners=True)
@@ -150,8 +206,8 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     if "crotch" in front.runs():
         seams.append(sew("crotch", "Crotch seam", (edge("front", "crotch"),), (edge("back", "crotch"),), corners=True))
     closures = [
-        promise("side", "Side seams are equal", (run("front", "side"), run("back", "side", -1)), 0.0, "front less back")
-    ]
+        promise("side", "Front side is eased in" if eased else "Side seams are equal", (run("front", "side"), run("back", "side", -1)), eased, "front less back")
+    ]  # fmt: skip
     if style == "one_piece":
         closures.append(promise("torso", "Torso closes on the body", (across("front", "torso"), across("back", "torso")), d["torso_round"],
                                 "from the strap to the crotch, front and back"))  # fmt: skip
@@ -169,11 +225,13 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
             promise(
                 "bust",
                 "Bust is as wide as wanted",
-                (from_fold("front", "side", 0.0), from_fold("back", "side", 0.0)),
+                (girth("bust"),),
                 d["bust_round"],
-                "from the centre line to the underarm, across the open neck",
+                "along the bust line, below the neckline",
             )
         )
+    if style in ("one_piece", "brief"):
+        pieces.append(_crotch_lining(d, bodies["front"], bodies["back"]))
     if style == "one_piece":
         dimensions = [
             Dimension("crotch_down", "front", 40j, complex(0, crotch)),
@@ -192,9 +250,10 @@ def _level(path: Path, y: float) -> float:
     return cuts[0][0] if cuts else 0.0
 
 
-def _rung(centre: Point, side: Point, down: Point) -> Path:
-    """An edge across the piece: level at the centre, square to the side seam (which runs ``down``)."""
-    return Path((smooth(centre, 1 + 0j, side, down * -1j),))
+def _rung(side: Path, at_end: bool = False) -> Path:
+    """An edge from the centre to a side seam's start or end: level at the centre, square to the side."""
+    where, down = (side.end, side.end_direction) if at_end else (side.start, side.start_direction)
+    return hem_to_centre(where, down).reversed()
 
 
 def _between(path: Path, low: float, high: float) -> Path:
@@ -207,13 +266,16 @@ def _cut(d: Drafting, side: str, body: _Body, style: str) -> DraftPiece:
     """The piece of a style, cut from the whole."""
     fold = f"centre_{side}"
     marks: list[Drawn] = []
-    bust = level("bust", "bust line", complex(0, body.side.start.imag), body.side.start)
+    bust = level("bust", "bust line", 1j * body.bust.imag, body.bust)
     remark = "most stretch goes round the body"
     label = f"{side.capitalize()}"
+    darts = (DraftDart("bust_dart", "bust dart"),) if len(body.side) > 1 and style != "brief" else ()
     if style == "one_piece":
-        edges = outline(("neckline", body.neck, "turned"), ("shoulder", body.strap), ("armhole", body.armhole, "turned"), ("side", body.side), ("leg", body.leg, "turned"),
-                        ("crotch", body.crotch), (fold, [body.crotch.end, body.neck.start], "fold"))  # fmt: skip
-        marks = [bust, level("waist", "waist", 0j, complex(d["waist_round"] / 4, 0)),
+        sides = body.sides()
+        edges = (*outline(("neckline", body.neck, "turned"), ("shoulder", body.strap), ("armhole", body.armhole, "turned")), *sides,
+                 *outline(("leg", body.leg, "turned"), ("crotch", body.crotch), (fold, [body.crotch.end, body.neck.start], "fold")))  # fmt: skip
+        waist = body.side_end.segments[-1].start
+        marks = [bust, level("waist", "waist", 0j, waist),
                  line("torso", "torso", complex(d["strap_out"], -d["strap_up"]), 1j * body.crotch.end.imag)]  # fmt: skip
         low, high = body.crotch.end.imag, body.neck.start.imag
     elif style == "brief":
@@ -223,38 +285,34 @@ def _cut(d: Drafting, side: str, body: _Body, style: str) -> DraftPiece:
             "The brief's top edge lies at its leg opening: raise one or lower the other.",
             "top_edge",
         )
-        part = _between(body.side, _level(body.side, top), body.side.length)
-        edges = outline(("waist", _rung(complex(0, part.start.imag), part.start, part.start_direction), "turned"), ("side", part), ("leg", body.leg, "turned"), ("crotch", body.crotch),
-                        (fold, [body.crotch.end, complex(0, part.start.imag)], "fold"))  # fmt: skip
-        low, high = body.crotch.end.imag, part.start.imag
+        sides = body.sides(top=top)
+        across = _rung(sides[0].path)
+        edges = (*outline(("waist", across, "turned")), *sides,
+                 *outline(("leg", body.leg, "turned"), ("crotch", body.crotch), (fold, [body.crotch.end, across.start], "fold")))  # fmt: skip
+        low, high = body.crotch.end.imag, across.start.imag
     else:
-        under = -d["under_bust"]
+        under = -d["under_bust"] + (body.side_end.segments[-1].start.imag if side == "front" else 0.0)
         d.need(
-            under > body.side.start.imag + 30, "The lower edge lies less than 3 cm below the underarm.", "under_bust"
+            under > body.bust.imag + 30, "The lower edge lies less than 3 cm below the bust.", "under_bust"
         )
-        part = _between(body.side, 0.0, _level(body.side, under))
-        foot = complex(0, part.end.imag)
+        sides = body.sides(low=under)
+        below = _rung(sides[-1].path, at_end=True)
         marks = [bust]
         if style == "bandeau":
-            top_y = body.side.start.imag
-            edges = outline(
-                ("top", _rung(complex(0, top_y), body.side.start, part.start_direction), "turned"),
-                ("side", part),
-                ("under", _rung(foot, part.end, part.end_direction).reversed(), "turned"),
-                (fold, [foot, complex(0, top_y)], "fold"),
-            )
-            low, high = foot.imag, top_y
+            above = _rung(sides[0].path)
+            edges = (*outline(("top", above, "turned")), *sides, *outline(("under", below.reversed(), "turned"), (fold, [below.start, above.start], "fold")))
+            low, high = below.start.imag, above.start.imag
         else:
             neck = body.neck
-            if neck.start.imag > foot.imag - 25:
-                raise_by = neck.start.imag - (foot.imag - 25)
-                neck = Path((bend(complex(0, neck.start.imag - raise_by), 1 + 0j, neck.end, -1j, 0.62, 0.55),))
-            edges = outline(("neckline", neck, "turned"), ("shoulder", body.strap), ("armhole", body.armhole, "turned"), ("side", part), ("under", _rung(foot, part.end, part.end_direction).reversed(), "turned"),
-                            (fold, [foot, neck.start], "fold"))  # fmt: skip
-            low, high = foot.imag, neck.start.imag
-    notches = (DraftNotch("side", body.side.segments[0].length, name="waist"),) if style == "one_piece" else ()
+            if neck.start.imag > below.start.imag - 25:
+                neck = Path((bend(complex(0, below.start.imag - 25), 1 + 0j, neck.end, -1j, 0.62, 0.55),))
+            edges = (*outline(("neckline", neck, "turned"), ("shoulder", body.strap), ("armhole", body.armhole, "turned")), *sides,
+                     *outline(("under", below.reversed(), "turned"), (fold, [below.start, neck.start], "fold")))  # fmt: skip
+            low, high = below.start.imag, neck.start.imag
+    up_to_waist = sum(path.length for path in body.side) - body.side_end.segments[-1].length
+    notches = (DraftNotch("side", up_to_waist, name="waist"),) if style == "one_piece" else ()
     x: Point = complex(14, 0)
-    return DraftPiece(side, label, edges, notches=notches, drawn=tuple(marks), grain=(x + 1j * (high + (low - high) * 0.2), x + 1j * (high + (low - high) * 0.75)), remark=remark)  # fmt: skip
+    return DraftPiece(side, label, edges, darts, notches=notches, drawn=tuple(marks), grain=(x + 1j * (high + (low - high) * 0.2), x + 1j * (high + (low - high) * 0.75)), remark=remark)  # fmt: skip
 
 
 def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
