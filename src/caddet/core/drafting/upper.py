@@ -134,9 +134,9 @@ def half_upper(
     shoulder_point = neck_point + complex(reach, slope)
     along = unit(shoulder_point - neck_point)
     centre = complex(0, centre_y)
-    # a neckline much wider than deep is rounded early, or it would hook into the shoulder
-    late = min(0.96, 0.56 * math.sqrt(max(1.0, neck_width / max(centre_y - neck_y, 1.0))))
-    neck = bend(centre, 1 + 0j, neck_point, left(along), 0.56, late)
+    # a neckline wider than deep runs level for longer before it turns up to the shoulder
+    wider = neck_width / max(centre_y - neck_y, 1.0)
+    neck = bend(centre, 1 + 0j, neck_point, left(along), min(max(0.48 + 0.08 * wider, 0.56), 0.72), 0.6)
     fall = underarm.imag - shoulder_point.imag
     down = right(along)
     # the curve from the shoulder may come in no further than its own direction allows
