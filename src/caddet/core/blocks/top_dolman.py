@@ -6,16 +6,17 @@ twice the neck's width and the top line are the reach wanted. Front and back sha
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 
 from caddet.core.drafting.bands import band_piece, ring_seam
-from caddet.core.drafting.curves import bend, ease_into
-from caddet.core.drafting.declare import across, at_least, edge, girth, promise, run, sew
-from caddet.core.drafting.draft_piece import Dimension, DraftPiece, level, line
-from caddet.core.drafting.kit import Drafting, FitOf, outline
+from caddet.core.drafting.curves import bend, ease_into, hem_sinks, hem_to_centre
+from caddet.core.drafting.declare import edge, from_fold, girth, promise, run, sew
+from caddet.core.drafting.draft_piece import Dimension, DraftNotch, DraftPiece, level
+from caddet.core.drafting.kit import Drafting, FitOf, outline, rectangle
 from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
-from caddet.core.geometry.segments import Line, Point, smooth, unit
+from caddet.core.geometry.segments import Arc, Line, Point, unit
 from caddet.core.pattern.edges import Finish
 from caddet.core.pattern.pattern import Pattern, Shown
 from caddet.core.recipe.context import Context, Result
@@ -26,9 +27,9 @@ OPTIONS = (
               why="Slanted goes straight down from the neck; curved follows the shoulder and then the arm."),
     Parameter("neck", "Neck", "choice", "wide", choices=(("wide", "Wide"), ("cowl", "Cowl collar")), why="A wide neckline to turn in, or a long soft collar that falls in folds."),
     Parameter("body_length", "Length, shoulder to hem", "length", 620.0, 250.0, 1200.0),
-    Parameter("slope", "Slope of the arm", "length", 120.0, 0.0, 400.0, why="How far the sleeve's end lies below the neck: less lifts the arm freely, more lies smoother when it hangs."),
+    Parameter("slope", "Slope of the arm", "length", 76.0, 0.0, 400.0, why="How far the sleeve's end lies below the neck: less lifts the arm freely, more lies smoother when it hangs."),
     Parameter("wide", "Neck wider than the neck, on each side", "length", 60.0, 0.0, 160.0),
-    Parameter("cuff", "Cuff, finished depth", "length", 120.0, 0.0, 350.0, why="A separate band from the sleeve's end; 0 for a hem."),
+    Parameter("cuff", "Cuff, length", "length", 200.0, 0.0, 350.0, why="From the sleeve's end at the elbow down the arm, narrower towards the wrist; 0 for a hem."),
     Parameter("collar", "Cowl, finished height", "length", 220.0, 60.0, 400.0, only=("neck", ("cowl",))),
 )  # fmt: skip
 EASE = (
@@ -58,13 +59,15 @@ FIGURES = (
            "Over the shoulders, arms held out; and a little, so that it does not pull. Never so short that it ends inside the body's width."),
     Figure("neck_width", "Neck, half its width", "neck / 5 + wide", "A wide neck: the head goes through, the shoulder shows."),
     Figure("arm_slope", "Sleeve end, below the neck", "min(slope, (reach / 2 - neck_width) * 0.42)", "As chosen, but never so steep that the sleeve ends in the body."),
-    Figure("front_neck", "Neck depth, front", "neck / 10 + wide * 0.8", "Lower in front than at the back."),
     Figure("back_neck", "Neck depth, back", "1.5cm + wide * 0.15", "The back stays high."),
+    Figure("front_neck", "Neck depth, front", "if(neck_cowl, back_neck + 7in, neck / 10 + wide * 0.8)", "Lower in front than at the back; a cowl wants about 7 inches to fall, 4 to 5 alone is snug."),
     Figure("sleeve_end", "Sleeve end, from the middle", "reach / 2 - 1cm", "Solved: along the top it is half the reach."),
     Figure("end_width", "Sleeve, round its end", "elbow + 8cm", "Easy round the bent elbow."),
     Figure("underarm_level", "Underarm, below the neck", "scye_depth + 9cm", "Deep: the sleeve is cut in one with the body."),
     Figure("cuff_length", "Cuff, round", "max(elbow * 0.95, hand + 2cm)", "From the elbow down the lower arm."),
-    Figure("cowl_length", "Cowl collar, round", "neck", "Solved from the neckline: as long as it is."),
+    Figure("cuff_end", "Cuff, round at the wrist", "max(elbow + (wrist - elbow) * min(cuff / max(arm_length - shoulder_to_elbow, 5cm), 1) + 1cm, if(stretch > 0.1, hand / (1 + stretch), hand + 1cm))",
+           "The cuff tapers from the elbow towards the wrist; the hand has to go through."),
+    Figure("cowl_length", "Cowl collar, round", "head + 1cm", "As long as the head is round, with its seam at the centre back; never longer than the neckline, nor so short that it puckers."),
 )  # fmt: skip
 
 
@@ -95,8 +98,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     down = top.end_direction * 1j
     half_end = d["end_width"] / 2
     low_end = top.end + down * half_end
-    underarm = complex(d["bust_round"] / 4, d["underarm_level"])
-    low = d.size("body_length")
+    low, under = d.size("body_length"), d["bust_round"] / 4
     foot = complex(d["hem_round"] / 4, low)
     d.need(half_end > 30, "The sleeve's end comes out narrower than 6 cm.", "end_width")
     d.need(
@@ -105,20 +107,17 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         "recipe.options.body_length",
     )
     d.need(
-        low_end.real > underarm.real + 15,
+        low_end.real > under + 15,
         "The sleeve ends before the side begins: look at elbow to elbow and the bust's ease.",
         "sleeve_end",
     )
     d.need(low_end.imag < low - 40, "The sleeve slopes below the hem.", "recipe.options.slope")
-    # from the sleeve's end, square to it, round under the arm into the side
-    along = top.end_direction
-    side_down = unit(foot - underarm)
-    level = max(underarm.imag + 50, low_end.imag + 0.75 * (low_end.real - underarm.real))
-    level = min(level, low - 50)
-    inner = bend(
-        low_end, -along, underarm + side_down * ((level - underarm.imag) / side_down.imag), side_down, 0.62, 0.62
-    )
-    turn = inner.end
+    # from the sleeve's end, square to it, round under the arm into the side, which is straight for the last 6 inches
+    level = max(d["underarm_level"] + 50, low_end.imag + 0.75 * (low_end.real - under))
+    level = min(level, low - min(152.0, 0.3 * (low - low_end.imag)))
+    turn = complex(under, level)
+    foot -= 1j * hem_sinks(foot - turn, foot.real)
+    inner = bend(low_end, -top.end_direction, turn, unit(foot - turn), 0.62, 0.62)
     side = Path((inner, Line(turn, foot)))
     pieces = [_body(d, name, top, low_end, side) for name in ("front", "back")]
     seams = [
@@ -129,37 +128,18 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         promise(
             "reach",
             "Reach closes on the body",
-            (run("front", "top", worn=True), across("front", "neck_line", 2)),
+            (run("front", "top", worn=True), from_fold("front", "top", 0.0)),
             d["reach"],
             "both tops and the neck between them",
         ),
-        at_least(
-            "bust",
-            "Bust is as wide as wanted",
-            (girth("bust"),),
-            d["bust_round"],
-            "under the arms, from underarm curve to underarm curve",
-        ),
+        promise("bust", "Bust is as wide as wanted", (girth("bust"),), d["bust_round"], "where the underarm curve has become the side"),
         promise(
             "side", "Undersides are equal", (run("front", "side"), run("back", "side", -1)), 0.0, "front less back"
         ),
     ]
     around_neck = 2 * (pieces[0].run_length("neckline") + pieces[1].run_length("neckline"))
-    d.settle("cowl_length", around_neck)
     if d.size("cuff") > 0:
-        cuff = d["cuff_length"]
-        pieces.append(
-            band_piece(
-                "cuff",
-                "Cuff",
-                cuff,
-                2 * d.size("cuff"),
-                run="sleeve",
-                cut=2,
-                remark="most stretch goes round the arm",
-                stretched=True,
-            )
-        )
+        pieces.append(_cuff(d))
         seams.append(
             sew(
                 "cuff",
@@ -167,19 +147,19 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
                 (edge("cuff", "sleeve"),),
                 (edge("front", "end"), edge("back", "end", backwards=True)),
                 "gathered",
-                d["end_width"] / cuff,
+                d["end_width"] / d["cuff_length"],
             )
         )
         seams.append(ring_seam("cuff", "Cuff"))
     if d.choice("neck") == "cowl":
-        pieces.append(_collar(d, around_neck))
+        collar = d.settle("cowl_length", min(max(d["cowl_length"], 0.8 * around_neck), around_neck))
+        pieces.append(_collar(d, collar))
+        more = around_neck / collar
         seams += [
-            sew("collar", "Cowl on the neckline", (edge("collar", "neckline"),), NECKLINE),
-            ring_seam("collar", "Cowl collar"),
+            sew("collar", "Cowl on the neckline", (edge("collar", "neckline"),), NECKLINE, "stretched" if more > 1.001 else "plain", more if more > 1.001 else 0.0),
+            ring_seam("collar", "Cowl collar, centre back"),
         ]
-        closures.append(
-            promise("collar", "Cowl fits the neckline", (run("collar", "neckline"),), around_neck, "once round")
-        )
+        closures.append(promise("collar", "Cowl is as long as wanted", (run("collar", "neckline"),), collar, "once round the head"))
     dimensions = (
         Dimension(
             "sleeve_end",
@@ -188,11 +168,12 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
             complex(d["sleeve_end"], d["arm_slope"] * 0.6 + 60),
         ),
         Dimension("neck_width", "back", complex(0, d["back_neck"] + 14), complex(neck, d["back_neck"] + 14)),
-        Dimension("bust_round", "front", complex(0, underarm.imag), underarm),
+        Dimension("bust_round", "front", complex(0, turn.imag), turn),
         Dimension("hem_round", "front", complex(0, low - 16), complex(foot.real, low - 16)),
         Dimension("front_neck", "front", complex(20, 20), complex(20, d["front_neck"])),
     )
-    fits = [FitOf("collar", (NECKLINE,), lambda lengths: _collar(d, lengths[0]))] if d.choice("neck") == "cowl" else []
+    share = d["cowl_length"] / around_neck
+    fits = [FitOf("collar", (NECKLINE,), lambda lengths: _collar(d, lengths[0] * share))] if d.choice("neck") == "cowl" else []
     return d.result(
         pieces, seams, closures, dimensions, (Shown("front", "front"), Shown("back", "back")), fits, "the neck point"
     )
@@ -202,6 +183,21 @@ NECKLINE = (
     edge("back", "neckline", mirrored=True), edge("front", "neckline", backwards=True, mirrored=True),
     edge("front", "neckline"), edge("back", "neckline", backwards=True),
 )  # fmt: skip
+
+
+def _cuff(d: Drafting) -> DraftPiece:
+    """From the sleeve's end to its own hem, narrower towards the wrist; once round the arm."""
+    top, low, deep = d["cuff_length"], d["cuff_end"], d.size("cuff")
+    if low > top * 0.99:
+        return rectangle("cuff", "Cuff", top, deep, ("sleeve", "end", "hem", "start"), ("", "", "hem", ""), cut=2, remark="most stretch goes round the arm")
+    # a part of a ring, so that both ends are square to its edges
+    angle = (top - low) / deep
+    outer = Arc(0j, top / angle, -math.pi / 2 - angle / 2, angle)
+    inner = Arc(0j, low / angle, -math.pi / 2 + angle / 2, -angle)
+    edges = outline(("sleeve", Path((outer,))), ("end", [outer.end, inner.start]), ("hem", Path((inner,)), "hem"), ("start", [inner.end, outer.start]))
+    high = -top / angle
+    return DraftPiece("cuff", "Cuff", edges, notches=(DraftNotch("sleeve", top / 2, name="shoulder line"),), grain=(complex(-top * 0.2, high + deep * 0.5), complex(top * 0.2, high + deep * 0.5)),
+                      cut=2, remark="most stretch goes round the arm", grain_kind="stretch")  # fmt: skip
 
 
 def _collar(d: Drafting, around: float) -> DraftPiece:
@@ -217,26 +213,21 @@ def _body(d: Drafting, name: str, top: Path, low_end: Point, side: Path) -> Draf
     neck = bend(
         complex(0, depth), 1 + 0j, top.start, unit(top.start_direction * -1j), 0.56, 0.9 if name == "back" else 0.62
     )
-    foot = side.end
-    leave = side.end_direction * 1j
-    centre = complex(0, foot.imag + leave.imag * 0.36 * foot.real)
+    hem = hem_to_centre(side.end, side.end_direction)
     end_finish: Finish = "" if d.size("cuff") > 0 else "hem"
     neck_finish: Finish = "" if d.choice("neck") == "cowl" else "turned"
     edges = outline(
         ("neckline", Path((neck,)), neck_finish), ("top", top), ("end", [top.end, low_end], end_finish), ("side", side),
-        ("hem", Path((smooth(foot, leave, centre, -1 + 0j),)), "hem"), (f"centre_{name}", [centre, neck.start], "fold"),
+        ("hem", hem, "hem"), (f"centre_{name}", [hem.end, neck.start], "fold"),
     )  # fmt: skip
-    bust = level(
-        "bust", "bust line", complex(0, d["underarm_level"]), complex(d["bust_round"] / 4, d["underarm_level"])
-    )
-    over = line("neck_line", "neck", 0j, top.start)
-    marks = (bust, over) if name == "front" else (bust,)
+    turn = side.segments[0].end
     return DraftPiece(
         name,
         name.capitalize(),
         edges,
-        drawn=marks,
-        grain=(complex(30, d["underarm_level"]), complex(30, foot.imag - 50)),
+        notches=(DraftNotch("side", side.segments[0].length, name="side"), DraftNotch("top", top.length / 2, double=name == "back", name="top")),
+        drawn=(level("bust", "bust line", 1j * turn.imag, turn),),
+        grain=(complex(30, d["underarm_level"]), complex(30, hem.end.imag - 50)),
     )
 
 
