@@ -23,40 +23,49 @@ GODET_SEAMS = 50.8  # mm, the two inches of the godet that go into seams
 
 OPTIONS = (
     Parameter("length", "Finished length, shoulder to hem", "length", 1000.0, 300.0, 1700.0),
-    Parameter("sleeve", "Sleeves", "choice", "tapered", choices=(("tapered", "Tapered"), ("fitted", "Fitted at the wrist"), ("straight", "Straight")),
-              why="Tapered is easy at the wrist, fitted close to it, straight as wide as at the top."),
+    Parameter("sleeve", "Sleeves", "choice", "loose", choices=(("loose", "Loose at the wrist"), ("tapered", "Tapered"), ("straight", "Straight")),
+              why="Loose lets the sleeve be rolled up, tapered is close where the hand just passes, straight is as wide as at the top."),
+    Parameter("sleeve_reach", "Sleeve length", "choice", "whole", choices=(("whole", "The whole arm"), ("fitted", "Less what the body covers")),
+              why="The wide body drops over the shoulder: a sleeve as long as the whole arm comes out overlong on purpose and blouses at the wrist. Fitted, the overhang is taken off."),
     Parameter("use", "Worn for", "choice", "easy", choices=(("easy", "Easy use"), ("hard", "Hard use")),
               why="For hard use the gusset is an inch larger and the stride is taken at the hem."),
     Parameter("neck", "Neck line", "choice", "close", choices=(("close", "Close"), ("loose", "Easy")),
               why="A quarter of an inch larger than the neck is close, half an inch is easy."),
-    Parameter("godets", "Godets in the side seams", "flag", True, why="Triangles from the hip to the hem, so that one can stride."),
+    Parameter("godets", "Godets in the side seams", "flag", True, why="Triangles down to the hem, so that one can stride."),
+    Parameter("godet_from", "Godets begin at", "choice", "hip", choices=(("hip", "The point of the hip"), ("waist", "The waist")), only=("godets", (True,)),
+              why="At the hip the body hangs straight to there; from the waist the skirt swings more."),
 )  # fmt: skip
 EASE = (EaseLevel("bust", "Body", 152.4, "bust"),)
 FIGURES = (
-    Figure("largest", "Largest girth", "max(bust, waist, hip)", "The rectangle has to go over the widest place."),
+    Figure("largest", "Largest girth", "max(largest_girth, bust, waist, hip)", "The rectangle has to go over the widest place."),
     Figure("body_width", "Body panel, width", "largest / 2 + ease_bust / 2", "Half the largest girth and 3 inches: two such panels go round."),
     Figure("body_length", "Body panel, cut length", "length + 6in", "Six inches more: two for the hem, the rest is taken up by the body."),
+    Figure("body_net", "Body panel, to the hem's fold", "body_length - 2in", "The hem is added with the allowances."),
     Figure("neck_across", "Neck circle, across", "neck / 3.14159265", "A circle as long as the neck is round.", source="exact geometry"),
-    Figure("neck_line", "Neck seam line, across", "neck_across + if(neck_close, 0.25in, 0.5in)", "The seam line lies a little outside."),
+    Figure("neck_line", "Neck seam line, across", "neck_across + if(neck_close, 0.5in, 1in)", "The seam line lies outside the cut circle all the way round: by a quarter of an inch, or half."),
     Figure("neck_forward", "Neck circle, forward of the shoulder", "2cm", "A neck leans forward."),
-    Figure("slit", "Neck slit", "max((head - neck_line * 3.14159265) / 2 + 0.25in, 0cm)", "The head has to go through: half of what it is larger; 3½ to 5 inches for most adults."),
+    Figure("slit", "Neck slit", "max((head - neck) / 2, 0cm)", "The head has to go through: half of what it is larger; 3½ to 5 inches for most adults."),
     Figure("sleeve_width", "Sleeve, width at the top", "upper_arm + 3in", "The arm and three inches."),
-    Figure("wrist_width", "Sleeve, width at the wrist", "if(sleeve_straight, sleeve_width, wrist + if(sleeve_fitted, 1.5in, 3in))", "The wrist and three inches; one and a half when fitted."),
-    Figure("sleeve_length", "Sleeve, length", "max(across_shoulders / 2 + arm_length - body_width / 2 + 1in, 4in)",
-           "From the middle of the neck to the wrist, less what the wide body covers already."),
+    Figure("elbow_width", "Sleeve, width at the elbow", "min(elbow + 3in, sleeve_width)", "The bent elbow and three inches."),
+    Figure("wrist_width", "Sleeve, width at the wrist", "if(sleeve_straight, sleeve_width, hand + if(sleeve_tapered, 1.5in, 3in))", "The hand goes through: three inches more to roll it up, one and a half when tapered."),
+    Figure("sleeve_overhang", "Shoulder, dropped by the wide body", "max(body_width / 2 - across_shoulders / 2, 0cm)", "So far the body reaches down the arm."),
+    Figure("sleeve_length", "Sleeve, length", "max(arm_length - if(sleeve_reach_fitted, sleeve_overhang, 0cm), 4in)",
+           "The whole arm from the shoulder point to the wrist; fitted, less what the body covers."),
+    Figure("elbow_level", "Elbow, below the sleeve's head", "shoulder_to_elbow - if(sleeve_reach_fitted, sleeve_overhang, 0cm)", "Where the arm bends."),
     Figure("wrist_straight", "Straight at the wrist", "3in", "A few straight inches turn up better."),
     Figure("gusset", "Gusset, each side", "height / 12 + if(use_hard, 1in, 0in)", "One inch for each foot of height; one more for hard use."),
-    Figure("godet_top", "Godet point, below the shoulder", "nape_to_waist + waist_to_hip", "It begins at the point of the hip."),
+    Figure("godet_top", "Godet point, below the shoulder", "nape_to_waist + if(godet_from_waist, 0cm, waist_to_hip)", "It begins at the point of the hip, or at the waist."),
     Figure("hem_round", "Hem, all round", "if(use_hard, 2 * stride * max(min((length - godet_top) / (waist_to_floor - waist_to_hip), 1.4), 0.3) + 10cm, 2 * stride)", "Twice the stride; for hard use at the height of the hem."),
-    Figure("godet_width", "Godet, width", "hem_round / 2 - body_width + 2in", "What the two panels lack of the hem, on each side, and two inches for the seams. With nothing but the two inches the panels are wide enough and none is cut."),
+    Figure("godet_width", "Godet, width", "hem_round / 2 - body_width + 2in", "What the two panels lack of the hem, on each side, and two inches for the seams: so wide it is cut. With nothing but the two inches the panels are wide enough and none is cut."),
+    Figure("godet_net", "Godet, between its seams", "godet_width - 2in", "What it adds to the hem once it is sewn."),
     Figure("facing", "Facing, width", "2in", "Wide enough to lie flat inside."),
 )  # fmt: skip
-NEEDS = ("bust", "waist", "hip", "neck", "head", "upper_arm", "wrist", "across_shoulders", "arm_length", "height", "nape_to_waist",
+NEEDS = ("bust", "waist", "hip", "largest_girth", "neck", "head", "upper_arm", "elbow", "hand", "shoulder_to_elbow", "across_shoulders", "arm_length", "height", "nape_to_waist",
          "waist_to_hip", "stride", "waist_to_floor")  # fmt: skip
 
 
 def _body(d: Drafting, name: str, forward: float) -> DraftPiece:
-    half, tall = d["body_width"] / 2, d["body_length"]
+    half, tall = d["body_width"] / 2, d["body_net"]
     radius, g, arm = d["neck_line"] / 2, d["gusset"], d["sleeve_width"] / 2
     middle = complex(0, forward)
     rim = math.asin(max(-0.99, min(0.99, -forward / radius)))
@@ -92,10 +101,12 @@ def _body(d: Drafting, name: str, forward: float) -> DraftPiece:
 def _sleeve(d: Drafting) -> DraftPiece:
     top, low, tall, g = d["sleeve_width"] / 2, d["wrist_width"] / 2, d["sleeve_length"], d["gusset"]
     straight = min(d["wrist_straight"], (tall - g) * 0.4)
-    right_ = [complex(top, 0), complex(top, g), complex(low, tall - straight), complex(low, tall)]
+    elbow = complex(d["elbow_width"] / 2, d["elbow_level"])
+    bent = [elbow] if g + 20 < elbow.imag < tall - straight - 20 and d.choice("sleeve") != "straight" else []
+    right_ = [complex(top, 0), complex(top, g), *bent, complex(low, tall - straight), complex(low, tall)]
     left_ = [complex(-p.real, p.imag) for p in right_]
     edges = outline(
-        ("head", [left_[0], right_[0]]), ("gusset_back", right_[:2]), ("underarm_back", right_[1:]), ("hem", [right_[3], left_[3]], "hem"),
+        ("head", [left_[0], right_[0]]), ("gusset_back", right_[:2]), ("underarm_back", right_[1:]), ("hem", [right_[-1], left_[-1]], "hem"),
         ("underarm_front", left_[:0:-1]), ("gusset_front", [left_[1], left_[0]]),
     )  # fmt: skip
     return DraftPiece(
@@ -111,7 +122,7 @@ def _sleeve(d: Drafting) -> DraftPiece:
 
 def _godet(d: Drafting, side: float) -> DraftPiece:
     """Equal sides, the hem an arc about the point, so that it hangs level."""
-    half = math.asin(min(d["godet_width"] / 2 / side, 0.95))
+    half = math.asin(min(d["godet_net"] / 2 / side, 0.95))
     hem = Arc(0j, side, math.pi / 2 - half, 2 * half)
     edges = outline(("right", [0j, hem.start]), ("hem", Path((hem,)), "hem"), ("left", [hem.end, 0j]))
     return DraftPiece("godet", "Godet", edges, grain=(complex(0, side * 0.3), complex(0, side * 0.85)), cut=2,
@@ -151,7 +162,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     half, g, arm = d["body_width"] / 2, d["gusset"], d["sleeve_width"] / 2
     d.need(d["neck_line"] / 2 < half - 20, "The neck is wider than the body panel.", "neck_line")
     d.need(
-        arm + g + 80 < d["body_length"], "The sleeve and its gusset are longer than the body's side.", "sleeve_width"
+        arm + g + 80 < d["body_net"], "The sleeve and its gusset are longer than the body's side.", "sleeve_width"
     )
     d.need(d["sleeve_length"] > g + 60, "The sleeve is too short for its gusset.", "sleeve_length")
     d.need(d["wrist_width"] > 40 and g > 10, "The sleeve or the gusset comes out too small.", "wrist_width")
@@ -237,12 +248,12 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         promise("sleeve", "Sleeve goes on the body", (run("sleeve", "head"), run("front", "sleeve_join", -1), run("back", "sleeve_join", -1)), 0.0, "head less both sides"),
     )  # fmt: skip
     dimensions = (
-        Dimension("body_width", "front", complex(0, d["body_length"] * 0.5), complex(half, d["body_length"] * 0.5)),
+        Dimension("body_width", "front", complex(0, d["body_net"] * 0.5), complex(half, d["body_net"] * 0.5)),
         Dimension("slit", "front", front.run("neckline")[0].path.start, front.run("neckline")[0].path.start + 1j * max(d["slit"], 1)),
         Dimension("sleeve_width", "sleeve", complex(-arm, 20), complex(arm, 20)),
         Dimension("sleeve_length", "sleeve", 0j, complex(0, d["sleeve_length"])),
         Dimension("gusset", "gusset", complex(0, g / 2), complex(g, g / 2)),
-        *((Dimension("godet_width", "godet", complex(-d["godet_width"] / 2, pieces[4].outline().bounds()[3] * 0.9), complex(d["godet_width"] / 2, pieces[4].outline().bounds()[3] * 0.9)),) if "godet_join" in front.runs() else ()),
+        *((Dimension("godet_width", "godet", complex(-d["godet_net"] / 2, pieces[4].outline().bounds()[3] * 0.9), complex(d["godet_net"] / 2, pieces[4].outline().bounds()[3] * 0.9)),) if "godet_join" in front.runs() else ()),
     )  # fmt: skip
     # arms held out: the sleeve's head along the body's edge
     turn = -1j

@@ -109,6 +109,8 @@ def estimate_from(have: tuple[tuple[str, float], ...], code: str) -> Estimate | 
 
 
 def _direct(known: Mapping[str, float], code: str) -> Estimate | None:
+    if code == "largest_girth":
+        return _largest(known)
     rule = _DIRECT.get(code)
     if rule is None:
         return None
@@ -126,6 +128,15 @@ def _direct(known: Mapping[str, float], code: str) -> Estimate | None:
         return None
     error = rule.error * (1.4 if any(other not in known for other, _ in rule.terms) else 1.0)
     return Estimate(code, value, value * error, _listed([other for other, _ in rule.terms if other in known]))
+
+
+def _largest(known: Mapping[str, float]) -> Estimate | None:
+    """The largest of the girths that were taken, when the tape went round at two places at least."""
+    taken = [code for code in ("bust", "waist", "high_hip", "hip") if code in known]
+    if len(taken) < 2:
+        return None
+    largest = max(taken, key=lambda code: known[code])
+    return Estimate("largest_girth", known[largest], known[largest] * 0.015, _listed([largest]))
 
 
 def _guessed(known: Mapping[str, float], code: str, for_: str) -> Estimate | None:
