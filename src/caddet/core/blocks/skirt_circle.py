@@ -8,11 +8,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from dataclasses import replace
 
 from caddet.core.drafting.bands import band_piece
 from caddet.core.drafting.curves import bend
 from caddet.core.drafting.declare import edge, opening, promise, promised, run, sew
-from caddet.core.drafting.draft_piece import Dimension, DraftNotch, DraftPiece
+from caddet.core.drafting.draft_piece import Dimension, DraftNotch, DraftPiece, line
 from caddet.core.drafting.kit import Drafting, outline
 from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
@@ -33,7 +34,10 @@ OPTIONS = (
     Parameter("made", "Made", "choice", "whole", choices=(("whole", "Whole"), ("panels", "In panels"), ("wrap", "As a wrap")),
               why="Whole has one seam. Panels fit a narrow cloth. A wrap overlaps in front and has a curved front edge."),
     Parameter("panels", "Panels", "number", 4.0, 2.0, 24.0, why="How many equal parts.", only=("made", ("panels",))),
-    Parameter("overlap", "Wrap overlap", "length", 250.0, 50.0, 600.0, why="How far the wrap lies over itself at the waist.", only=("made", ("wrap",))),
+    Parameter("overlap", "Wrap overlap", "length", 0.0, 0.0, 900.0, only=("made", ("wrap",)),
+              why="How far the wrap lies over itself at the waist. 0: half the waist, from one side seam to the other; less gapes when one sits."),
+    Parameter("curved_edges", "Front edges curved", "choice", "one", choices=(("one", "The one on top"), ("both", "Both")), only=("made", ("wrap",)),
+              why="The edge that is seen runs in a curve into the hem; the one below may stay straight, or match it."),
     Parameter("allowance_school", "Seam allowance", "choice", "after", choices=(("after", "Added after"), ("in_radius", "Taken off the radius")),
               why="Added after, the stitch line is the waist. Taken off the radius, the waist is cut smaller and the allowance eats "
               "into it: quick on cloth, with the paper in between."),
@@ -42,7 +46,8 @@ OPTIONS = (
 EASE = (EaseLevel("waist", "Waist", 10.0, "waist"),)
 FIGURES = (
     Figure("waist_seam", "Waist, finished", "waist + ease_waist", "A little air at the waist.", short="waist seam"),
-    Figure("seam_round", "Seam line at the waist", "waist_seam + if(made_wrap, overlap, 0cm)",
+    Figure("wrap_over", "Wrap, lies over itself by", "if(made_wrap, if(overlap > 0cm, overlap, waist_seam / 2), 0cm)", "From one side seam to the other by default."),
+    Figure("seam_round", "Seam line at the waist", "waist_seam + wrap_over",
            "A wrap goes round once and over itself.", short="seam line"),
     Figure("radius", "Radius to the waist", "seam_round / (6.2831853072 * fraction) - if(allowance_school_in_radius, 0.5in, 0cm)",
            "The waist is an arc of a circle: its length is 2π × radius × the part of a circle.", source="exact geometry"),
@@ -52,6 +57,8 @@ FIGURES = (
     Figure("opening", "Opening", "max((hip - waist_seam) / 2 + 1cm, 12cm)", "Long enough to let the hips through.", short="opening"),
     Figure("band_length", "Waistband, length", "seam_round + if(made_wrap, 1in, 3cm)",
            "The seam and an overlap for the button; on a wrap the seam and an inch."),
+    Figure("slot", "Slot for the tie, from the band's end", "wrap_over + 2cm", "Just past where the front covers the band, so that the tie comes out at the side. Marked on the body and moved by dragging."),
+    Figure("tie", "Ties of a wrap, each", "1.5yd", "Once round and a bow: a yard and a half."),
     Figure("band_depth", "Waistband, cut depth", "band * 2", "The band is folded lengthwise: twice its depth."),
 )  # fmt: skip
 
@@ -66,9 +73,12 @@ def _count(d: Drafting) -> int:
 
 
 def sector(
-    name: str, label: str, radius: float, outer: float, angle: float, sides: tuple[str, str], cut: int, fold: bool
+    name: str, label: str, radius: float, outer: float, angle: float, sides: tuple[str, str], cut: int, fold: bool, panel: bool = False
 ) -> DraftPiece:
-    """A part of a ring, symmetrical about its middle, which points down; with ``fold`` its right half only."""
+    """A part of a ring, symmetrical about its middle, which points down; with ``fold`` its right half only.
+
+    A ``panel`` hangs down its middle, however wide; another part may lie along the cloth.
+    """  # fmt: skip
     middle = math.pi / 2
     from_ = middle - angle / 2
     until = middle if fold else middle + angle / 2
@@ -81,7 +91,7 @@ def sector(
         Edge("fold" if fold else sides[1], Path.polyline([hem.end, inner.start]), "fold" if fold else ""),
     ]
     inside = outer * 0.04 if fold else 0.0
-    grain = _grain(tuple(edges), complex(inside, radius + (outer - radius) * 0.5), (outer - radius) * 0.7, fold)
+    grain = _grain(tuple(edges), complex(inside, radius + (outer - radius) * 0.5), (outer - radius) * 0.7, fold or panel)
     return DraftPiece(name, label, tuple(edges), grain=grain, cut=cut)
 
 
@@ -93,24 +103,28 @@ def _grain(edges: tuple[Edge, ...], middle: Point, size: float, fold: bool) -> t
 
 
 def _wrap(d: Drafting, angle: float) -> DraftPiece:
-    """The wrap: its hem runs up in a curve into the waist at both front edges."""
+    """The wrap: its hem runs up in a curve into the waist at the front edge on top, or at both."""
     radius, outer = d["radius"], d["outer_radius"]
     middle = math.pi / 2
     half = angle / 2
     swing = min(half * 0.42, math.radians(55))
     inner = Arc(0j, radius, middle + half, -angle)
-    hem = Arc(0j, outer, middle - half + swing, angle - 2 * swing)
+    both = d.choice("curved_edges") == "both"
+    hem = Arc(0j, outer, middle - half + swing, angle - swing * (2 if both else 1))
 
     def front(corner: Point, hem_point: Point, along: Point) -> Cubic:
         """From the waist's corner out along its own radius, then round into the hem."""
         return bend(corner, corner / abs(corner), hem_point, along, 0.62, 0.75)
 
     right = front(inner.end, hem.start, hem.direction(0))
-    left = front(inner.start, hem.end, -hem.direction(1)).reversed()
+    if both:
+        left = Path((front(inner.start, hem.end, -hem.direction(1)).reversed(),))
+    else:
+        left = Path.polyline([hem.end, inner.start])
     edges = outline(("waist", Path((inner,))), ("front_edge", Path((right,)), "binding"), ("hem", Path((hem,)), "hem"),
-                    ("front_edge_left", Path((left,)), "binding"))  # fmt: skip
+                    ("front_edge_left", left, "binding"))  # fmt: skip
     grain = _grain(edges, complex(0, (radius + outer) / 2), (outer - radius) * 0.6, False)
-    return DraftPiece("skirt", "Wrap skirt", edges, grain=grain, remark="curved front edges: bind or face them")
+    return DraftPiece("skirt", "Wrap skirt", edges, grain=grain, remark="curved front edges: bind or face them" if both else "curved front edge: bind or face it")
 
 
 def draft(pattern: Pattern, context: Context, options: Values) -> Result:
@@ -138,9 +152,9 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         )
     else:
         # a full ring is cut on the fold as half, so that no seam falls upon itself
-        fold = whole and count == 1
+        fold = whole
         if fold:
-            skirt = sector("skirt", "Circle skirt", radius, outer, angle, ("back", "front"), 1, True)
+            skirt = sector("skirt", "Circle skirt" if count == 1 else "Ring", radius, outer, angle, ("back", "front"), count, True)
         else:
             skirt = sector(
                 "skirt",
@@ -151,6 +165,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
                 ("seam_right", "seam_left"),
                 count,
                 False,
+                d.choice("made") == "panels",
             )
         runs = ("back", "back") if fold else ("seam_right", "seam_left")
         seams.append(sew("panel", "Seam" if count == 1 else "Panel seam", (edge("skirt", runs[0]),),
@@ -182,11 +197,14 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         band = band_piece(
             "waistband", "Waistband", d["seam_round"], d["band_depth"], d["band_length"] - d["seam_round"]
         )
+        if d.choice("made") == "wrap":
+            at = complex(band.edges[0].path.end.real - d["slot"], d["band_depth"] * 0.75)
+            band = replace(band, drawn=(*band.drawn, line("slot", "slot for the tie", at - 9.5, at + 9.5)))
         pieces.append(band)
         on_fold = "fold" in skirt.runs()
-        repeats = 1 if on_fold or skirt.cut == 1 else skirt.cut
+        repeats = skirt.cut
         halves = (
-            [edge("skirt", "waist"), edge("skirt", "waist", backwards=True, mirrored=True)]
+            [edge("skirt", "waist"), edge("skirt", "waist", backwards=True, mirrored=True)] * skirt.cut
             if on_fold
             else [edge("skirt", "waist")] * repeats
         )

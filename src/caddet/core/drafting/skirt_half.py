@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, replace
 
+from caddet.core.drafting.curves import bend
 from caddet.core.drafting.darted_edge import DartPlan, closed_curve, darted_edge
 from caddet.core.drafting.draft_piece import DraftDart, Drawn, level
 from caddet.core.drafting.waist import plan_darts
@@ -17,7 +18,7 @@ from caddet.core.figures.sums import Sums
 from caddet.core.geometry.flare import flare_side
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.roots import root_near
-from caddet.core.geometry.segments import Cubic, Line, Motion, Point, smooth
+from caddet.core.geometry.segments import Cubic, Line, Motion, Point, smooth, unit
 from caddet.core.pattern.edges import Edge
 from caddet.core.recipe.registry import CannotDraft, Values
 
@@ -41,7 +42,17 @@ def _below(seam: Cubic, corner: Point, flare: float) -> tuple[Path, Path]:
         raise CannotDraft(str(error) + ".", "recipe.options.flare") from error
     if flared is None:
         return Path((seam, Line(hip, corner))), Path((Line(corner, centre),))
-    return Path((seam, *flared.side.segments)), Path((flared.hem_arc, Line(flared.hem_arc.end, centre)))
+    # the hem in one sweep: square to the side, level at the centre; the side ends as much higher as that needs
+    straight = unit(flared.side.end_direction)
+    joint = flared.side.segments[-1].start
+    tan = straight.real / straight.imag
+    rest = (corner.imag - joint.imag - SWEEP * tan * joint.real) / (straight.imag + SWEEP * tan * straight.real)
+    end = joint + straight * rest
+    hem = bend(end, straight * 1j, centre, -1 + 0j, 0.62, 0.62)
+    return Path((seam, *flared.side.segments[:-1], Line(joint, end))), Path((hem,))
+
+
+SWEEP = 0.2  # of the side's slant times the half's width, how far the hem of a flared skirt rises at the side
 
 
 @dataclass(frozen=True, slots=True)
