@@ -5,6 +5,7 @@ from __future__ import annotations
 import cmath
 import math
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 from caddet.core.blocks.waistband import ON_EDGE, edge_option, no_gates
 from caddet.core.drafting.curves import bend, ease_into, left
@@ -13,7 +14,7 @@ from caddet.core.drafting.draft_piece import Dimension, DraftNotch, DraftPiece, 
 from caddet.core.drafting.kit import Drafting, outline
 from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
-from caddet.core.geometry.segments import Cubic, Line, Point, unit
+from caddet.core.geometry.segments import Cubic, Line, Motion, Point, unit
 from caddet.core.pattern.pattern import Pattern, Shown
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
@@ -63,36 +64,77 @@ def collar_half(d: Drafting, half: float) -> tuple[DraftPiece, float]:
     return piece, reach
 
 
+@dataclass(frozen=True, slots=True)
+class _Neck:
+    """Half a neckline laid flat, the front's shoulder over the back's: from centre back over the shoulder to centre front."""
+
+    back: Cubic
+    front: Cubic
+    shoulder: Point
+
+    @property
+    def length(self) -> float:
+        return self.back.length + self.front.length
+
+
+def _laid(d: Drafting, half: float, front_depth: float) -> _Neck:
+    """The necklines of front and back for a front so deep (mm), their shoulders overlapped at the armhole."""
+    width, shoulder = half * 0.4, max(d["collar_shoulder"], 60.0)
+    slope = min(d["collar_slope"], shoulder * 0.6)
+    level = math.sqrt(shoulder**2 - slope**2)
+    rise = width / 3
+    back_point, along = complex(width, -rise), complex(level, slope) / shoulder
+    back = bend(0j, 1 + 0j, back_point, left(along), 0.7, 0.6)
+    # the front lies beyond the shoulder seam: its own neckline, turned over the seam and in by the overlap
+    front_point, centre = complex(width - 2, 0), complex(0, front_depth)
+    own = bend(centre, 1 + 0j, front_point, left(along), 0.56, 0.6)
+    over = cmath.exp(-1j * math.asin(min(d["overlap"] / shoulder, 0.5)))
+    turn = along * along * over  # mirrored in the shoulder line, then turned
+    lay = Motion(turn, back_point - turn * front_point.conjugate(), True)
+    front = own.reversed().moved(lay)
+    # one fair line over the shoulder
+    through = unit(back.direction(1.0) + front.direction(0.0))
+    back = smooth_to(back, through)
+    front = smooth_from(front, through)
+    return _Neck(back, front, along)
+
+
+def smooth_to(curve: Cubic, direction: Point) -> Cubic:
+    """The curve arriving in another direction."""
+    return Cubic(curve.start, curve.out, curve.end - unit(direction) * abs(curve.end - curve.into), curve.end)
+
+
+def smooth_from(curve: Cubic, direction: Point) -> Cubic:
+    """The curve leaving in another direction."""
+    return Cubic(curve.start, curve.start + unit(direction) * abs(curve.out - curve.start), curve.into, curve.end)
+
+
 def _flat(d: Drafting, half: float) -> tuple[DraftPiece, float]:
-    """A collar that lies flat: a part of the shoulders themselves, its neck edge a little straighter than the neckline."""
+    """A collar that lies flat: drawn on front and back with their shoulders overlapped, so that it rolls a little at the neck."""
     depth = d.size("depth")
-
-    def neck(reach: float) -> Cubic:
-        # from the centre back over the shoulder round to the front, turning by about 150°
-        return Cubic(
-            0j, complex(reach * 0.62, 0), complex(reach * 1.05, reach * 0.52), complex(reach * 0.62, reach * 1.12)
-        )
-
-    reach = d.solve(
+    front_depth = d.solve(
         "collar_reach",
-        lambda v: neck(v).length - half,
-        half * 0.2,
-        half * 1.2,
-        "no reach makes the edge as long as the neckline.",
+        lambda v: _laid(d, half, v).length - half,
+        half * 0.1,
+        half * 0.9,
+        "no depth of the front makes the edge as long as the neckline.",
     )
-    inner = neck(reach)
-    # the outer edge runs parallel, then rounds into the front
-    lift = [inner.point(t) + inner.direction(t) * -1j * depth for t in (0.0, 0.45, 0.74)]
-    top = bend(lift[0], 1 + 0j, lift[1], inner.direction(0.45), 0.58)
-    side = bend(lift[1], inner.direction(0.45), lift[2], inner.direction(0.74), 0.6)
-    front = bend(lift[2], inner.direction(0.74), inner.end, unit(inner.direction(1.0) * 1j), 0.8, 0.5)
+    neck = _laid(d, half, front_depth)
+    out = neck.back.end + neck.shoulder * depth
+    runs = neck.back.direction(1.0)
+    side = neck.front.point(0.55) + left(neck.front.direction(0.55)) * -depth
+    outer = (
+        bend(1j * depth, 1 + 0j, out, runs, 0.6),
+        bend(out, runs, side, neck.front.direction(0.55), 0.6),
+        bend(side, neck.front.direction(0.55), neck.front.end, left(neck.front.direction(1.0)), 0.75, 0.5),
+    )
     edges = outline(
-        ("outer", Path((top, side, front))),
-        ("neckline", Path((inner,)).reversed()),
-        ("centre_back", [0j, complex(0, -depth)], "fold"),
+        ("neckline", Path((neck.back, neck.front))),
+        ("outer", Path(outer).reversed()),
+        ("centre_back", [1j * depth, 0j], "fold"),
     )
-    return DraftPiece("collar", "Flat collar", edges, grain=(complex(8, -depth * 0.85), complex(8, -depth * 0.15)), cut=2,
-                 remark="one to go under: cut it 2 mm smaller"), reach  # fmt: skip
+    return DraftPiece("collar", "Flat collar", edges, notches=(DraftNotch("neckline", neck.back.length, name="shoulder"),),
+                      grain=(complex(8, depth * 0.15), complex(8, depth * 0.85)), cut=2, remark="one to go under: cut it 2 mm smaller"), front_depth  # fmt: skip
 
 
 def _collar(pattern: Pattern, context: Context, options: Values) -> Result:
@@ -122,7 +164,7 @@ def _collar(pattern: Pattern, context: Context, options: Values) -> Result:
 
 
 register_block(
-    Block("collar", "Collar", "A collar for any neckline: standing, folding over or lying flat.", ("neck",), (),
+    Block("collar", "Collar", "A collar for any neckline: standing, folding over or lying flat.", ("neck", "shoulder", "shoulder_drop"), (),
           (edge_option("neck"), Parameter("style", "Kind", "choice", "stand", choices=STYLES,
                                           why="The more the neck edge rises to the front, the closer a stand lies to the neck; the more it falls, the flatter a collar folds over; "
                                           "a straight strip is the knit dress's stand."),
@@ -132,7 +174,10 @@ register_block(
            Figure("to_shoulder", "Shoulder, from the centre back", "seam_length * 0.22", "A notch where the shoulder seam comes."),
            Figure("front_rise", "Up at the front", "if(style_straight_stand, 0cm, 2.5cm)", "Bends the stand round the neck, which is narrower above."),
            Figure("point", "Point, forward", "1.5cm", "How far the point of a collar that folds over leans forward."),
-           Figure("collar_reach", "Forward from the centre back", "seam_length / 2 * if(style_flat, 0.6, 0.98)", "Solved: along the curve it is half the neckline.")),
+           Figure("collar_shoulder", "Flat collar: shoulder of the garment", "shoulder", "It is drawn on front and back laid together at the shoulder."),
+           Figure("collar_slope", "Flat collar: slope of the shoulder", "shoulder_drop", "As the garment's."),
+           Figure("overlap", "Flat collar: shoulders overlapped at the armhole", "1.3cm", "A little, and the collar rolls at the neck instead of lying quite flat: the outer edge is drawn in."),
+           Figure("collar_reach", "Forward from the centre back", "seam_length / 2 * if(style_flat, 0.42, 0.98)", "Solved: along the curve it is half the neckline. Of a flat collar, the depth of the front neckline.")),
           _collar, no_gates, family="Bands and collars", wants=("body",))
 )  # fmt: skip
 
