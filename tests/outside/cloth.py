@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import Any
 
 import shapely
@@ -73,7 +74,7 @@ def edge(listing: Json, name: str) -> Json:
 
 
 def length(points: list[Xy]) -> float:
-    return sum(math.dist(p, q) for p, q in zip(points, points[1:], strict=False))
+    return sum(math.dist(p, q) for p, q in pairwise(points))
 
 
 # Directions -----------------------------------------------------------------------------------------------------------
@@ -137,7 +138,9 @@ def parts(piece: Json, one: Json) -> list[list[Xy]]:
     found: list[list[Xy]] = [[]]
     for p in one["points"]:
         last = found[-1]
-        if last and any(math.dist(last[-1], m[i]) < 0.01 and math.dist(p, m[1 - i]) < 0.01 for m in mouths for i in (0, 1)):
+        if last and any(
+            math.dist(last[-1], m[i]) < 0.01 and math.dist(p, m[1 - i]) < 0.01 for m in mouths for i in (0, 1)
+        ):
             found.append([])
         found[-1].append((p[0], p[1]))
     return [part for part in found if len(part) > 1]
@@ -218,8 +221,8 @@ def _partner(crossing: Json, end: str, ends: dict[str, tuple[Json, float]]) -> t
 
 def bends(points: list[Xy]) -> list[float]:
     """The turn at each inner point of a flattened curve, in degrees."""
-    heads = [_heading(p, q) for p, q in zip(points, points[1:], strict=False) if math.dist(p, q) > 1e-3]
-    return [_turned(p, q) for p, q in zip(heads, heads[1:], strict=False)]
+    heads = [_heading(p, q) for p, q in pairwise(points) if math.dist(p, q) > 1e-3]
+    return [_turned(p, q) for p, q in pairwise(heads)]
 
 
 def kink(points: list[Xy]) -> float:
@@ -243,4 +246,4 @@ def swings(points: list[Xy], least: float = 2.0) -> int:
         else:
             groups.append(turn)
     kept = [g for g in groups if abs(g) >= least]
-    return sum((p > 0) != (q > 0) for p, q in zip(kept, kept[1:], strict=False))
+    return sum((p > 0) != (q > 0) for p, q in pairwise(kept))

@@ -177,7 +177,11 @@ def _in_one(d: Drafting, front: Half, back: Half) -> Result:
     seams = [*body_seams(d)]
     closures = list(body_closures(d))
     pieces = [long_front.piece, long_back.piece]
-    closures.append((at_least if loose else promise)("hip", "Hip closes on the body", (girth("hip"),), d["hip_round"], "along the hip line"))
+    closures.append(
+        (at_least if loose else promise)(
+            "hip", "Hip closes on the body", (girth("hip"),), d["hip_round"], "along the hip line"
+        )
+    )
     if not loose:
         closures.append(promise("waist", "Waist closes on the body", (girth("waist"),), d["waist_round"],
                                 "along the waist line, contour darts sewn"))  # fmt: skip
@@ -217,9 +221,7 @@ def _split(
     d: Drafting, front: LongHalf, back: LongHalf, seams: list[Seam]
 ) -> tuple[list[DraftPiece], list[Seam], list[Shown]]:
     """An A-line cut across at the waist into a top and a skirt, joined by a seam."""
-    at = (d["back_length"] - d["armhole_depth"]) / math.cos(
-        aline_slant(d)
-    )  # as far down both sides, darts sewn
+    at = (d["back_length"] - d["armhole_depth"]) / math.cos(aline_slant(d))  # as far down both sides, darts sewn
     pieces: list[DraftPiece] = []
     shown: list[Shown] = []
     for long, view in ((front, "front"), (back, "back")):

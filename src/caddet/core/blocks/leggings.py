@@ -10,6 +10,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 from scipy.interpolate import CubicSpline
@@ -21,7 +22,7 @@ from caddet.core.drafting.kit import Drafting
 from caddet.core.drafting.legs import LEG_NEEDS, crotch_curve
 from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
-from caddet.core.geometry.segments import Cubic, Motion, Point, smooth
+from caddet.core.geometry.segments import Cubic, Motion, smooth
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.pattern import Pattern, Shown
 from caddet.core.recipe.context import Context, Result
@@ -97,7 +98,7 @@ class _Leg:
         fork = float(self.curve.x[0])
         levels = [hem, *(float(y) for y in self.curve.x[::-1] if fork <= y < hem - 1e-6)]
         parts = []
-        for low, high in zip(levels, levels[1:], strict=False):
+        for low, high in pairwise(levels):
             a, b = (complex(middle - float(self.curve(y)), y) for y in (low, high))
             third = (high - low) / 3
             parts.append(Cubic(a, a + complex(-float(self.curve(low, 1)), 1) * third, b - complex(-float(self.curve(high, 1)), 1) * third, b))  # fmt: skip
@@ -117,7 +118,7 @@ def _leg(d: Drafting, span: float) -> _Leg:
     halves = np.array([span, d["knee_round"], d["calf_round"], d["ankle_round"]]) / 2
 
     def sloped(slope: float) -> CubicSpline:
-        return CubicSpline(levels, halves, bc_type=((1, slope), (1, 0.0)))
+        return CubicSpline(levels, halves, bc_type=((1, np.array(slope)), (1, np.array(0.0))))
 
     # the curve answers to its slope at the fork in proportion: two tries tell the slope that meets the thigh
     flat, steep = (float(sloped(slope)(thigh)) for slope in (0.0, -1.0))
@@ -129,10 +130,20 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     d = Drafting(context, options)
     hip, fork_level, knee, hem = d["hip_level"], d["fork_level"], d["knee_level"], d["hem_level"]
     d.need(hip > 30, "The hip lies too near the waistband.", "hip_level")
-    d.need(fork_level > hip + 10, "The crotch lies at or above the hip: look at body rise and waist to hip.", "fork_level")
+    d.need(
+        fork_level > hip + 10, "The crotch lies at or above the hip: look at body rise and waist to hip.", "fork_level"
+    )
     d.need(hem > fork_level + THIGH_BELOW_FORK + 20, "The legs end less than 7 cm below the crotch.", "hem_level")
-    d.need(fork_level + THIGH_BELOW_FORK + 60 < knee < d["ankle_level"] - 80, "The knee lies too near the crotch or the ankle: look at waist to knee.", "knee_level")
-    d.need(d["knee_round"] > 60 and d["ankle_round"] > 60 and d["front_hip"] > 50, "The leg comes out narrower than 6 cm.", "knee_round")
+    d.need(
+        fork_level + THIGH_BELOW_FORK + 60 < knee < d["ankle_level"] - 80,
+        "The knee lies too near the crotch or the ankle: look at waist to knee.",
+        "knee_level",
+    )
+    d.need(
+        d["knee_round"] > 60 and d["ankle_round"] > 60 and d["front_hip"] > 50,
+        "The leg comes out narrower than 6 cm.",
+        "knee_round",
+    )
     whole, band = d["front_hip"] + d["back_hip"], d.size("band")
 
     def drawn() -> _Drawn:
@@ -156,7 +167,13 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
 
     most = min(d["front_hip"], d["back_hip"]) * 0.6
     for _ in range(4):  # the top edge is square to the centre lines, which lean as the forks have it
-        d.solve("seat_tilt", tilted, -most, most, "the centre lines can't lean in so far that the top edge is as long as wanted.")
+        d.solve(
+            "seat_tilt",
+            tilted,
+            -most,
+            most,
+            "the centre lines can't lean in so far that the top edge is as long as wanted.",
+        )
         if d.sums["seat_rise"].override is None:
             low, high = (off("seat_rise", v) for v in SEAT_RISE)
             if low < 0 < high:
@@ -164,7 +181,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
             else:
                 d.solved["seat_rise"] = SEAT_RISE[0] if low >= 0 else SEAT_RISE[1]
         d.solve("front_fork", lambda v: off("front_fork", v), d["hip_round"] / 60, d["hip_round"] / 9,
-                "no fork makes the crotch seam as long as wanted with this rise: measure body rise and crotch length again.")  # fmt: skip
+                f"no fork makes the crotch seam as long as wanted with this rise. {d.measure('body_rise', 'crotch_length')}")  # fmt: skip
         if abs(drawn().top.length - d["top_round"] / 2) < 0.005:
             break
     made = drawn()
@@ -181,7 +198,18 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         ring_seam("waistband", "Waistband"),
     ]  # fmt: skip
     if banded:
-        pieces.append(band_piece("hemband", "Hem band", d["hemband_length"], 2 * HEM_BAND, run="leg", cut=2, stretched=True, remark="stretch runs along the band"))
+        pieces.append(
+            band_piece(
+                "hemband",
+                "Hem band",
+                d["hemband_length"],
+                2 * HEM_BAND,
+                run="leg",
+                cut=2,
+                stretched=True,
+                remark="stretch runs along the band",
+            )
+        )
         seams += [sew("hemband", "Hem band, stretched in", (edge("hemband", "leg"),), (edge("leg", "hem"),), "stretched", pieces[0].run_length("hem") / d["hemband_length"]),
                   ring_seam("hemband", "Hem band")]  # fmt: skip
     levels = [("hip", "Hip", d["hip_round"], hip), ("thigh", "Thigh", 2 * d["thigh_round"], made.thigh_level),
@@ -233,7 +261,13 @@ class _Drawn:
     def top(self) -> Path:
         """The waist from the centre front to the centre back, square to both."""
         start, end = self.front.end, self.turn(self.back.end)
-        return Path((smooth(start, self.front.end_direction * 1j, end, self.turn.turn * self.back.end_direction.conjugate() * 1j),))
+        return Path(
+            (
+                smooth(
+                    start, self.front.end_direction * 1j, end, self.turn.turn * self.back.end_direction.conjugate() * 1j
+                ),
+            )
+        )
 
 
 def _leg_piece(d: Drafting, made: _Drawn, banded: bool) -> DraftPiece:
@@ -247,7 +281,10 @@ def _leg_piece(d: Drafting, made: _Drawn, banded: bool) -> DraftPiece:
         Edge("hem", hem_line, "" if banded else "hem"), Edge("front_inseam", front_in), Edge("front_crotch", made.front),
     )  # fmt: skip
     fork, knee = d["fork_level"], d["knee_level"]
-    marks = [line("side", "side", complex(middle, 10), complex(middle, hem - 10)), level("hip", "hip line", made.front.segments[0].end, made.turn(made.back.segments[0].end))]
+    marks = [
+        line("side", "side", complex(middle, 10), complex(middle, hem - 10)),
+        level("hip", "hip line", made.front.segments[0].end, made.turn(made.back.segments[0].end)),
+    ]
     places = [("thigh", made.thigh_level), ("knee", knee), ("calf", knee + (d["ankle_level"] - knee) / 3)]
     for name, at in places:
         if at < hem - 5:
@@ -256,7 +293,10 @@ def _leg_piece(d: Drafting, made: _Drawn, banded: bool) -> DraftPiece:
     notches = [DraftNotch("waist", edges[0].path.length / 2, name="side")]
     if knee < hem - 20:
         along = front_in.nearest(complex(middle - made.leg.width(knee) / 2, knee))[1]
-        notches += [DraftNotch("front_inseam", along, name="knee"), DraftNotch("back_inseam", front_in.length - along, name="knee")]
+        notches += [
+            DraftNotch("front_inseam", along, name="knee"),
+            DraftNotch("back_inseam", front_in.length - along, name="knee"),
+        ]
     return DraftPiece("leg", "Leg", edges, notches=tuple(notches), drawn=tuple(marks), grain=(complex(middle, fork + 30), complex(middle, hem - 40)),
                       cut=2, pair=True, remark="most stretch goes round the leg")  # fmt: skip
 

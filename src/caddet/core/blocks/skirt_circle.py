@@ -73,7 +73,15 @@ def _count(d: Drafting) -> int:
 
 
 def sector(
-    name: str, label: str, radius: float, outer: float, angle: float, sides: tuple[str, str], cut: int, fold: bool, panel: bool = False
+    name: str,
+    label: str,
+    radius: float,
+    outer: float,
+    angle: float,
+    sides: tuple[str, str],
+    cut: int,
+    fold: bool,
+    panel: bool = False,
 ) -> DraftPiece:
     """A part of a ring, symmetrical about its middle, which points down; with ``fold`` its right half only.
 
@@ -91,7 +99,9 @@ def sector(
         Edge("fold" if fold else sides[1], Path.polyline([hem.end, inner.start]), "fold" if fold else ""),
     ]
     inside = outer * 0.04 if fold else 0.0
-    grain = _grain(tuple(edges), complex(inside, radius + (outer - radius) * 0.5), (outer - radius) * 0.7, fold or panel)
+    grain = _grain(
+        tuple(edges), complex(inside, radius + (outer - radius) * 0.5), (outer - radius) * 0.7, fold or panel
+    )
     return DraftPiece(name, label, tuple(edges), grain=grain, cut=cut)
 
 
@@ -124,7 +134,13 @@ def _wrap(d: Drafting, angle: float) -> DraftPiece:
     edges = outline(("waist", Path((inner,))), ("front_edge", Path((right,)), "binding"), ("hem", Path((hem,)), "hem"),
                     ("front_edge_left", left, "binding"))  # fmt: skip
     grain = _grain(edges, complex(0, (radius + outer) / 2), (outer - radius) * 0.6, False)
-    return DraftPiece("skirt", "Wrap skirt", edges, grain=grain, remark="curved front edges: bind or face them" if both else "curved front edge: bind or face it")
+    return DraftPiece(
+        "skirt",
+        "Wrap skirt",
+        edges,
+        grain=grain,
+        remark="curved front edges: bind or face them" if both else "curved front edge: bind or face it",
+    )
 
 
 def draft(pattern: Pattern, context: Context, options: Values) -> Result:
@@ -154,7 +170,9 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         # a full ring is cut on the fold as half, so that no seam falls upon itself
         fold = whole
         if fold:
-            skirt = sector("skirt", "Circle skirt" if count == 1 else "Ring", radius, outer, angle, ("back", "front"), count, True)
+            skirt = sector(
+                "skirt", "Circle skirt" if count == 1 else "Ring", radius, outer, angle, ("back", "front"), count, True
+            )
         else:
             skirt = sector(
                 "skirt",

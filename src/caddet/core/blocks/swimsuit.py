@@ -132,7 +132,7 @@ def _half(d: Drafting, side: str, crotch: float) -> _Body:
         above: tuple[Path, ...] = (Path.polyline([underarm, leg]),)
         below = [smooth(opened(leg), opened.turn * 1j, waist, at_waist)]
     else:
-        above, below = (), [Line(underarm, bust), smooth(bust, 1j, waist, at_waist)]
+        above, below = (), [smooth(underarm, 1j, bust, 1j), smooth(bust, 1j, waist, at_waist)]
     leg_down = d["leg_down"] + longer
     cuts = lower.crossings(complex(-999, leg_down), complex(999, leg_down))
     below.append(lower.split(max(cuts[0], 0.02))[0] if cuts and cuts[0] < 0.999 else lower)
@@ -140,8 +140,23 @@ def _half(d: Drafting, side: str, crotch: float) -> _Body:
     corner = complex(d.size("gusset") / 2, crotch)
     # over the side it falls to the back, over the crotch it runs straight on: hollow in front, fuller over the seat
     leave = last.end_direction * 1j * cmath.exp((1j if side == "front" else -1j) * SLANT)
-    leg_line = Path((bend(last.end, leave, corner, 1j, 0.7, 0.5) if side == "front" else bend(last.end, leave, corner, 1j, 0.36, 0.4),))
-    return _Body(neck, Path((Line(inner, outer),)), armhole, (*above, last), apex, leg_line, Path((Line(corner, complex(0, crotch)),)), bust)
+    leg_line = Path(
+        (
+            bend(last.end, leave, corner, 1j, 0.7, 0.5)
+            if side == "front"
+            else bend(last.end, leave, corner, 1j, 0.36, 0.4),
+        )
+    )
+    return _Body(
+        neck,
+        Path((Line(inner, outer),)),
+        armhole,
+        (*above, last),
+        apex,
+        leg_line,
+        Path((Line(corner, complex(0, crotch)),)),
+        bust,
+    )
 
 
 def _crotch_lining(d: Drafting, front: _Body, back: _Body) -> DraftPiece:
@@ -153,10 +168,20 @@ def _crotch_lining(d: Drafting, front: _Body, back: _Body) -> DraftPiece:
     behind = _between(back.leg, back.leg.length - reach, back.leg.length).moved(flip).reversed()
     caught: Finish = "joined"
     edges = (
-        Edge("front_end", Path.polyline([1j * before.start.imag, before.start]), "raw", why="it lies free inside; a knit does not fray"),
+        Edge(
+            "front_end",
+            Path.polyline([1j * before.start.imag, before.start]),
+            "raw",
+            why="it lies free inside; a knit does not fray",
+        ),
         Edge("leg_front", before, caught, why="it is caught under the leg's elastic, front"),
         Edge("leg_back", behind, caught, why="it is caught under the leg's elastic, back"),
-        Edge("back_end", Path.polyline([behind.end, 1j * behind.end.imag]), caught, why="it is caught in the zigzag behind the crotch seam"),
+        Edge(
+            "back_end",
+            Path.polyline([behind.end, 1j * behind.end.imag]),
+            caught,
+            why="it is caught in the zigzag behind the crotch seam",
+        ),
         Edge("middle", Path.polyline([1j * behind.end.imag, 1j * before.start.imag]), "fold"),
     )
     return DraftPiece("crotch_lining", "Crotch lining", edges, notches=(DraftNotch("leg_front", before.length - 1e-3, name="crotch seam"),),
@@ -198,7 +223,11 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     front = pieces[0]
     eased = front.run_length("side") - pieces[1].run_length("side")
     eased = eased if d.choice("bust_shaping") == "eased" and style != "brief" and eased > 1 else 0.0
-    seams = [sew("side", "Side seam", (edge("back", "side"),), (edge("front", "side"),), "eased" if eased else "plain", eased)]
+    seams = [
+        sew(
+            "side", "Side seam", (edge("back", "side"),), (edge("front", "side"),), "eased" if eased else "plain", eased
+        )
+    ]
     if "shoulder" in front.runs():
         seams.append(
             sew("shoulder", "Shoulder seam", (edge("front", "shoulder"),), (edge("back", "shoulder"),), corners=True)
@@ -292,15 +321,17 @@ def _cut(d: Drafting, side: str, body: _Body, style: str) -> DraftPiece:
         low, high = body.crotch.end.imag, across.start.imag
     else:
         under = -d["under_bust"] + (body.side_end.segments[-1].start.imag if side == "front" else 0.0)
-        d.need(
-            under > body.bust.imag + 30, "The lower edge lies less than 3 cm below the bust.", "under_bust"
-        )
+        d.need(under > body.bust.imag + 30, "The lower edge lies less than 3 cm below the bust.", "under_bust")
         sides = body.sides(low=under)
         below = _rung(sides[-1].path, at_end=True)
         marks = [bust]
         if style == "bandeau":
             above = _rung(sides[0].path)
-            edges = (*outline(("top", above, "turned")), *sides, *outline(("under", below.reversed(), "turned"), (fold, [below.start, above.start], "fold")))
+            edges = (
+                *outline(("top", above, "turned")),
+                *sides,
+                *outline(("under", below.reversed(), "turned"), (fold, [below.start, above.start], "fold")),
+            )
             low, high = below.start.imag, above.start.imag
         else:
             neck = body.neck

@@ -132,7 +132,13 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
             d["reach"],
             "both tops and the neck between them",
         ),
-        promise("bust", "Bust is as wide as wanted", (girth("bust"),), d["bust_round"], "where the underarm curve has become the side"),
+        promise(
+            "bust",
+            "Bust is as wide as wanted",
+            (girth("bust"),),
+            d["bust_round"],
+            "where the underarm curve has become the side",
+        ),
         promise(
             "side", "Undersides are equal", (run("front", "side"), run("back", "side", -1)), 0.0, "front less back"
         ),
@@ -156,10 +162,19 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         pieces.append(_collar(d, collar))
         more = around_neck / collar
         seams += [
-            sew("collar", "Cowl on the neckline", (edge("collar", "neckline"),), NECKLINE, "stretched" if more > 1.001 else "plain", more if more > 1.001 else 0.0),
+            sew(
+                "collar",
+                "Cowl on the neckline",
+                (edge("collar", "neckline"),),
+                NECKLINE,
+                "stretched" if more > 1.001 else "plain",
+                more if more > 1.001 else 0.0,
+            ),
             ring_seam("collar", "Cowl collar, centre back"),
         ]
-        closures.append(promise("collar", "Cowl is as long as wanted", (run("collar", "neckline"),), collar, "once round the head"))
+        closures.append(
+            promise("collar", "Cowl is as long as wanted", (run("collar", "neckline"),), collar, "once round the head")
+        )
     dimensions = (
         Dimension(
             "sleeve_end",
@@ -173,7 +188,11 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         Dimension("front_neck", "front", complex(20, 20), complex(20, d["front_neck"])),
     )
     share = d["cowl_length"] / around_neck
-    fits = [FitOf("collar", (NECKLINE,), lambda lengths: _collar(d, lengths[0] * share))] if d.choice("neck") == "cowl" else []
+    fits = (
+        [FitOf("collar", (NECKLINE,), lambda lengths: _collar(d, lengths[0] * share))]
+        if d.choice("neck") == "cowl"
+        else []
+    )
     return d.result(
         pieces, seams, closures, dimensions, (Shown("front", "front"), Shown("back", "back")), fits, "the neck point"
     )
@@ -189,12 +208,26 @@ def _cuff(d: Drafting) -> DraftPiece:
     """From the sleeve's end to its own hem, narrower towards the wrist; once round the arm."""
     top, low, deep = d["cuff_length"], d["cuff_end"], d.size("cuff")
     if low > top * 0.99:
-        return rectangle("cuff", "Cuff", top, deep, ("sleeve", "end", "hem", "start"), ("", "", "hem", ""), cut=2, remark="most stretch goes round the arm")
+        return rectangle(
+            "cuff",
+            "Cuff",
+            top,
+            deep,
+            ("sleeve", "end", "hem", "start"),
+            ("", "", "hem", ""),
+            cut=2,
+            remark="most stretch goes round the arm",
+        )
     # a part of a ring, so that both ends are square to its edges
     angle = (top - low) / deep
     outer = Arc(0j, top / angle, -math.pi / 2 - angle / 2, angle)
     inner = Arc(0j, low / angle, -math.pi / 2 + angle / 2, -angle)
-    edges = outline(("sleeve", Path((outer,))), ("end", [outer.end, inner.start]), ("hem", Path((inner,)), "hem"), ("start", [inner.end, outer.start]))
+    edges = outline(
+        ("sleeve", Path((outer,))),
+        ("end", [outer.end, inner.start]),
+        ("hem", Path((inner,)), "hem"),
+        ("start", [inner.end, outer.start]),
+    )
     high = -top / angle
     return DraftPiece("cuff", "Cuff", edges, notches=(DraftNotch("sleeve", top / 2, name="shoulder line"),), grain=(complex(-top * 0.2, high + deep * 0.5), complex(top * 0.2, high + deep * 0.5)),
                       cut=2, remark="most stretch goes round the arm", grain_kind="stretch")  # fmt: skip
@@ -225,7 +258,10 @@ def _body(d: Drafting, name: str, top: Path, low_end: Point, side: Path) -> Draf
         name,
         name.capitalize(),
         edges,
-        notches=(DraftNotch("side", side.segments[0].length, name="side"), DraftNotch("top", top.length / 2, double=name == "back", name="top")),
+        notches=(
+            DraftNotch("side", side.segments[0].length, name="side"),
+            DraftNotch("top", top.length / 2, double=name == "back", name="top"),
+        ),
         drawn=(level("bust", "bust line", 1j * turn.imag, turn),),
         grain=(complex(30, d["underarm_level"]), complex(30, hem.end.imag - 50)),
     )

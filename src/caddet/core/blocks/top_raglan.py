@@ -217,17 +217,23 @@ def _underarm(d: Drafting, yokes: _Yokes, width: float) -> _Underarm | None:
             return 1000.0 if (one is None) == (shift < 0) else -1000.0
         return one.end.imag - other.end.imag
 
+    lowers: tuple[Path, Path] | None = None
+    shift: float | None = None
     for _ in range(5):
         shift = solve_between(miss, 0.0, -width * 0.25, width * 0.25)
-        left, right = (None, None) if shift is None else (curve(0, shift), curve(1, shift))
-        if shift is None or left is None or right is None or abs(left.end.imag - right.end.imag) > 0.05:
+        if shift is None:
             return None
+        left, right = curve(0, shift), curve(1, shift)
+        if left is None or right is None or abs(left.end.imag - right.end.imag) > 0.05:
+            return None
+        lowers = left, right
         before, lean = lean, math.atan2((width - d["hem_width"]) / 2, max(d["sleeve_long"] - left.end.imag, 30.0))
         if abs(before - lean) < 1e-3:
             break
-    if any(inflections(path.segments[0]) for path in (left, right)):  # type: ignore[arg-type]
+    if lowers is None or shift is None:
         return None
-    return _Underarm(yokes, (left, right), shift)
+    bent = any(inflections(part) for path in lowers for part in path.segments if isinstance(part, Cubic))
+    return None if bent else _Underarm(yokes, lowers, shift)
 
 
 STEPS = 24  # widths that are tried, where the one that is wanted can't be drawn
@@ -254,7 +260,11 @@ def _settled(d: Drafting, front: _Cut, back: _Cut) -> _Underarm:
     width, motions = d.settle("sleeve_width", best.width), best.yokes.motions
     d.settle("shoulder_dart", abs(motions[0](front.upper.neck_point) - motions[1](back.upper.neck_point)))
     if abs(width - wanted) > (5 if d.choice("sleeve") == "dart" else 20):
-        helps = "Its armhole's depth or more ease round the arm changes that." if d.choice("sleeve") == "dart" else "A shoulder dart allows others."
+        helps = (
+            "Its armhole's depth or more ease round the arm changes that."
+            if d.choice("sleeve") == "dart"
+            else "A shoulder dart allows others."
+        )
         d.remark("draft.nearest", f"A sleeve {wanted / 10:.1f} cm wide does not go with this armhole; the nearest that works is {width / 10:.1f} cm. {helps}", "figures.sleeve_width")  # fmt: skip
     return best
 

@@ -72,9 +72,15 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     def miss(slant: float) -> float:
         return 2 * band + slant + _seat_height(slant, top, bottom) - d["crotch_round"]
 
-    slant = d.solve("slant", miss, (bottom - top) / 2 + 10, 900.0, "no seat makes the crotch as long as wanted with that waistband.")
+    slant = d.solve(
+        "slant", miss, (bottom - top) / 2 + 10, 900.0, "no seat makes the crotch as long as wanted with that waistband."
+    )
     placket = d.settle("placket", d["placket"] * slant / d.sums["slant"].value)
-    d.need(15 < placket < slant - 15, "The placket must be shorter than the seat's side: the gusset's strip goes on below it.", "placket")
+    d.need(
+        15 < placket < slant - 15,
+        "The placket must be shorter than the seat's side: the gusset's strip goes on below it.",
+        "placket",
+    )
     strip = d.settle("strip", slant - placket)
     seat = _seat_height(slant, top, bottom)
     wide, tall = d["leg_width"], d["leg_length"]

@@ -15,7 +15,6 @@ from caddet.core.drafting.waist import taking_in
 from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
 from caddet.core.pattern.pattern import RIGHT_OF_MIDDLE, Pattern, Shown
-from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.promises import Promise
 from caddet.core.pattern.seams import Seam
 from caddet.core.recipe.context import Context, Result
@@ -95,7 +94,10 @@ def shapes(d: Drafting) -> tuple[LegShape, LegShape]:
     knee = max(knee, fork + 60)
     foot = max(d["foot_level"], knee + 60)
     made = []
-    for name, sign, lean, top in (("front", -2, d["front_lean"], d["front_drop"]), ("back", 2, d["seat_tilt"], -d["seat_rise"])):
+    for name, sign, lean, top in (
+        ("front", -2, d["front_lean"], d["front_drop"]),
+        ("back", 2, d["seat_tilt"], -d["seat_rise"]),
+    ):
         made.append(LegShape(name, d[f"{name}_hip"], lean, top, hip, fork, knee, foot, min(hem, foot), d["knee_round"] / 2 + sign * share,
                              d["foot_round"] / 2 + sign * share))  # fmt: skip
     return made[0], made[1]
@@ -107,7 +109,9 @@ def wide_enough(d: Drafting) -> tuple[LegShape, LegShape]:
         front, back = shapes(d)
         solve_crotch(d, front, back, d["crotch_round"] - 2 * d["band_in_rise"])
         fork = d["front_fork"]
-        round_ = front.width(fork, 0.0, front.thigh_level) + back.width(fork * d["fork_ratio"], d["fork_drop"], back.thigh_level)
+        round_ = front.width(fork, 0.0, front.thigh_level) + back.width(
+            fork * d["fork_ratio"], d["fork_drop"], back.thigh_level
+        )
         short = d["thigh_round"] - round_
         if short <= 0.05 or d.sums["knee_round"].override is not None:
             break
@@ -116,7 +120,9 @@ def wide_enough(d: Drafting) -> tuple[LegShape, LegShape]:
     return front, back
 
 
-def leg_piece(leg: Leg, label: str, hip_along: float, extra: tuple[DraftNotch, ...] = (), marks: tuple[Drawn, ...] = ()) -> DraftPiece:
+def leg_piece(
+    leg: Leg, label: str, hip_along: float, extra: tuple[DraftNotch, ...] = (), marks: tuple[Drawn, ...] = ()
+) -> DraftPiece:
     """A leg as a pair, with hip and knee notches, its levels, and the crease as its grain.
 
     ``hip_along`` is where along the side the hip notch stands (mm).
@@ -137,7 +143,9 @@ def leg_piece(leg: Leg, label: str, hip_along: float, extra: tuple[DraftNotch, .
         complex(leg.crease, shape.fork_level),
         complex(leg.crease, shape.fork_level + (low - shape.fork_level) * 0.7),
     )
-    return DraftPiece(shape.name, label, leg.edges, leg.darts, notches, (crease, *levels, *marks), grain, cut=2, pair=True)
+    return DraftPiece(
+        shape.name, label, leg.edges, leg.darts, notches, (crease, *levels, *marks), grain, cut=2, pair=True
+    )
 
 
 def draft(pattern: Pattern, context: Context, options: Values) -> Result:
@@ -157,7 +165,10 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     extra = (DraftNotch("crotch", crotch_length - fly, double=True, name="fly ends"),) if fly > 5 else ()
     marks: tuple[Drawn, ...] = (_pleat(front, pleat),) if pleats and pleat > 0.05 else ()
     # the sides are equally long: the notches of the hip lie as far down both
-    pieces = [leg_piece(front, "Front leg", front.hip_along, extra, marks), leg_piece(back, "Back leg", front.hip_along)]
+    pieces = [
+        leg_piece(front, "Front leg", front.hip_along, extra, marks),
+        leg_piece(back, "Back leg", front.hip_along),
+    ]
     seams = [*_seams()]
     closures = [*_closures(d, front_shape, 4 * d.size("pleat") / 2 if pleats else 0.0)]
     crotch = (run("front", "crotch"), run("back", "crotch"))
@@ -165,18 +176,37 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     if elastic and d["casing_grown"] > 0:
         pieces = [_cased(d, piece) for piece in pieces]
         seams += casing_seams("front", "back")
-        closures.append(promise("crotch", "Crotch closes on the body", crotch, d["crotch_round"], "front and back, to the fold of the casing"))
-        closures.append(at_least("top", "Top edge passes the hips", TOP, d.context.measures["hip"], "before the elastic is in"))
+        closures.append(
+            promise(
+                "crotch",
+                "Crotch closes on the body",
+                crotch,
+                d["crotch_round"],
+                "front and back, to the fold of the casing",
+            )
+        )
+        closures.append(
+            at_least("top", "Top edge passes the hips", TOP, d.context.measures["hip"], "before the elastic is in")
+        )
     else:
         closures.append(promise("crotch", "Crotch closes on the body", (*crotch, run("waistband", "end")), d["crotch_round"],
                                 "front, back, and the waistband twice"))  # fmt: skip
         around = sum(_run(leg, "waist").length for leg in (front, back)) * 2 if elastic else d["waist_seam"]
         pieces.append(_band(d, around))
-        seams.append(sew("waistband", "Casing on the waist" if elastic else "Waistband on the waist", (edge("waistband", "waist"),), WAIST))
+        seams.append(
+            sew(
+                "waistband",
+                "Casing on the waist" if elastic else "Waistband on the waist",
+                (edge("waistband", "waist"),),
+                WAIST,
+            )
+        )
         if elastic:
             seams.append(ring_seam("waistband", "Casing"))
             d.settle("casing_length", around)
-            closures.append(at_least("top", "Top edge passes the hips", TOP, d.context.measures["hip"], "before the elastic is in"))
+            closures.append(
+                at_least("top", "Top edge passes the hips", TOP, d.context.measures["hip"], "before the elastic is in")
+            )
         else:
             closures.append(promise("waist", "Waist closes on the body", TOP, d["waist_seam"],
                                     "both fronts and both backs, darts sewn" + (", pleats folded" if pleats else "")))  # fmt: skip
@@ -193,7 +223,17 @@ def _drawn(d: Drafting, elastic: bool, pleat: float | None) -> tuple[Leg, Leg]:
     front_shape, back_shape = wide_enough(d)
     fork, lift = d["front_fork"], d["side_lift"]
     front_waist = None if elastic else d["front_waist"] + (pleat or 0.0)
-    front = draw_leg(d if pleat is None else _without_darts(d), front_shape, fork, 0.0, front_waist, lift, None, d["front_hip"] * 0.45, d["front_dart_length"])
+    front = draw_leg(
+        d if pleat is None else _without_darts(d),
+        front_shape,
+        fork,
+        0.0,
+        front_waist,
+        lift,
+        None,
+        d["front_hip"] * 0.45,
+        d["front_dart_length"],
+    )
     back = draw_leg(d, back_shape, fork * d["fork_ratio"], d["fork_drop"], None if elastic else d["back_waist"], lift, front.side.length,
                     d["seat_tilt"] + (d["back_hip"] - d["seat_tilt"]) * (0.33 if d["back_darts"] > 1 else 0.42), d["back_dart_length"])  # fmt: skip
     return front, back
@@ -256,11 +296,17 @@ def _dimensions(d: Drafting, front: Leg, back: Leg) -> tuple[Dimension, ...]:
         Dimension("front_hip", "front", complex(0, hip), complex(shape.hip, hip)),
         Dimension("back_hip", "back", complex(0, hip), complex(back.shape.hip, hip)),
         Dimension("front_fork", "front", complex(-fork, shape.fork_level), complex(0, shape.fork_level)),
-        Dimension("fork_level", "front", complex(shape.hip * 0.3, 30), complex(shape.hip * 0.3, shape.fork_level * 0.7)),
+        Dimension(
+            "fork_level", "front", complex(shape.hip * 0.3, 30), complex(shape.hip * 0.3, shape.fork_level * 0.7)
+        ),
         Dimension("back_waist", "back", complex(d["seat_tilt"], 24), complex(back.waist_end.real, 24)),
         Dimension("front_waist", "front", complex(0, 34), complex(front.waist_end.real, 34)),
     ]
-    for name, at in (("thigh_round", shape.thigh_level), ("knee_round", shape.knee_level), ("hem_round", shape.hem_level - 12)):
+    for name, at in (
+        ("thigh_round", shape.thigh_level),
+        ("knee_round", shape.knee_level),
+        ("hem_round", shape.hem_level - 12),
+    ):
         across = back.across(at)
         if across is not None:
             found.append(Dimension(name, "back", *across))

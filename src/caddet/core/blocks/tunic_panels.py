@@ -161,9 +161,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     d = Drafting(context, options)
     half, g, arm = d["body_width"] / 2, d["gusset"], d["sleeve_width"] / 2
     d.need(d["neck_line"] / 2 < half - 20, "The neck is wider than the body panel.", "neck_line")
-    d.need(
-        arm + g + 80 < d["body_net"], "The sleeve and its gusset are longer than the body's side.", "sleeve_width"
-    )
+    d.need(arm + g + 80 < d["body_net"], "The sleeve and its gusset are longer than the body's side.", "sleeve_width")
     d.need(d["sleeve_length"] > g + 60, "The sleeve is too short for its gusset.", "sleeve_length")
     d.need(d["wrist_width"] > 40 and g > 10, "The sleeve or the gusset comes out too small.", "wrist_width")
     forward = min(d["neck_forward"], d["neck_line"] * 0.3)

@@ -21,6 +21,7 @@ import numpy as np
 from caddet.core.body.measures import MEASURES
 from caddet.core.body.person import Person
 
+
 @dataclass(frozen=True, slots=True)
 class _Rule:
     """A measure as a sum of others: (measure, factor) pairs and ``more`` mm; ``error`` is a share of the sum.
@@ -142,7 +143,9 @@ def _largest(known: Mapping[str, float]) -> Estimate | None:
 def _guessed(known: Mapping[str, float], code: str, for_: str) -> Estimate | None:
     """An estimate that another is built on; never from that other."""
     rule = _DIRECT.get(code)
-    simple = None if rule is None or rule.chained or any(other == for_ for other, _ in rule.terms) else _direct(known, code)
+    simple = (
+        None if rule is None or rule.chained or any(other == for_ for other, _ in rule.terms) else _direct(known, code)
+    )
     return simple or _by_regression(known, code) or _by_proportion(known, code)
 
 

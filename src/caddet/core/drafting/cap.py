@@ -155,12 +155,20 @@ def solve_cap(d: Drafting, front_armhole: float, back_armhole: float, deep: floa
     for _ in range(6):
         if d.choice("cap") == "height":
             cap = _height_solved(d, lengths, asked, lean)
-            if cap.height > HIGHEST * deep and d.sums["sleeve_width"].override is None and d.sums["cap_height"].override is None:
+            if (
+                cap.height > HIGHEST * deep
+                and d.sums["sleeve_width"].override is None
+                and d.sums["cap_height"].override is None
+            ):
                 cap = _width_solved(d, lengths, HIGHEST * deep, lean)
                 d.settle("cap_height", cap.height)
         else:
             height = d["cap_height"]
-            d.need(5 <= height < 0.95 * min(lengths), "That cap is higher than the armhole is long: lower it.", "cap_height")
+            d.need(
+                5 <= height < 0.95 * min(lengths),
+                "That cap is higher than the armhole is long: lower it.",
+                "cap_height",
+            )
             cap = _width_solved(d, lengths, height, lean)
         before, lean = lean, seam_lean(d, cap)
         if abs(before - lean) < math.radians(0.1):

@@ -47,7 +47,12 @@ def grown_on(edges: tuple[Edge, ...], top: str, deep: float) -> tuple[tuple[Edge
     mirror = Motion(along * along, a - along * along * a.conjugate(), True)
     side_up, last_up = down.moved(mirror).reversed(), up.moved(mirror).reversed()
     made = (
-        Edge(top, Path.polyline([last_up.end, side_up.start]), "raw", why="turned in under the casing: the turn is part of it"),
+        Edge(
+            top,
+            Path.polyline([last_up.end, side_up.start]),
+            "raw",
+            why="turned in under the casing: the turn is part of it",
+        ),
         Edge(f"{side.name}_casing", side_up),
         *edges[1:],
         Edge(f"{last.name}_casing", last_up),

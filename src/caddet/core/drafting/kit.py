@@ -10,6 +10,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
+from caddet.core.body.measures import MEASURES
 from caddet.core.drafting.draft_piece import Dimension, DraftPiece, lifted
 from caddet.core.errors import Finding
 from caddet.core.figures.sums import Sums
@@ -89,6 +90,19 @@ class Drafting:
             found = value
         self.solved[name] = found
         return found
+
+    def measure(self, *codes: str) -> str:
+        """What to do about measures that do not go together: take again those that were taken, take those that are estimates."""
+        guessed = {label for one in self.sums.values() for label in one.estimates}
+        names = [MEASURES[code].label.lower() for code in codes]
+        taken, missing = [n for n in names if n not in guessed], [n for n in names if n in guessed]
+        again = f"Measure {' and '.join(taken)} again." if taken else ""
+        first = (
+            f"Measure {' and '.join(missing)}: {'they are only estimates' if len(missing) > 1 else 'it is only an estimate'}."
+            if missing
+            else ""
+        )
+        return " ".join(part for part in (again, first) if part)
 
     def remark(self, code: str, sentence: str, place: str) -> None:
         """Say something about the draft that is worth a look; what was said of the same before, no longer holds."""

@@ -112,7 +112,9 @@ class LegShape:
 
     def crotch(self, fork: float, drop: float) -> Path:
         """From the fork, square to the inseam, up to the waist at the centre."""
-        return crotch_curve(self.fork_point(fork, drop), self.slant(fork, drop), complex(self.lean, self.top), self.hip_level)
+        return crotch_curve(
+            self.fork_point(fork, drop), self.slant(fork, drop), complex(self.lean, self.top), self.hip_level
+        )
 
     def side(self, waist: Point, fork: float) -> Path:
         """From the waist down over the hip to the hem."""
@@ -188,7 +190,7 @@ def solve_crotch(d: Drafting, front: LegShape, back: LegShape, wanted: float) ->
         miss,
         hip / 60,
         hip / 8,
-        "no fork makes the crotch seam as long as wanted with this rise: measure body rise and crotch length again.",
+        f"no fork makes the crotch seam as long as wanted with this rise. {d.measure('body_rise', 'crotch_length')}",
     )
     fork = d["front_fork"]
     d.solve("fork_drop", lambda v: back.inseam(fork * ratio, v).length - front.inseam(fork, 0.0).length, -120.0, 260.0,
@@ -196,7 +198,7 @@ def solve_crotch(d: Drafting, front: LegShape, back: LegShape, wanted: float) ->
     if not hip / 22 <= fork <= hip / 14 and d.sums["front_fork"].override is None:
         much = "long" if fork > hip / 14 else "short"
         d.remark("draft.fork", f"The fork comes out unusually {much}: the front reaches {fork / 10:.1f} cm under the body, a sixteenth to a twentieth of the hip "
-                 "is usual. Measure body rise and crotch length again.", "figures.front_fork")  # fmt: skip
+                 f"is usual. {d.measure('body_rise', 'crotch_length')}", "figures.front_fork")  # fmt: skip
 
 
 MOST_IN_DART = 35.0  # mm; more in one stands out at its point; common practice
@@ -232,34 +234,36 @@ def draw_leg(
         curve, opened = _waist_curve(centre, crotch.end_direction, end, side.start_direction * -1j, plans)
         return curve, opened, side
 
+    def planned(intake: float, rises: tuple[float, ...]) -> tuple[DartPlan, ...]:
+        made = plan_darts(name, count, dart_place, waist or 0.0, intake, dart_length)
+        return tuple(replace(dart, rise=rise) for dart, rise in zip(made, rises, strict=False))
+
+    def short(x: float, level: float, plans: tuple[DartPlan, ...]) -> float:
+        return closed(x, level, plans)[0].length - (waist or 0.0)
+
+    def taken_in(level: float, x: float, rises: tuple[float, ...]) -> tuple[float, tuple[DartPlan, ...]]:
+        """The side point and darts for the waist, with the darts' tops so far above the centre's level."""
+        guess = d.sums[f"{name}_dart"].value
+        if not fixed:
+            intake = solve_between(lambda v: short(x, level, planned(v, rises)), max(guess, 6.0), 5.0, MOST_IN_DART)
+            if intake is not None:
+                return x, planned(intake, rises)
+            guess = MOST_IN_DART if guess > MOST_IN_DART / 2 else 5.0
+        plans = planned(guess, rises)
+        return _side_point(name, lambda v: short(v, level, plans), x), plans
+
     def settled(level: float) -> tuple[float, tuple[DartPlan, ...]]:
         """The side point and the darts for a waist that ends at a level."""
         if waist is None:
             return shape.hip, ()
-        rises = (0.0,) * count
-        plans: tuple[DartPlan, ...] = ()
-        x = shape.hip - (d[f"{name}_side_in"] if count else 0.0)
-        for _ in range(3 if count else 1):
-
-            def planned(intake: float, rises: tuple[float, ...] = rises) -> tuple[DartPlan, ...]:
-                made = plan_darts(name, count, dart_place, waist or 0.0, intake, dart_length)
-                return tuple(replace(dart, rise=rise) for dart, rise in zip(made, rises, strict=False))
-
-            intake = d.sums[f"{name}_dart"].value if count else 0.0
-            if count and not fixed:
-                at = x
-                found = solve_between(lambda v: closed(at, level, planned(v))[0].length - waist, max(intake, 6.0), 5.0, MOST_IN_DART)  # noqa: B023
-                intake = MOST_IN_DART if found is None and intake > MOST_IN_DART / 2 else 5.0 if found is None else found
-                plans = planned(intake)
-                if found is None:
-                    x = _side_point(name, lambda v: closed(v, level, plans)[0].length - waist, x)  # noqa: B023
-            else:
-                plans = planned(intake)
-                x = _side_point(name, lambda v: closed(v, level, plans)[0].length - waist, x)  # noqa: B023
-            if count:
-                curve, opened, _ = closed(x, level, plans)
-                tops = [edge.path.start.imag for edge in _open_waist(curve, opened, plans, centre) if edge.dart][::2]
-                rises = tuple(centre.imag - top for top in tops)
+        if not count:
+            return _side_point(name, lambda v: short(v, level, ()), shape.hip), ()
+        x, rises = shape.hip - d[f"{name}_side_in"], (0.0,) * count
+        for _ in range(3):  # a dart's length counts from the waist as it lies
+            x, plans = taken_in(level, x, rises)
+            curve, opened, _side = closed(x, level, plans)
+            tops = [edge.path.start.imag for edge in _open_waist(curve, opened, plans, centre) if edge.dart][::2]
+            rises = tuple(centre.imag - top for top in tops)
         return x, plans
 
     level = -lift

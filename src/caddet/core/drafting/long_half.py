@@ -57,7 +57,9 @@ def aline(d: Drafting, front_waist: float) -> tuple[LongHalf, LongHalf]:
     long -= hem_sinks(lean, back.underarm.real + long * lean.real / lean.imag)
     side = Path((Line(back.underarm, back.underarm + lean * (long / lean.imag)),))
     levels = {"front": front_waist, "back": d["back_length"]}
-    back_piece = _long_piece(d, "back", back, (Edge("side", side),), (), _plain_levels(levels["back"], d["hip_depth"], side))
+    back_piece = _long_piece(
+        d, "back", back, (Edge("side", side),), (), _plain_levels(levels["back"], d["hip_depth"], side)
+    )
     front_edges, drawn = _aline_front(d, front, lean, side, front_waist + d["hip_depth"])
     darts = (DraftDart("bust_dart", "bust dart"),) if len(front_edges) > 1 else ()
     front_piece = _long_piece(d, "front", front, front_edges, darts, _plain_levels(front_waist, d["hip_depth"], drawn))

@@ -232,7 +232,12 @@ class _Halves:
         """Settle how much steeper the front shoulder is, and the armhole's depth where the armscye was measured."""
         self._share()
         d = self.d
-        if d["armhole_round"] <= 0 or d.sums["armhole_round"].estimates or d.choice("school") == "proportion" or d.sums["armhole_depth"].override is not None:
+        if (
+            d["armhole_round"] <= 0
+            or d.sums["armhole_round"].estimates
+            or d.choice("school") == "proportion"
+            or d.sums["armhole_depth"].override is not None
+        ):
             return  # fmt: skip
         guess = d["armhole_depth"]
 
@@ -246,7 +251,7 @@ class _Halves:
         if found is None:
             found, off = nearest(miss, guess, guess * 0.8, guess * 1.3)
             d.remark("draft.nearest", f"The armscye of {(d['armhole_round']) / 10:.1f} cm with its air does not go with scye depth, shoulder and across back: the "
-                     f"armhole misses it by {abs(off) / 10:.1f} cm. Measure the armscye and the scye depth again.", "figures.armhole_round")  # fmt: skip
+                     f"armhole misses it by {abs(off) / 10:.1f} cm. {d.measure('armscye', 'scye_depth')}", "figures.armhole_round")  # fmt: skip
         d.solved["armhole_depth"] = found
         self._share()
 
@@ -285,10 +290,13 @@ def _broad_enough(d: Drafting) -> bool:
         return False
     was = d.sums["shoulder_length"].value
     # what the garment's own ease asks for is a dropped shoulder, and no fault of the tape
-    eased = max((d[f"{side}_across"] - d.context.measures.get(f"across_{side}", 0.0) / 2 for side in ("front", "back")), default=0.0)
+    eased = max(
+        (d[f"{side}_across"] - d.context.measures.get(f"across_{side}", 0.0) / 2 for side in ("front", "back")),
+        default=0.0,
+    )
     if length + longer - was > 12 + max(eased, 0.0):
         d.remark("draft.across", f"Across the back and front are broad for a shoulder of {was / 10:.1f} cm: it is drawn "
-                 f"{(length + longer - was) / 10:.1f} cm longer, so that nothing is tight across. Measure the shoulder and across the back again.", "figures.shoulder_length")  # fmt: skip
+                 f"{(length + longer - was) / 10:.1f} cm longer, so that nothing is tight across. {d.measure('shoulder', 'across_back')}", "figures.shoulder_length")  # fmt: skip
     d.settle("shoulder_slope", slope * (1 + longer / length))
     d.settle("shoulder_length", length + longer)
     return True
@@ -302,7 +310,7 @@ def _settle_across(d: Drafting, side: str, half: Upper) -> None:
         return
     if drawn < wanted - 5 and name not in d.solved:
         d.remark("draft.across", f"Half across the {side} is {wanted / 10:.1f} cm, nearly as much as a quarter of the bust: it is "
-                 f"drawn at {drawn / 10:.1f} cm. Measure bust and across the {side} again, or give the bust more ease.", f"figures.{name}")  # fmt: skip
+                 f"drawn at {drawn / 10:.1f} cm. {d.measure('bust', f'across_{side}')} Or give the bust more ease.", f"figures.{name}")  # fmt: skip
     d.settle(name, drawn)
 
 
