@@ -77,7 +77,7 @@ def body_seams(d: Drafting) -> tuple[Seam, ...]:
     )  # fmt: skip
 
 
-def body_closures(d: Drafting) -> tuple[Promise, ...]:
+def body_closures(d: Drafting, front: Half, back: Half) -> tuple[Promise, ...]:
     """What every upper body promises."""
     return (
         promise("bust", "Bust closes on the body", (girth("bust"),),
@@ -89,7 +89,7 @@ def body_closures(d: Drafting) -> tuple[Promise, ...]:
         promise("shoulder", "Back shoulder is eased in", (run("back", "shoulder"), run("front", "shoulder", -1)), d["shoulder_ease"], "back less front"),
         promise("armhole", "Back armhole is the longer one", (run("back", "armhole"), run("front", "armhole", -1)),
                 d["armhole_difference"], "back less front"),
-        *upper_closures(d),
+        *upper_closures(d, front.upper, back.upper),
     )  # fmt: skip
 
 
@@ -108,7 +108,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         )
     )
     closures = [
-        *body_closures(d),
+        *body_closures(d, front, back),
         promise("waist", "Waist closes on the body", (run("front", "waist", worn=True), run("back", "waist", worn=True)), d["waist_round"],
                 "both fronts and both backs, darts sewn"),
     ]  # fmt: skip

@@ -106,7 +106,7 @@ def _with_seam(d: Drafting, front: Half, back: Half) -> Result:
     pieces += [_skirt_piece("front", skirt_front, d), _skirt_piece("back", skirt_back, d)]
     seams = [*body_seams(d), *_two_part_seams()]
     closures = [
-        *body_closures(d),
+        *body_closures(d, front, back),
         promise("waist", "Waist closes on the body", (run("front", "waist", worn=True), run("back", "waist", worn=True)), d["waist_round"], "the bodice, darts sewn"),
         promise("skirt_waist", "Skirt fits the bodice", (run("skirt_front", "waist", worn=True), run("skirt_back", "waist", worn=True)), d["waist_round"], "the skirt, darts sewn"),
         promise("hip", "Hip closes on the body", (girth("hip"),), d["hip_round"], "along the hip line"),
@@ -175,7 +175,7 @@ def _in_one(d: Drafting, front: Half, back: Half) -> Result:
     if loose:  # the sides swing out, and with them the armholes arrive: those are the ones a sleeve has to fit
         front, back = (replace(half, upper=upper) for half, upper in zip((front, back), aline_uppers(d), strict=True))
     seams = [*body_seams(d)]
-    closures = list(body_closures(d))
+    closures = list(body_closures(d, front, back))
     pieces = [long_front.piece, long_back.piece]
     closures.append(
         (at_least if loose else promise)(

@@ -15,7 +15,7 @@ from dataclasses import dataclass
 from caddet.core.drafting.curves import bend, hem_to_centre
 from caddet.core.drafting.declare import across, edge, from_fold, girth, promise, run, sew
 from caddet.core.drafting.draft_piece import Dimension, DraftDart, DraftNotch, DraftPiece, Drawn, level, line
-from caddet.core.drafting.kit import Drafting, outline
+from caddet.core.drafting.kit import Drafting, outline, solve_between
 from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Line, Motion, Point, smooth, unit
@@ -98,13 +98,13 @@ class _Body:
     def side_end(self) -> Path:
         return self.side[-1]
 
-    def sides(self, top: float | None = None, low: float | None = None) -> tuple[Edge, ...]:
-        """The side from a level to a level, with the dart's legs when it opens in between."""
+    def sides(self, top: float | None = None, reach: float | None = None) -> tuple[Edge, ...]:
+        """The side from a level on, or ``reach`` mm of it from the underarm, with the dart's legs when it opens in between."""
         parts = list(self.side)
         if top is not None:
             parts = [_between(parts[-1], _level(parts[-1], top), parts[-1].length)]
-        if low is not None:
-            parts[-1] = _between(parts[-1], 0.0, _level(parts[-1], low))
+        if reach is not None:
+            parts[-1] = _between(parts[-1], 0.0, reach - sum(part.length for part in parts[:-1]))
         if len(parts) == 1:
             return (Edge("side", parts[0]),)
         first, last = parts
@@ -112,15 +112,23 @@ class _Body:
                 Edge("bust_dart", Path.polyline([self.apex, last.start]), "", "bust_dart"), Edge("side", last))  # fmt: skip
 
 
-def _half(d: Drafting, side: str, crotch: float) -> _Body:
+def _shaped(d: Drafting) -> bool:
+    """Whether the front is shaped over the bust: not for a brief, nor for what is hardly there."""
+    return d["bust_in"] >= 8 and d.choice("style") != "brief"
+
+
+def _half(d: Drafting, side: str, crotch: float, trim: float = 0.0) -> _Body:
+    """The lines of half a front or back; ``trim`` mm are added to the front's side, to bring it to the back's length."""
     top, out, half = -d["strap_up"], d["strap_out"], d.size("strap") / 2
     inner, outer = complex(out - half, top), complex(out + half, top)
     underarm, bust = complex(d["bust_round"] / 4, -d["underarm_up"]), complex(d["bust_round"] / 4, -d["bust_up"])
     neck_y = -(d["neck_up"] if side == "front" else d["back_neck_up"])
     neck = Path((bend(complex(0, neck_y), 1 + 0j, inner, -1j, 0.62, 0.55),))
     armhole = Path((bend(outer, 1j, underarm, 1 + 0j, 0.62 if side == "front" else 0.55),))
-    longer = d["bust_in"] if side == "front" and d["bust_in"] >= 8 and d.choice("style") != "brief" else 0.0
-    waist, hip = complex(d["waist_round"] / 4, longer), complex(d["hip_round"] / 4, d["hip_down"] + longer)
+    longer = d["bust_in"] if side == "front" and _shaped(d) else 0.0
+    lower_by = longer + trim
+    waist = complex(math.sqrt(max((d["waist_round"] / 4) ** 2 - lower_by**2, 1.0)), lower_by)
+    hip = complex(d["hip_round"] / 4, d["hip_down"] + lower_by)
     at_waist = unit(unit(waist - bust) + unit(hip - waist))
     apex = complex(min(d["bust_out"] + 20, bust.real * 0.75), bust.imag + 10 + longer / 2)
     lower = smooth(waist, at_waist, hip, 1j)
@@ -133,7 +141,7 @@ def _half(d: Drafting, side: str, crotch: float) -> _Body:
         below = [smooth(opened(leg), opened.turn * 1j, waist, at_waist)]
     else:
         above, below = (), [smooth(underarm, 1j, bust, 1j), smooth(bust, 1j, waist, at_waist)]
-    leg_down = d["leg_down"] + longer
+    leg_down = d["leg_down"] + lower_by
     cuts = lower.crossings(complex(-999, leg_down), complex(999, leg_down))
     below.append(lower.split(max(cuts[0], 0.02))[0] if cuts and cuts[0] < 0.999 else lower)
     last = Path(tuple(below))
@@ -218,8 +226,19 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     crotch = d["crotch_down"]
     d.need(crotch > d["leg_down"] + 40, "The crotch lies too near the leg opening; look at the torso.", "crotch_down")
     style = d.choice("style")
-    bodies = {side: _half(d, side, crotch) for side in ("front", "back")}
-    pieces = [_cut(d, side, bodies[side], style) for side in ("front", "back")]
+    back = _half(d, "back", crotch)
+    trim = 0.0
+    if d.choice("bust_shaping") == "dart" and style != "brief":  # with the dart sewn, both sides are as long
+        sides = sum(path.length for path in back.side)
+        trim = (
+            solve_between(
+                lambda v: sum(path.length for path in _half(d, "front", crotch, v).side) - sides, 0.0, -15.0, 15.0
+            )
+            or 0.0
+        )
+    bodies = {"front": _half(d, "front", crotch, trim), "back": back}
+    reach = _level(back.side[-1], -d["under_bust"])
+    pieces = [_cut(d, side, bodies[side], style, reach) for side in ("front", "back")]
     front = pieces[0]
     eased = front.run_length("side") - pieces[1].run_length("side")
     eased = eased if d.choice("bust_shaping") == "eased" and style != "brief" and eased > 1 else 0.0
@@ -291,8 +310,8 @@ def _between(path: Path, low: float, high: float) -> Path:
     return part
 
 
-def _cut(d: Drafting, side: str, body: _Body, style: str) -> DraftPiece:
-    """The piece of a style, cut from the whole."""
+def _cut(d: Drafting, side: str, body: _Body, style: str, reach: float) -> DraftPiece:
+    """The piece of a style, cut from the whole; ``reach`` is how far down its side a bandeau or bra top goes (mm)."""
     fold = f"centre_{side}"
     marks: list[Drawn] = []
     bust = level("bust", "bust line", 1j * body.bust.imag, body.bust)
@@ -320,9 +339,12 @@ def _cut(d: Drafting, side: str, body: _Body, style: str) -> DraftPiece:
                  *outline(("leg", body.leg, "turned"), ("crotch", body.crotch), (fold, [body.crotch.end, across.start], "fold")))  # fmt: skip
         low, high = body.crotch.end.imag, across.start.imag
     else:
-        under = -d["under_bust"] + (body.side_end.segments[-1].start.imag if side == "front" else 0.0)
-        d.need(under > body.bust.imag + 30, "The lower edge lies less than 3 cm below the bust.", "under_bust")
-        sides = body.sides(low=under)
+        d.need(
+            -d["under_bust"] > body.bust.imag + 30, "The lower edge lies less than 3 cm below the bust.", "under_bust"
+        )
+        sides = body.sides(
+            reach=reach + (d["bust_in"] if side == "front" and len(body.side) == 1 and _shaped(d) else 0.0)
+        )
         below = _rung(sides[-1].path, at_end=True)
         marks = [bust]
         if style == "bandeau":

@@ -76,7 +76,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         sew("side", "Side seam", (edge("front", "side"),), (edge("back", "side"),)),
         sew("shoulder", "Shoulder seam", (edge("front", "shoulder"),), (edge("back", "shoulder"),)),
     ]
-    closures = list(torso_closures(d))
+    closures = list(torso_closures(d, front, back))
     dimensions = [
         Dimension("front_bust", "front", 1j * front.underarm.imag, front.underarm),
         Dimension("back_bust", "back", 1j * back.underarm.imag, back.underarm),
@@ -190,14 +190,14 @@ def _more_bands(d: Drafting, pieces: list[DraftPiece], seams: list[Seam]) -> Non
     seams += [ring_seam("wristband", "Wristband"), ring_seam("hemband", "Hem band")]
 
 
-def torso_closures(d: Drafting) -> tuple[Promise, ...]:
+def torso_closures(d: Drafting, front: Upper, back: Upper) -> tuple[Promise, ...]:
     """What a loose upper body promises."""
     return (
         promise("bust", "Bust closes on the body", (girth("bust"),), d["bust_round"], "along the bust line"),
         promise("neck", "Neckline is as long as wanted", (run("front", "neckline", worn=True), run("back", "neckline", worn=True)), d["neck_round"], "the whole neckline along its curve"),
         promise("side", "Side seams are equal", (run("front", "side"), run("back", "side", -1)), 0.0, "front less back"),
         promise("armhole", "Back armhole is the longer one", (run("back", "armhole"), run("front", "armhole", -1)), d["armhole_difference"], "back less front"),
-        *upper_closures(d),
+        *upper_closures(d, front, back),
     )  # fmt: skip
 
 

@@ -339,8 +339,8 @@ def _body(d: Drafting, name: str, cut: _Cut, side: Path) -> DraftPiece:
 
 def _levels(name: str, cut: _Cut) -> tuple[Drawn, ...]:
     """The bust line; across front or back where the raglan seam leaves it to the body, if it does."""
-    bust, across = upper_levels(name, cut.upper)
-    return (bust, across) if across.points[1].imag >= cut.turn.imag else (bust,)
+    found = upper_levels(name, cut.upper)
+    return tuple(one for one in found if one.name == "bust" or one.points[1].imag >= cut.turn.imag)
 
 
 def _sleeve(

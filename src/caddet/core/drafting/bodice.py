@@ -116,6 +116,8 @@ def _off_balance(d: Drafting, front: Half) -> float:
 def _back(d: Drafting, upper: Upper) -> Half:
     centre = complex(0, d["back_length"])
     level = d["back_length"] - d["side_lift"]
+    # the armhole's depth may have been solved since the dart was reckoned: it still ends below the bust line
+    d.settle("back_dart_length", min(d["back_dart_length"], max(d["back_length"] - d["armhole_depth"] - 10, 30.0)))
     plans = plan_darts(
         "back", count_of(d, "back_darts"), d["back_dart_place"], d["back_waist"], d["back_dart"], d["back_dart_length"]
     )
@@ -204,7 +206,7 @@ def darted_side(d: Drafting, upper: Upper, slant: Point, length: float, dart: st
     below_waist = d["back_length"] - d["armhole_depth"]
     at = min(max(point.imag + 10 - underarm.imag, 30.0), below_waist * 0.62)
     leg = underarm + slant * at
-    aim = point if point.imag > underarm.imag + 5 else complex(point.real, underarm.imag + 5)
+    aim = complex(point.real, max(point.imag, upper.bust_level + 8))
     apex = aim + unit(leg - aim) * d["bust_dart_short"]
     angle = 2 * math.asin(min(intake / 2 / abs(leg - apex), 0.9))
     opened = Motion.rotation(angle, apex)

@@ -105,6 +105,11 @@ class Upper:
         return complex(0, self.bust_level), complex(self.underarm.real, self.bust_level)
 
     @property
+    def has_across(self) -> bool:
+        """Whether the cloth runs through from the centre to where the armhole stands in furthest."""
+        return self.armhole.segments[0].end.imag > self.centre.imag + 1
+
+    @property
     def depth(self) -> float:
         """How deep the armhole is, from the shoulder point straight down, in mm."""
         return self.underarm.imag - self.shoulder_point.imag
@@ -193,11 +198,11 @@ def draft_upper(d: Drafting, front_slant: float = 0.0, back_slant: float = 0.0) 
            "The shoulder reaches far beyond the side: look at the shoulder length and the bust.", "shoulder_length")  # fmt: skip
     _broad_enough(d)
     halves = _Halves(d, front_slant, back_slant)
-    d.solve("front_neck_depth", lambda v: halves.back(0.0).neck.length + halves.front(0.0, v).neck.length - d["neck_round"] / 2,
-            10.0, 400.0, "no depth makes the neckline as long as wanted at this width.")  # fmt: skip
     halves.fit()
     if _broad_enough(d):
         halves.fit()
+    d.solve("front_neck_depth", lambda v: halves.back(d["front_steeper"]).neck.length + halves.front(d["front_steeper"], v).neck.length - d["neck_round"] / 2,
+            10.0, 400.0, "no depth makes the neckline as long as wanted at this width.")  # fmt: skip
     back, front = halves.back(d["front_steeper"]), halves.front(d["front_steeper"], d["front_neck_depth"])
     for side, half in (("back", back), ("front", front)):
         _settle_across(d, side, half)
@@ -315,18 +320,18 @@ def _settle_across(d: Drafting, side: str, half: Upper) -> None:
 
 
 def upper_levels(side: str, upper: Upper) -> tuple[Drawn, ...]:
-    """The bust line, and across the front or back where the armhole stands in furthest."""
-    turn = upper.armhole.segments[0].end
-    return (
-        level("bust", "bust line", *upper.bust_line),
-        level(f"across_{side}", f"across the {side}", complex(0, turn.imag), turn),
-    )
+    """The bust line, and across the front or back where the armhole stands in furthest, unless the neckline is as deep."""
+    found = [level("bust", "bust line", *upper.bust_line)]
+    if upper.has_across:
+        turn = upper.armhole.segments[0].end
+        found.append(level(f"across_{side}", f"across the {side}", complex(0, turn.imag), turn))
+    return tuple(found)
 
 
-def upper_closures(d: Drafting) -> tuple[Promise, ...]:
+def upper_closures(d: Drafting, front: Upper, back: Upper) -> tuple[Promise, ...]:
     """Nothing is tight across: the garment lies outside the arms' folds."""
     return tuple(
         at_least(f"across_{side}", f"Across the {side} is wide enough", (girth(f"across_{side}"),), 2 * d[f"{side}_across"],
                  "from armhole to armhole, half-way down")
-        for side in ("front", "back")
+        for side, upper in (("front", front), ("back", back)) if upper.has_across
     )  # fmt: skip
