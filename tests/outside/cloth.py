@@ -182,11 +182,15 @@ def joints(listing: Json) -> Iterator[Joint]:
         a, b = side(listing, seam["a"][0]), side(listing, seam["b"][0])
         ends_a = {"start": (a.before, a.corner_start), "end": (a.after, a.corner_end)}
         ends_b = {"start": (b.before, b.corner_start), "end": (b.after, b.corner_end)}
+        if seam["a"] == seam["b"]:
+            continue  # a piece and the same once more, laid on each other
         own = seam["a"][0].rstrip("'") == seam["b"][0].rstrip("'")
         for end, (crossing, angle) in ends_a.items():
             if angle > RUNS_ON:
                 continue
             other = ends_b[end] if own else _partner(crossing, end, ends_b)
+            if _own(other[0]) != _own(crossing):
+                continue  # different lines meet there: a corner is meant
             yield Joint(seam["name"], f"{crossing['name']} / {other[0]['name']}", abs(angle + other[1] - 180))
     for piece in listing["pieces"]:
         for one in piece["edges"]:

@@ -50,7 +50,8 @@ def collar_half(d: Drafting, half: float) -> tuple[DraftPiece, float]:
     up = forward * -1j
     if style == "fold_over":
         corner = tip + up * depth + forward * d["point"]
-        outer: Path = Path((ease_into(corner, unit(complex(-1, 0.1)), complex(0, -depth), -1 + 0j, 0.3, 0.35),))
+        chord = unit(complex(0, -depth) - corner)
+        outer: Path = Path((ease_into(corner, chord * chord / -1, complex(0, -depth), -1 + 0j, 0.33, 0.35),))
         front = Path((Line(tip, corner),))
     else:
         corner = tip + up * depth

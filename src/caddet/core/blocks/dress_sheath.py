@@ -13,7 +13,7 @@ from caddet.core.drafting.cap import SLEEVE_NEEDS, sleeve_figures, sleeve_option
 from caddet.core.drafting.declare import at_least, edge, girth, promise, run, sew
 from caddet.core.drafting.draft_piece import Dimension, DraftNotch, DraftPiece
 from caddet.core.drafting.kit import Drafting
-from caddet.core.drafting.long_half import LongHalf, aline, aline_slant, aline_uppers, cut_across, fitted
+from caddet.core.drafting.long_half import LongHalf, aline, cut_across, fitted
 from caddet.core.drafting.skirt_half import Half as SkirtHalf
 from caddet.core.drafting.skirt_half import hip_line, skirt_half
 from caddet.core.drafting.upper import SCHOOL, SCHOOLS
@@ -65,8 +65,8 @@ SKIRT = (
     ),
     Figure("contour_front", "Contour dart, front", "min(max(front_less * 0.62, 0cm), 3.5cm)", "In one: what is taken in at the waist between bust and hip."),
     Figure("contour_back", "Contour dart, back", "min(max(back_less * 0.7, 0cm), 4cm)", "The back takes more: it is hollow there."),
-    Figure("bust_dart_kept", "Bust dart kept at the side", "bust_dart_in - min(bust_dart_in / 2, 2.5cm * (front_bust - bust_point) / max(length + back_length - armhole_depth, 20cm))",
-           "A-line: part of the bust dart is closed into the hem, so much that the front's hem is no more than 2.5 wider than the back's."),
+    Figure("bust_dart_kept", "Bust dart kept at the side", "bust_dart_in - min(bust_dart_in / 2, 1.5cm * (front_bust - bust_point) / max(length + back_length - armhole_depth, 20cm))",
+           "A-line: part of the bust dart is closed into the hem, so little that the front's hem stays nearly as wide as the back's."),
     Figure("zip_length", "Zip opening, below the nape", "back_length + max(hip_depth - 2cm, (hip - waist_round) / 2 + 1cm)", "Down the centre back until the hips go through."),
 )  # fmt: skip
 FIGURES = (*BODICE_FIGURES, *SKIRT, *sleeve_figures(), ELBOW_LINE)
@@ -171,9 +171,13 @@ def _skirt_piece(side: str, half: SkirtHalf, d: Drafting) -> DraftPiece:
 def _in_one(d: Drafting, front: Half, back: Half) -> Result:
     """The skirt goes on below the bodice's side; waist darts become contour darts inside, or nothing on an A-line."""
     loose = d.choice("style") == "a_line"
-    long_front, long_back = aline(d, front.waist.centre.imag) if loose else fitted(d, front, back)
+    slant = 0.0
     if loose:  # the sides swing out, and with them the armholes arrive: those are the ones a sleeve has to fit
-        front, back = (replace(half, upper=upper) for half, upper in zip((front, back), aline_uppers(d), strict=True))
+        made = aline(d, front.waist.centre.imag)
+        long_front, long_back, slant = made.front, made.back, made.slant
+        front, back = (replace(half, upper=upper) for half, upper in zip((front, back), made.uppers, strict=True))
+    else:
+        long_front, long_back = fitted(d, front, back)
     seams = [*body_seams(d)]
     closures = list(body_closures(d, front, back))
     pieces = [long_front.piece, long_back.piece]
@@ -213,15 +217,15 @@ def _in_one(d: Drafting, front: Half, back: Half) -> Result:
         ]
     shown = [Shown("front", "front"), Shown("back", "back")]
     if loose and d.flag("split"):
-        pieces, seams, shown = _split(d, long_front, long_back, seams)
+        pieces, seams, shown = _split(d, long_front, long_back, seams, slant)
     return with_sleeve(d, front, back, pieces, seams, closures, dimensions, shown)
 
 
 def _split(
-    d: Drafting, front: LongHalf, back: LongHalf, seams: list[Seam]
+    d: Drafting, front: LongHalf, back: LongHalf, seams: list[Seam], slant: float
 ) -> tuple[list[DraftPiece], list[Seam], list[Shown]]:
     """An A-line cut across at the waist into a top and a skirt, joined by a seam."""
-    at = (d["back_length"] - d["armhole_depth"]) / math.cos(aline_slant(d))  # as far down both sides, darts sewn
+    at = (d["back_length"] - d["armhole_depth"]) / math.cos(slant)  # as far down both sides, darts sewn
     pieces: list[DraftPiece] = []
     shown: list[Shown] = []
     for long, view in ((front, "front"), (back, "back")):

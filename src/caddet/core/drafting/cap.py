@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 
 from caddet.core.drafting.curves import bend, square_hem
 from caddet.core.drafting.declare import edge, promise, run, sew
-from caddet.core.drafting.draft_piece import Dimension, DraftDart, DraftNotch, DraftPiece
+from caddet.core.drafting.draft_piece import Dimension, DraftDart, DraftNotch, DraftPiece, level
 from caddet.core.drafting.kit import CLOSE, Drafting, FitOf, outline, solve_between
 from caddet.core.drafting.upper import Upper
 from caddet.core.figures.sums import Figure
@@ -283,7 +283,30 @@ def sleeve_piece(d: Drafting, cap: Cap, front_notch: float, back_notch: float) -
         DraftNotch("cap_back", 0.001, name="shoulder"),
     )
     grain = (complex(middle, min(30.0, below * 0.2)), complex(middle, below * 0.85))
-    return DraftPiece("sleeve", "Sleeve", edges, darts, notches, grain=grain, cut=2, pair=True, zero="the biceps line")
+    levels = [level("upper_arm", "biceps line", left_top, right_top)]
+    drawn = DraftPiece("sleeve", "Sleeve", edges)
+    for name, words, at in (("elbow", "elbow", elbow_below(d, cap)), ("wrist", "wrist", below - 12.0)):
+        if (
+            (name == "elbow"
+            and (darts or not 25 < at < below - 40))
+            or (name == "wrist"
+            and d.choice("sleeve_length") != "long")
+        ):
+            continue
+        ends = [
+            drawn.run(run)[0 if run.endswith("back") else -1].path.crossings(complex(0, at), complex(9999, at))
+            for run in ("underarm_front", "underarm_back")
+        ]
+        if all(ends):
+            levels.append(level(name, words, ends[0][0][1], ends[1][0][1]))
+    return DraftPiece(
+        "sleeve", "Sleeve", edges, darts, notches, tuple(levels), grain, cut=2, pair=True, zero="the biceps line"
+    )
+
+
+def elbow_below(d: Drafting, cap: Cap) -> float:
+    """How far below the biceps line the elbow is, in mm."""
+    return d["shoulder_to_elbow_line"] if "shoulder_to_elbow_line" in d.sums else (d["sleeve_long"] - cap.height) * 0.5
 
 
 def _through(top: Point, waypoint: Point, end: Point, rounder: float = 0.35) -> Path:

@@ -121,8 +121,9 @@ class LegShape:
         middle = self.crease(fork)
         hip = complex(self.hip, self.hip_level)
         knee, foot = complex(middle + self.knee / 2, self.knee_level), complex(middle + self.foot / 2, self.foot_level)
-        at_hip = unit(unit(knee - hip) + 0.9j)
         chord = unit(hip - waist)
+        # drawn in by elastic it comes straight up from the hip, and longer so
+        at_hip = unit(unit(knee - hip) + (2.4j if abs(chord.real) < 1e-6 else 0.9j))
         leaves = unit(chord * 2 - at_hip)
         if abs(chord.real) < 1e-6:  # drawn in by elastic: straight up from the hip
             leaves = 1j

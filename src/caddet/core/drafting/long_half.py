@@ -26,8 +26,18 @@ class LongHalf:
     hip_level: float
 
 
-def aline_slant(d: Drafting) -> float:
-    """By how many radians an A-line's sides swing out, front and back alike: past waist and hip, and to the flare at the hem."""
+@dataclass(frozen=True, slots=True)
+class ALine:
+    """An A-line dress in one: both halves, their upper parts, and by how many radians the sides swing out."""
+
+    front: LongHalf
+    back: LongHalf
+    uppers: tuple[Upper, Upper]
+    slant: float
+
+
+def _least_slope(d: Drafting) -> float:
+    """How far an A-line's sides swing out per mm, front and back alike: past waist and hip, and to the flare at the hem."""
     under = d["armhole_depth"]
     waist, hem = d["back_length"] - under, d["back_length"] + d.size("length") - under
     hip = waist + d["hip_depth"]
@@ -36,36 +46,45 @@ def aline_slant(d: Drafting) -> float:
         bust = d[f"{side}_bust"]
         at_hip = max(d[f"{side}_hip"] - bust + 1.0, 0.0)  # the armhole dips by a hair
         slopes += [at_hip / hip, max(d["waist_round"] / 4 - bust, 0.0) / waist, (at_hip + d.size("flare")) / hem]
-    return math.atan(max(slopes))
+    return max(slopes)
 
 
-def aline_uppers(d: Drafting) -> tuple[Upper, Upper]:
-    slant = aline_slant(d)
-    return draft_upper(d, -slant, -slant)
-
-
-def aline(d: Drafting, front_waist: float) -> tuple[LongHalf, LongHalf]:
+def aline(d: Drafting, front_waist: float) -> ALine:
     """Sides out to the hem, front and back equally long; the hem's corners are settled, then the front's bust dart opened.
 
+    Hollowed below its dart, the front's side still has to clear the hip: both sides swing out further until it does.
     ``front_waist`` is the level of the waist at the centre front, in mm.
     """
-    front, back = aline_uppers(d)
-    lean = cmath.exp(1j * (math.pi / 2 - aline_slant(d)))
-    hem_level = d["back_length"] + d.size("length")
+    slope, hip = _least_slope(d), front_waist + d["hip_depth"]
+    for _ in range(8):
+        made = _aline(d, front_waist, math.atan(slope))
+        side = made.front.piece.run("side")[-1].path
+        cuts = side.crossings(complex(0, hip), complex(9999, hip))
+        short = d["front_hip"] - cuts[0][1].real if cuts else 0.0
+        if short <= 0.05:
+            break
+        slope += 1.1 * short / (d["back_length"] + d["hip_depth"] - d["armhole_depth"])
+    return made
+
+
+def _aline(d: Drafting, front_waist: float, slant: float) -> ALine:
+    front, back = draft_upper(d, -slant, -slant)
+    lean = cmath.exp(1j * (math.pi / 2 - slant))
     # the hem reaches its level at the centre, so it lies higher at the side
-    long = hem_level - back.underarm.imag
+    long = d["back_length"] + d.size("length") - back.underarm.imag
     long -= hem_sinks(lean, back.underarm.real + long * lean.real / lean.imag)
     side = Path((Line(back.underarm, back.underarm + lean * (long / lean.imag)),))
-    levels = {"front": front_waist, "back": d["back_length"]}
-    back_piece = _long_piece(
-        d, "back", back, (Edge("side", side),), (), _plain_levels(levels["back"], d["hip_depth"], side)
-    )
-    front_edges, drawn = _aline_front(d, front, lean, side, front_waist + d["hip_depth"])
+    waist = d["back_length"]
+    back_piece = _long_piece(d, "back", back, (Edge("side", side),), (), _plain_levels(waist, d["hip_depth"], side))
+    front_edges = _aline_front(d, front, lean, side)
     darts = (DraftDart("bust_dart", "bust dart"),) if len(front_edges) > 1 else ()
-    front_piece = _long_piece(d, "front", front, front_edges, darts, _plain_levels(front_waist, d["hip_depth"], drawn))
-    return (
+    levels = _plain_levels(front_waist, d["hip_depth"], front_edges[-1].path)
+    front_piece = _long_piece(d, "front", front, front_edges, darts, levels)
+    return ALine(
         LongHalf(front_piece, front_waist, front_waist + d["hip_depth"]),
-        LongHalf(back_piece, levels["back"], levels["back"] + d["hip_depth"]),
+        LongHalf(back_piece, waist, waist + d["hip_depth"]),
+        (front, back),
+        slant,
     )
 
 
@@ -79,35 +98,24 @@ def _plain_levels(waist: float, hip: float, side: Path) -> tuple[Drawn, ...]:
     return tuple(found)
 
 
-def _aline_front(d: Drafting, upper: Upper, lean: Point, back: Path, hip_level: float) -> tuple[tuple[Edge, ...], Path]:
-    """The front's side as long as the back's, its dart kept in part, its hem's corner where the back's lies; and its last part."""
+def _aline_front(d: Drafting, upper: Upper, lean: Point, back: Path) -> tuple[Edge, ...]:
+    """The front's side as long as the back's, its dart kept in part, its hem's corner where the back's lies."""
     drawn = darted_side(d, upper, lean, back.length, "bust_dart_kept")
     edges = drawn.edges()
     if len(edges) == 1:
-        return edges, edges[0].path
+        return edges
     into_hem = (d["bust_dart_in"] - d["bust_dart_kept"]) / abs(drawn.leg - drawn.apex)
     low, rest = drawn.last_start, back.length - abs(drawn.leg - drawn.underarm)
     # below the dart the side goes on as it runs when the dart is sewn, and swings out to the corner
     on = unit(drawn.opened.turn * lean)
-    corner_x = upper.underarm.real + back.end.real - back.start.real + into_hem * (back.end.imag - drawn.apex.imag)
+    corner = upper.underarm.real + back.end.real - back.start.real + into_hem * (back.end.imag - drawn.apex.imag)
 
-    def below(x: float) -> Path:
-        def to(y: float) -> Path:
-            return Path((smooth(low, on, complex(x, y), lean),))
+    def below(y: float) -> Path:
+        return Path((smooth(low, on, complex(corner, y), lean),))
 
-        guess = low.imag + math.sqrt(max(rest**2 - (x - low.real) ** 2, 1.0))
-        found = solve_between(lambda y: to(y).length - rest, guess, guess * 0.8, guess * 1.1)
-        return to(guess if found is None else found)
-
-    wide = d["front_hip"]
-    for _ in range(8):  # hollowed below the dart, the side still has to clear the hip
-        path = below(corner_x)
-        cuts = path.crossings(complex(0, hip_level), complex(9999, hip_level))
-        short = wide - cuts[0][1].real if cuts else 0.0
-        if short <= 0.01:
-            break
-        corner_x += short * 1.3
-    return (*edges[:-1], Edge("side", path)), path
+    guess = low.imag + math.sqrt(max(rest**2 - (corner - low.real) ** 2, 1.0))
+    found = solve_between(lambda y: below(y).length - rest, guess, guess * 0.8, guess * 1.1)
+    return (*edges[:-1], Edge("side", below(guess if found is None else found)))
 
 
 def fitted(d: Drafting, front: Half, back: Half) -> tuple[LongHalf, LongHalf]:
