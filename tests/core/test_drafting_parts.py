@@ -11,11 +11,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from caddet.core.drafting.bands import band_piece, quarters
-from caddet.core.drafting.cap import cap_of, half_cap, split_width
+from caddet.core.drafting.cap import BACK, FRONT, Rounds, cap_of, half_cap, split_width
 from caddet.core.drafting.curves import bend, foot, inflections, left, right, square_hem
 from caddet.core.drafting.draft_piece import DraftPiece, lifted
 from caddet.core.drafting.kit import Drafting, outline, rectangle
-from caddet.core.drafting.legs import LegShape, rise_at_fork
+from caddet.core.drafting.legs import LegShape
 from caddet.core.drafting.upper import half_upper
 from caddet.core.drafting.waist import plan_darts, risen, waist_below
 from caddet.core.geometry.segments import Cubic
@@ -83,12 +83,16 @@ def test_a_waist_at_the_foot_of_a_piece_closes_and_opens(count: int) -> None:
 # --- caps and uppers --------------------------------------------------------------------------
 
 
-@given(st.floats(90, 240), st.floats(25, 190), st.sampled_from([0.36, 0.42]))
-def test_half_a_cap_leaves_square_ends_level_and_turns_over_once(width: float, height: float, low: float) -> None:
-    path = half_cap(width, height, low)
+@given(st.floats(90, 240), st.floats(25, 190), st.sampled_from([FRONT, BACK]), st.floats(0, 0.12))
+def test_half_a_cap_leaves_square_ends_level_and_turns_over_once(
+    width: float, height: float, half: Rounds, lean: float
+) -> None:
+    path = half_cap(width, height, half, lean)
     assert path.start == complex(-width, 0) and abs(path.end - complex(0, -height)) < 1e-9
     assert abs(path.end_direction - 1) < 1e-6
-    assert abs(cmath.phase(path.start_direction)) < math.radians(4.1), "hardly rising at the underarm"
+    assert -cmath.phase(path.start_direction) == pytest.approx(min(lean, math.atan2(height, width) * 0.8)), (
+        "square to the seam"
+    )
     lower, upper = path.segments
     assert isinstance(lower, Cubic) and isinstance(upper, Cubic)
     assert abs(lower.direction(1) - upper.direction(0)) < 1e-9
@@ -123,22 +127,32 @@ def test_an_armhole_never_bends_back(neck: float, shoulder: float, slope: float,
 
 @given(st.floats(45, 90), st.floats(230, 330), st.floats(-10, 60))
 def test_crotch_and_inseam_of_a_leg_are_fair(fork: float, hip: float, drop: float) -> None:
-    front = LegShape("front", hip, 10, 8, 170, 255, 560, 990, 210, 210)
-    back = LegShape("back", hip + 12, 35, -25, 170, 255, 560, 990, 250, 250)
-    rising = rise_at_fork(front, back, fork, 2.2, drop)
+    front = LegShape("front", hip, 10, 8, 170, 255, 560, 990, 990, 210, 210)
+    back = LegShape("back", hip + 12, 35, -25, 170, 255, 560, 990, 990, 250, 250)
     for shape, out, low in ((front, fork, 0.0), (back, fork * 2.2, drop)):
-        crotch, inseam = shape.crotch(out, low, rising), shape.inseam(out, low)
+        crotch, inseam = shape.crotch(out, low), shape.inseam(out, low)
         assert abs(crotch.start - inseam.end) < 1e-9
         for path in (crotch, inseam):
             for segment in path.segments:
                 if isinstance(segment, Cubic):
                     assert not inflections(segment)
         assert crotch.end == complex(shape.lean, shape.top)
-    # with the inseam sewn, both crotch curves run on into each other
-    interior = [cmath.phase(s.crotch(o, w, rising).start_direction / -s.inseam(o, w).end_direction)
-                for s, o, w in ((front, fork, 0.0), (back, fork * 2.2, drop))]  # fmt: skip
-    if rising < math.radians(33):
-        assert abs(sum(interior)) == pytest.approx(math.pi, abs=1e-6)
+        # square to its inseam, so that with the inseam sewn both crotch curves run on into each other
+        corner = abs(cmath.phase(crotch.start_direction / -inseam.end_direction))
+        assert corner == pytest.approx(math.pi / 2, abs=0.01) or shape.slant(out, low) > math.radians(33)
+
+
+@given(st.floats(45, 90), st.floats(300, 980))
+def test_a_leg_that_is_cut_off_is_the_long_leg_up_to_there(fork: float, ends: float) -> None:
+    long, short = (LegShape("back", 260, 35, -25, 170, 255, 560, 990, hem, 250, 240) for hem in (990.0, ends))
+    for level in (290.0, min(ends - 5, 500.0)):
+        if level < ends - 4:
+            assert short.width(fork, 8.0, level) == pytest.approx(long.width(fork, 8.0, level), abs=1e-6)
+    assert (
+        short.inseam(fork, 8.0).start.imag
+        == pytest.approx(ends)
+        == pytest.approx(short.side(complex(250, -6), fork).end.imag)
+    )
 
 
 # --- bands and the drafting table -------------------------------------------------------------

@@ -13,7 +13,7 @@ from caddet.core.demo import demo_document
 from caddet.core.geometry.segments import Arc
 from caddet.core.pattern.promises import Across
 from caddet.core.recipe.ease import FITS, take_for_stretch
-from tests.making import area, drafted, pattern_of, whole_bodies
+from tests.making import area, drafted, full_people, pattern_of, whole_bodies
 
 INCH = 25.4
 ODILE = demo_document().person
@@ -100,20 +100,22 @@ def test_rows_24_to_27_panel_tunic() -> None:
     made = drafted("tunic.panels", body(bust=36, waist=30, hip=40, neck=15, head=23, stride=30))
     sums = {name: one.value / INCH for name, one in made.sums.items()}
     assert sums["body_width"] == pytest.approx(40 / 2 + 3)
-    assert sums["neck_across"] == pytest.approx(15 / math.pi) and sums["neck_line"] == pytest.approx(
-        15 / math.pi + 0.25
+    assert sums["neck_across"] == pytest.approx(15 / math.pi) and sums["neck_line"] == pytest.approx(15 / math.pi + 0.5)
+    seam_line = [pattern_of(made).piece(name).run_length("neckline") for name in ("front", "back")]
+    assert 2 * sum(seam_line) / INCH == pytest.approx(15 + 0.5 * math.pi), (
+        "a quarter of an inch outside, all the way round"
     )
     assert 3.5 <= (23 - 15) / 2 <= 5 and 3.5 <= sums["slit"] <= 5
     assert sums["godet_width"] == pytest.approx(60 / 2 - 23 + 2)
     easy = drafted("tunic.panels", body(bust=36, waist=30, hip=40, neck=15), neck="loose").sums
-    assert easy["neck_line"].value / INCH == pytest.approx(15 / math.pi + 0.5)
+    assert easy["neck_line"].value / INCH == pytest.approx(15 / math.pi + 1)
 
 
 def test_row_28_two_godets_from_one_rectangle() -> None:
     """X: the flat triangle has half the area of the rectangle round it, so one diagonal cut gives two."""
     made = drafted("tunic.panels", body(bust=36, waist=30, hip=38, stride=34))
     godet = pattern_of(made).piece("godet")
-    side, width = godet.run_length("right"), made.sums["godet_width"].value
+    side, width = godet.run_length("right"), made.sums["godet_net"].value
     assert godet.run_length("left") == pytest.approx(side)
     height = math.sqrt(side**2 - (width / 2) ** 2)
     arc = godet.run("hem")[0].path.segments[0]
@@ -130,7 +132,7 @@ def test_rows_29_and_30_full_trousers() -> None:
 
     def crotch(pattern_band: float) -> float:
         pattern = pattern_of(drafted("trousers.panels", who, band=pattern_band))
-        lines = [Across("seat", "centre"), Across("gusset", "across")]
+        lines = [Across("seat", "centre"), Across("gusset", "middle")]
         return pattern.piece("leg").run_length("fly") + sum(line.measured(pattern) for line in lines)
 
     # drafted as if there were (nearly) no band, then a band of 2 inches sewn on: so much too long, front and back
@@ -248,3 +250,75 @@ def test_a_knit_stretches_over_the_body(name: str, round_: str, measure: str) ->
         made = drafted(name, cloth=cloth, fit="swim" if name == "swimsuit" else "knit_close")
         assert made.sums[round_].value * (1 + stretch) >= ODILE.measures[measure] - 1e-6
         assert made.sums[round_].value < ODILE.measures[measure]
+
+
+def test_rows_56_and_57_the_tunics_neck_and_wrist() -> None:
+    """CP, X: a 14 inch neck is cut 4.46 across and sewn 4.96; the sleeve takes the hand and 3 inches, or 1½ tapered."""
+    who = body(bust=36, waist=30, hip=40, neck=14, hand=8)
+    sums = drafted("tunic.panels", who).sums
+    assert sums["neck_across"].value / INCH == pytest.approx(4.46, abs=0.01)
+    assert sums["neck_line"].value / INCH == pytest.approx(4.96, abs=0.01)
+    for shape, more in (("loose", 3.0), ("tapered", 1.5)):
+        sleeve = pattern_of(drafted("tunic.panels", who, sleeve=shape)).piece("sleeve")
+        assert sleeve.run_length("hem") / INCH == pytest.approx(8 + more)
+
+
+def test_row_58_dolman_with_a_cowl() -> None:
+    """CP: the top falls 3 inches from the neck to the sleeve's end; the cowl's front lies about 7 below the back."""
+    pattern = pattern_of(drafted("top.dolman", neck="cowl"))
+    front, back = pattern.piece("front"), pattern.piece("back")
+    top = front.run("top")[0].path
+    assert (top.end.imag - top.start.imag) / INCH == pytest.approx(3, abs=1)
+    deep = [piece.run("neckline")[0].path.start.imag for piece in (front, back)]
+    assert (deep[0] - deep[1]) / INCH == pytest.approx(7, abs=1)
+    side = front.run("side")[0].path
+    assert side.segments[-1].length / INCH >= 5, "straight for the last six inches at least"
+
+
+def test_row_69_a_hanging_crotch_is_taken_from_placket_and_strip() -> None:
+    """CP: what the seat's side loses, placket and gusset strip lose together."""
+    who = body(waist=40, hip=44)
+    one, other = (drafted("trousers.panels", who, ease={"crotch": ease}).sums for ease in (60.0, 20.0))
+    less = {name: one[name].value - other[name].value for name in ("slant", "placket", "strip")}
+    assert less["slant"] == pytest.approx(less["placket"] + less["strip"]) and min(less.values()) > 5
+
+
+def test_row_66_a_wrap_skirt() -> None:
+    """CP: the band is the waist as made and an inch; ties a yard and a half each; a slot of ¾ inch."""
+    made = drafted("skirt.circle", made="wrap")
+    assert (made.sums["band_length"].value - made.sums["seam_round"].value) / INCH == pytest.approx(1)
+    assert made.sums["tie"].value / INCH == pytest.approx(54)
+    slot = pattern_of(made).piece("waistband").feature("slot")
+    assert slot is not None
+    a, b = (pattern_of(made).piece("waistband").where(end) for end in (slot.bits[0].a, slot.bits[0].b))
+    assert abs(b - a) / INCH == pytest.approx(0.75, abs=0.01)
+
+
+def test_rows_16_and_17_casings() -> None:
+    """CP: about 3 inches above the finished top for 1 inch of elastic; 2 inches from fold to stitching for 1½."""
+    inch = pattern_of(drafted("trousers.tailored", waist_with="elastic", band=INCH, casing="grown_on"))
+    assert inch.piece("front").run_length("side_casing") / INCH == pytest.approx(3, abs=0.25)
+    wide = pattern_of(drafted("trousers.tailored", waist_with="elastic", band=1.5 * INCH, casing="separate"))
+    fold = wide.piece("waistband").feature("band_fold")
+    assert fold is not None
+    assert wide.piece("waistband").where(fold.bits[0].a).imag / INCH == pytest.approx(2, abs=0.01)
+
+
+def test_row_72_a_straight_trouser_hem() -> None:
+    """CP: about 20 inches round at average height; 24 is too wide in light cloth."""
+    pattern = pattern_of(drafted("trousers.tailored", full_people()[0]))
+    hem = pattern.piece("front").run_length("hem") + pattern.piece("back").run_length("hem")
+    assert hem / INCH == pytest.approx(20, abs=1)
+
+
+def test_row_73_a_front_pleat_half_an_inch_deep_takes_an_inch() -> None:
+    """CP: both layers under the fold."""
+    plain, pleated = (
+        pattern_of(drafted("trousers.tailored", waist_with="pleats", pleat=by)).piece("front") for by in (0.0, INCH)
+    )
+    pleat = pleated.feature("pleat")
+    assert pleat is not None and plain is not None
+    a, b = (pleated.where(bit.a) for bit in pleat.bits)
+    other = plain.feature("pleat")
+    before = abs(plain.where(other.bits[1].a) - plain.where(other.bits[0].a)) if other else 0.0
+    assert (abs(b - a) - before) / INCH == pytest.approx(1, abs=0.02)

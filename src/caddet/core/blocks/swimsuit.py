@@ -42,7 +42,6 @@ NEEDS = (
     "bust",
     "under_bust",
     "bust_span",
-    "shoulder_to_bust",
     "waist",
     "hip",
     "torso",
@@ -182,8 +181,8 @@ def _crotch_lining(d: Drafting, front: _Body, back: _Body) -> DraftPiece:
             "raw",
             why="it lies free inside; a knit does not fray",
         ),
-        Edge("leg_front", before, caught, why="it is caught under the leg's elastic, front"),
-        Edge("leg_back", behind, caught, why="it is caught under the leg's elastic, back"),
+        Edge("leg_front", before, "turned"),
+        Edge("leg_back", behind, "turned"),
         Edge(
             "back_end",
             Path.polyline([behind.end, 1j * behind.end.imag]),

@@ -180,20 +180,21 @@ class _Underarm:
 
     @property
     def hooked(self) -> float:
-        """0 where both curves turn evenly; more the more one hooks at an end."""
+        """0 where both curves turn evenly; more the more one hooks at an end, and still more where one bends back."""
         shares = []
         for path in self.lowers:
             curve = path.segments[0]
             assert isinstance(curve, Cubic)
             shares.append(min(abs(curve.out - curve.start), abs(curve.end - curve.into)) / abs(curve.end - curve.start))
-        return max(EVEN - min(shares), 0.0)
+        bent = any(inflections(part) for path in self.lowers for part in path.segments if isinstance(part, Cubic))
+        return max(EVEN - min(shares), 0.0) + (1.0 if bent else 0.0)
 
 
 EVEN = 0.16  # of the chord: with a shorter handle a curve hooks at its end
 
 
 def _underarm(d: Drafting, yokes: _Yokes, width: float) -> _Underarm | None:
-    """Curves as long as the body's, level at their ends and square to the sleeve's seams; None when none turns one way only."""
+    """Curves as long as the body's, level at their ends and square to the sleeve's seams; None when there are none."""
     cuts, motions = (yokes.front, yokes.back), yokes.motions
     turns = [motion(cut.turn) for cut, motion in zip(cuts, motions, strict=True)]
     heads = [path.start_direction for path in yokes.mirrored]
@@ -232,11 +233,10 @@ def _underarm(d: Drafting, yokes: _Yokes, width: float) -> _Underarm | None:
             break
     if lowers is None or shift is None:
         return None
-    bent = any(inflections(part) for path in lowers for part in path.segments if isinstance(part, Cubic))
-    return None if bent else _Underarm(yokes, lowers, shift)
+    return _Underarm(yokes, lowers, shift)
 
 
-STEPS = 24  # widths that are tried, where the one that is wanted can't be drawn
+STEPS = 8  # widths that are tried, where the one that is wanted can't be drawn
 
 
 def _settled(d: Drafting, front: _Cut, back: _Cut) -> _Underarm:
@@ -244,7 +244,8 @@ def _settled(d: Drafting, front: _Cut, back: _Cut) -> _Underarm:
     wanted = d["sleeve_width"]
     tried = [wanted]
     if d.sums["sleeve_width"].override is None:
-        tried += sorted((wanted * (0.85 + 0.6 * n / STEPS) for n in range(STEPS + 1)), key=lambda v: abs(v - wanted))
+        steps = STEPS if d.choice("sleeve") == "dart" else 2 * STEPS
+        tried += sorted((wanted * (0.85 + 0.6 * n / steps) for n in range(steps + 1)), key=lambda v: abs(v - wanted))
     best: _Underarm | None = None
     for width in tried:
         made = _underarm(d, _yokes(d, front, back, width), width)
@@ -358,8 +359,9 @@ def _sleeve(
     darts: tuple[DraftDart, ...] = ()
     if abs(neck_front.end - neck_back.start) > 1:
         # along the shoulder and curved over it, it ends where the arm begins
-        apex = 22j
-        legs = [ease_into(end, -end, apex, 1j, 0.5, 0.3) for end in (neck_front.end, neck_back.start)]
+        down = -unit(unit(neck_front.end) + unit(neck_back.start))
+        apex = down * 22
+        legs = [ease_into(end, -end, apex, down, 0.5, 0.3) for end in (neck_front.end, neck_back.start)]
         edges += [Edge("shoulder_dart", Path((legs[0],)), "", "shoulder_dart"),
                   Edge("shoulder_dart", Path((legs[1],)).reversed(), "", "shoulder_dart")]  # fmt: skip
         darts = (DraftDart("shoulder_dart", "shoulder dart"),)

@@ -9,7 +9,7 @@ from caddet.core.drafting.bands import band_piece, quarters, ring_seam
 from caddet.core.drafting.casing import casing_figures, casing_seams, grown_on
 from caddet.core.drafting.declare import at_least, edge, girth, opening, promise, run, sew
 from caddet.core.drafting.draft_piece import Dimension, DraftNotch, DraftPiece, Drawn, level, line, pleat
-from caddet.core.drafting.kit import Drafting, FitOf
+from caddet.core.drafting.kit import Drafting, FitOf, solve_between
 from caddet.core.drafting.legs import LEG_NEEDS, Leg, LegShape, crotch_figures, draw_leg, solve_crotch
 from caddet.core.drafting.waist import taking_in
 from caddet.core.figures.sums import Figure
@@ -99,25 +99,35 @@ def shapes(d: Drafting) -> tuple[LegShape, LegShape]:
         ("back", 2, d["seat_tilt"], -d["seat_rise"]),
     ):
         made.append(LegShape(name, d[f"{name}_hip"], lean, top, hip, fork, knee, foot, min(hem, foot), d["knee_round"] / 2 + sign * share,
-                             d["foot_round"] / 2 + sign * share))  # fmt: skip
+                             d["foot_round"] / 2 + sign * share, d.choice("waist_with") == "elastic"))  # fmt: skip
     return made[0], made[1]
 
 
 def wide_enough(d: Drafting) -> tuple[LegShape, LegShape]:
-    """The shapes with their crotch solved, the knee widened until the thigh has its room."""
-    for _ in range(6):
+    """The shapes with their crotch solved; the knee is widened until the thigh has its room, if it has to be."""
+    knee, foot = d["knee_round"], d["foot_round"]
+
+    def short(wider: float) -> float:
+        """What the thigh lacks (mm) with the leg wider by so much from the knee down."""
+        d.solved.update(knee_round=knee + wider, foot_round=foot + wider)
         front, back = shapes(d)
         solve_crotch(d, front, back, d["crotch_round"] - 2 * d["band_in_rise"])
-        fork = d["front_fork"]
-        round_ = front.width(fork, 0.0, front.thigh_level) + back.width(
-            fork * d["fork_ratio"], d["fork_drop"], back.thigh_level
+        fork, ratio = d["front_fork"], d["fork_ratio"]
+        return (
+            d["thigh_round"]
+            - front.width(fork, 0.0, front.thigh_level)
+            - back.width(fork * ratio, d["fork_drop"], back.thigh_level)
         )
-        short = d["thigh_round"] - round_
-        if short <= 0.05 or d.sums["knee_round"].override is not None:
-            break
-        d.settle("knee_round", d["knee_round"] + short * 1.6)
-        d.settle("foot_round", d["foot_round"] + short * 1.6)
-    return front, back
+
+    fixed = d.sums["knee_round"].override is not None or d.sums["foot_round"].override is not None
+    if fixed:
+        front, back = shapes(d)
+        solve_crotch(d, front, back, d["crotch_round"] - 2 * d["band_in_rise"])
+        return front, back
+    if short(0.0) > 0:
+        found = solve_between(lambda v: short(v) + 0.05, 30.0, 0.0, knee * 0.8)
+        short(knee * 0.8 if found is None else found)
+    return shapes(d)
 
 
 def leg_piece(

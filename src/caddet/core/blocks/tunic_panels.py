@@ -279,9 +279,9 @@ def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
         Gate("head", "Head goes through the neck", neck + 2 * slit, context.measures["head"], "front.neckline",
              "The neck line and both sides of the slit against the head.",
              (Remedy("Make the slit long enough", override=("slit", f"{((context.measures['head'] - neck) / 2 + 5) / 10:.1f}cm")),) if neck + 2 * slit < context.measures["head"] else ()),
-        Gate("hand", "Hand goes through the sleeve", pattern.piece("sleeve").run_length("hem"), context.measures["wrist"] * 1.22, "sleeve.hem",
-             "The wrist of the sleeve against the hand. If it is less, leave a slit there, or take the easier sleeve.",
-             (Remedy("Take the tapered sleeve", option=("sleeve", "tapered")),) if pattern.piece("sleeve").run_length("hem") < context.measures["wrist"] * 1.22 else ()),
+        Gate("hand", "Hand goes through the sleeve", pattern.piece("sleeve").run_length("hem"), context.measures["hand"], "sleeve.hem",
+             "The wrist of the sleeve against the hand. If it is less, leave a slit there, or take the looser sleeve.",
+             (Remedy("Take the loose sleeve", option=("sleeve", "loose")),) if pattern.piece("sleeve").run_length("hem") < context.measures["hand"] else ()),
     ]  # fmt: skip
     hem = 2 * (pattern.piece("front").run_length("hem") + pattern.piece("back").run_length("hem"))
     if pattern.has("godet"):

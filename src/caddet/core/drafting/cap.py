@@ -286,11 +286,8 @@ def sleeve_piece(d: Drafting, cap: Cap, front_notch: float, back_notch: float) -
     levels = [level("upper_arm", "biceps line", left_top, right_top)]
     drawn = DraftPiece("sleeve", "Sleeve", edges)
     for name, words, at in (("elbow", "elbow", elbow_below(d, cap)), ("wrist", "wrist", below - 12.0)):
-        if (
-            (name == "elbow"
-            and (darts or not 25 < at < below - 40))
-            or (name == "wrist"
-            and d.choice("sleeve_length") != "long")
+        if (name == "elbow" and (darts or not 25 < at < below - 40)) or (
+            name == "wrist" and d.choice("sleeve_length") != "long"
         ):
             continue
         ends = [
@@ -359,7 +356,7 @@ def sleeve_seams(d: Drafting, front: str, back: str) -> tuple[Seam, ...]:
 
     def set_in(name: str, words: str, piece: str, run: str, amount: float) -> Seam:
         return sew(name, words, (edge(piece, "armhole"),), (edge("sleeve", run, backwards=True),),
-                    "eased" if amount > 1e-6 else "plain", amount)  # fmt: skip
+                    "eased" if amount > 1e-6 else "plain", amount, corners=True)  # fmt: skip
 
     return (
         set_in("armhole_front", "Front armhole", front, "cap_front", 0.45 * ease),

@@ -66,7 +66,8 @@ def crotch_curve(start: Point, slant: float, top: Point, hip_level: float) -> Pa
 class LegShape:
     """What half a leg is drawn from: widths and levels in mm; ``lean`` is how far the centre line comes in at the top.
 
-    ``knee`` and ``foot`` are its widths there; it ends at ``hem_level``, wherever that is below the fork.
+    ``knee`` and ``foot`` are its widths there; it ends at ``hem_level``, wherever that is below the fork. ``plumb`` says
+    that its side goes straight up from the hip, to be drawn in by elastic.
     """
 
     name: str
@@ -80,6 +81,7 @@ class LegShape:
     hem_level: float
     knee: float
     foot: float
+    plumb: bool = False
 
     @property
     def thigh_level(self) -> float:
@@ -122,10 +124,9 @@ class LegShape:
         hip = complex(self.hip, self.hip_level)
         knee, foot = complex(middle + self.knee / 2, self.knee_level), complex(middle + self.foot / 2, self.foot_level)
         chord = unit(hip - waist)
-        # drawn in by elastic it comes straight up from the hip, and longer so
-        at_hip = unit(unit(knee - hip) + (2.4j if abs(chord.real) < 1e-6 else 0.9j))
+        at_hip = unit(unit(knee - hip) + (2.4j if self.plumb else 0.9j))
         leaves = unit(chord * 2 - at_hip)
-        if abs(chord.real) < 1e-6:  # drawn in by elastic: straight up from the hip
+        if self.plumb:
             leaves = 1j
         upper = smooth(waist, leaves, hip, at_hip)
         thigh = smooth(hip, at_hip, knee, unit(foot - knee))

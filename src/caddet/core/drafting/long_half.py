@@ -7,7 +7,7 @@ import math
 from dataclasses import dataclass, replace
 
 from caddet.core.drafting.bodice import Half, darted_side
-from caddet.core.drafting.curves import hem_sinks, hem_to_centre
+from caddet.core.drafting.curves import HEM, hem_sinks, hem_to_centre
 from caddet.core.drafting.draft_piece import DraftDart, DraftNotch, DraftPiece, Drawn, contour_dart, level
 from caddet.core.drafting.kit import Drafting, solve_between
 from caddet.core.drafting.upper import Upper, draft_upper, upper_levels
@@ -45,7 +45,11 @@ def _least_slope(d: Drafting) -> float:
     for side in ("front", "back"):
         bust = d[f"{side}_bust"]
         at_hip = max(d[f"{side}_hip"] - bust + 1.0, 0.0)  # the armhole dips by a hair
-        slopes += [at_hip / hip, max(d["waist_round"] / 4 - bust, 0.0) / waist, (at_hip + d.size("flare")) / hem]
+        out = at_hip + d.size("flare")
+        at_hem = out / hem
+        for _ in range(6):  # the corner lies higher than the hem's centre, and further out so
+            at_hem = out / max(hem - HEM * (bust + out) * at_hem, hem * 0.3)
+        slopes += [at_hip / hip, max(d["waist_round"] / 4 - bust, 0.0) / waist, at_hem]
     return max(slopes)
 
 

@@ -52,7 +52,7 @@ def _below(seam: Cubic, corner: Point, flare: float) -> tuple[Path, Path]:
     return Path((seam, *flared.side.segments[:-1], Line(joint, end))), Path((hem,))
 
 
-SWEEP = 0.2  # of the side's slant times the half's width, how far the hem of a flared skirt rises at the side
+SWEEP = 0.16  # of the side's slant times the half's width, how far the hem of a flared skirt rises at the side
 
 
 @dataclass(frozen=True, slots=True)

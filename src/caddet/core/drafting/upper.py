@@ -130,9 +130,11 @@ def half_upper(
     underarm: Point,
     scoop: float,
     slant: float = 0.0,
+    upright: float = 0.0,
 ) -> Upper:
     """One half from its figures; ``scoop`` says how far the lower armhole hugs its corner (0.5 to 0.7),
-    ``slant`` by how many radians the side seam leans in: the armhole arrives square to it.
+    ``slant`` by how many radians the side seam leans in: the armhole arrives square to it. The neckline meets the
+    shoulder square, or ``upright`` radians steeper.
     """  # fmt: skip
     neck_point = complex(neck_width, neck_y)
     reach = math.sqrt(max(shoulder * shoulder - slope * slope, 1.0))
@@ -141,7 +143,14 @@ def half_upper(
     centre = complex(0, centre_y)
     # a neckline wider than deep runs level for longer before it turns up to the shoulder
     wider = neck_width / max(centre_y - neck_y, 1.0)
-    neck = bend(centre, 1 + 0j, neck_point, left(along), min(max(0.48 + 0.08 * wider, 0.56), 0.72), 0.6)
+    neck = bend(
+        centre,
+        1 + 0j,
+        neck_point,
+        left(along) * cmath.exp(-1j * upright),
+        min(max(0.48 + 0.08 * wider, 0.56), 0.72),
+        0.6,
+    )
     fall = underarm.imag - shoulder_point.imag
     down = right(along)
     # the curve from the shoulder may come in no further than its own direction allows
@@ -177,7 +186,8 @@ def _lowest(curve: Cubic) -> float:
 
 OUT = 0.32  # of the way that the armhole leans in from the shoulder, so much it has to come in at least
 NEAR_SIDE = 12.0  # mm, as near to the side as the armhole may stand at its narrowest
-STEEPEST = 0.45  # of the shoulder's slope, so much front and back may differ from it
+LEANING = math.radians(32)  # a front neckline leans in no further from its shoulder
+STEEPEST = 0.65  # of the shoulder's slope, so much front and back may differ from it
 
 
 def draft_upper(d: Drafting, front_slant: float = 0.0, back_slant: float = 0.0) -> tuple[Upper, Upper]:
@@ -222,16 +232,23 @@ class _Halves:
     front_slant: float
     back_slant: float
 
+    def upright(self, steeper: float) -> float:
+        """By how many radians the front neckline meets a steep shoulder steeper than square, and the back's flatter:
+        sewn, it runs on smoothly; square, a wide neck would come to a point at the centre.
+        """
+        slope = math.asin(min((self.d["shoulder_slope"] + steeper) / self.d["shoulder_length"], 0.95))
+        return max(slope - LEANING, 0.0)
+
     def back(self, steeper: float) -> Upper:
         d = self.d
         return half_upper(d["back_neck_width"], -d["back_neck_rise"], d["back_neck_drop"], d["shoulder_length"] + d["shoulder_ease"], d["shoulder_slope"] - steeper,
-                          d["back_across"], complex(d["back_bust"], d["armhole_depth"]), 0.6, self.back_slant)  # fmt: skip
+                          d["back_across"], complex(d["back_bust"], d["armhole_depth"]), 0.6, self.back_slant, -self.upright(steeper))  # fmt: skip
 
     def front(self, steeper: float, neck_depth: float) -> Upper:
         d = self.d
         y = -d["back_neck_rise"] + d["front_neck_level"]
         return half_upper(d["front_neck_width"], y, y + neck_depth, d["shoulder_length"], d["shoulder_slope"] + steeper, d["front_across"],
-                          complex(d["front_bust"], d["armhole_depth"]), 0.66, self.front_slant)  # fmt: skip
+                          complex(d["front_bust"], d["armhole_depth"]), 0.66, self.front_slant, self.upright(steeper))  # fmt: skip
 
     def fit(self) -> None:
         """Settle how much steeper the front shoulder is, and the armhole's depth where the armscye was measured."""

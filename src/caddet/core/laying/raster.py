@@ -181,7 +181,8 @@ def compacted(layout: Layout, gap: float) -> Layout:
     all the others: of those that have moved, and of those that have yet to.
     """
     order = sorted(layout.spots, key=lambda s: s.at.real)
-    polygons = [shapely.Polygon([(p.real, p.imag) for p in spot.shape.outline]) for spot in order]
+    # an outline that crosses itself is laid all the same: buffered by nothing it is sound
+    polygons = [shapely.Polygon([(p.real, p.imag) for p in spot.shape.outline]).buffer(0) for spot in order]
     lying = [_moved(polygon, spot.at) for polygon, spot in zip(polygons, order, strict=True)]
     spots = []
     for index, (spot, polygon) in enumerate(zip(order, polygons, strict=True)):

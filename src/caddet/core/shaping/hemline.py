@@ -163,7 +163,7 @@ def hem_corner(piece: Piece, key: str) -> tuple[int, bool] | None:
 def flared(piece: Piece, key: str, amount: float, above: float) -> Piece:
     """One piece with a run swung out by ``amount`` mm at the hem, from ``above`` mm up the run.
 
-    With ``above`` 0 it swings from the hip level where that meets the run, else from the run's top. Raises :class:`Stuck`.
+    With ``above`` 0 it swings from the hip or bust level where that meets the run, else from the run's top. Raises :class:`Stuck`.
     """
     corner = hem_corner(piece, key)
     if corner is None:
@@ -209,12 +209,13 @@ def flared(piece: Piece, key: str, amount: float, above: float) -> Piece:
 
 
 def _hinge(piece: Piece, edge: Edge, path: Path, at_end: bool) -> float:
-    """How far down a run it swings from by itself: where the hip level meets it, else its top."""
-    hip = piece.feature("hip")
-    for bit in hip.bits if hip else ():
-        for end in (bit.a, bit.b):
-            if isinstance(end, Spot) and end.edge == edge.name and (share := edge.share_at(end.u)) is not None:
-                return (share if at_end else 1 - share) * path.length
+    """How far down a run it swings from by itself: where the hip level meets it, or else the bust's, else its top."""
+    for name in ("hip", "bust"):
+        level = piece.feature(name)
+        for bit in level.bits if level else ():
+            for end in (bit.a, bit.b):
+                if isinstance(end, Spot) and end.edge == edge.name and (share := edge.share_at(end.u)) is not None:
+                    return (share if at_end else 1 - share) * path.length
     return 0.0
 
 

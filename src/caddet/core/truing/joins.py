@@ -34,13 +34,13 @@ class Join:
 
 
 def joins(pattern: Pattern) -> list[Join]:
-    """Every join there is: edges across closed darts, across the fold, across the ends of plain seams."""
+    """Every join there is: edges across closed darts, across the fold, across the ends of plain and eased seams."""
     found: list[Join] = []
     for piece in pattern.pieces:
         found += _across_darts(piece)
         found += _across_fold(piece)
     for seam in pattern.seams:
-        if seam.kind == "plain" and not seam.corners and len(seam.layers) == 2:
+        if seam.kind in ("plain", "eased") and not seam.corners and len(seam.layers) == 2:
             found += _across_seam(pattern, seam)
     return found
 
@@ -53,13 +53,14 @@ def _across_darts(piece: Piece) -> list[Join]:
     found = []
     count = len(piece.edges)
     for dart in piece.darts:
-        first, a, apex, b = piece.legs(dart.id)
+        first, _, _, _ = piece.legs(dart.id)
         legs = sum(edge.dart == dart.id for edge in piece.edges)
         before, after = piece.edges[first - 1], piece.edges[(first + legs) % count]
         if before.name != after.name:
             continue
-        close = (a - apex) / (b - apex)
-        angle = _turn(before.path.end_direction, after.path.start_direction * close / abs(close))
+        # at its mouth the dart closes as its legs run there: a curved one by more or less than its points say
+        close = piece.edges[first].path.start_direction / -piece.edges[(first + legs - 1) % count].path.end_direction
+        angle = _turn(before.path.end_direction, after.path.start_direction * close)
         label = f"{piece.label} {before.own.replace('_', ' ')} runs on over the {dart.label}"
         found.append(Join(dart.id, label, angle, before.name))
     return found

@@ -59,6 +59,16 @@ def _hip_side(f: Frame) -> Tape:
     return _round(complex((left + right) / 2, f.levels["hip"]), (right - left) / 2)
 
 
+def _largest(f: Frame) -> Tape:
+    """Round the fullest place, seen from the side."""
+    fullest = max(("bust", "waist", "hip"), key=lambda code: f[code])
+    if fullest == "hip":
+        return _hip_side(f)
+    level = f.levels[fullest]
+    left, right = (min(points, key=lambda p: abs(p.imag - level)).real for points in reversed(side.profile(f)))
+    return _round(complex((left + right) / 2, level), (right - left) / 2)
+
+
 def _calf_side(f: Frame) -> Tape:
     return _round(complex(-0.006 * f.height, f.levels["calf"]), f.radius("calf") * 1.08)
 
@@ -191,7 +201,7 @@ _TAPES: dict[str, Callable[[Frame], Tape]] = {
     "head": lambda f: _round(complex(0, f.levels["crown"] + 0.36 * (f.levels["chin"] - f.levels["crown"])), f["head"] / 7.3),
     "neck": lambda f: _round(complex(0, f.levels["neck_point"] + 0.004 * f.height), 0.19 * f["neck"]),
     "upper_bust": _level("upper_bust", share=0.9), "bust": _level("bust", share=0.96), "under_bust": _level("under_bust"),
-    "waist": _level("waist"), "high_hip": _level("high_hip"), "hip": _hip_side,
+    "waist": _level("waist"), "high_hip": _level("high_hip"), "hip": _hip_side, "largest_girth": _largest,
     "thigh": _leg("thigh"), "knee": _leg("knee"), "calf": _calf_side, "ankle": _leg("ankle"),
     "armscye": _armscye, "upper_arm": _on_arm("upper_arm", 2), "elbow": _elbow, "wrist": _on_arm("wrist", 6),
     "hand": _on_arm("hand", 8, 1.12), "torso": _torso, "shoulder": _shoulder, "across_shoulders": _across_shoulders,
