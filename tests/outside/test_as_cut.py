@@ -242,7 +242,14 @@ def test_a_raglan_sleeve_is_as_wide_as_asked_and_its_lines_are_bowed(who: str) -
         girth = level_girth(cut("top.raglan", who, ease={"upper_arm": ease})["pieces"], "upper_arm")
         assert girth is not None
         widths.append(girth / 2)
-    assert widths[0] < widths[1] - 5 < widths[2] - 15, widths
+    assert widths[0] < widths[1] - 0.5 < widths[2] - 5, "more ease is a wider sleeve"
+    arm = PEOPLE[who].measures["upper_arm"]
+    for ease, width in zip((20.0, 50.0, 100.0), widths, strict=True):
+        said = any(
+            f.code == "draft.nearest" for f in drafted("top.raglan", PEOPLE[who], ease={"upper_arm": ease}).findings
+        )
+        assert width == pytest.approx(arm + ease, abs=6.0) or said, "as asked, or it is told what is nearest"
+    assert widths[2] == pytest.approx(arm + 100, rel=0.09)
     listing = cut("top.raglan", who)
     for name, low, high in (("front", 6.0, 10.5), ("back", 3.0, 6.0)):
         notch = next(n for n in named(listing, name)["notches"] if n["edge"].endswith("raglan"))

@@ -7,15 +7,17 @@ from collections import Counter
 from typing import Any
 
 from caddet.core.body.person import Person
+from caddet.core.formats.listing import pieces_listing
 from caddet.core.made import EvaluateRequest, Made
 from caddet.core.pattern.pattern import Pattern
-from caddet.core.pattern.promises import Promise
+from caddet.core.pattern.promises import Girth, Promise
 from caddet.core.pipeline import make
 from caddet.core.recipe import edits
 from caddet.core.recipe.registry import BLOCKS, STEPS, Parameter, Step, step_entry
 from caddet.core.recipe.values import Place
 from tests.core.test_contract import options_of
 from tests.making import drafted, full_people, whole_bodies
+from tests.outside.cloth import joints, level_girth
 from tests.soak.figures import Figures
 from tests.surgery import chain, consistent, random_surgery
 
@@ -28,7 +30,8 @@ def everybody() -> list[Person]:
 def block_rounds(block: str) -> Figures:
     """A block with each of its options on every body: promises measured on the outline, pieces, a sentence if stuck."""
     figures = Figures()
-    for who in everybody():
+    people = everybody()
+    for who in people:
         for options in options_of(BLOCKS[block]):
             said = f"{block} {options} on {who.name}"
             try:
@@ -46,7 +49,36 @@ def block_rounds(block: str) -> Figures:
                 figures.counts["that can't be cut, and say so"] += 1
                 continue
             _hold(figures, made.pattern, said)
+            if not options or who in people[:WHOLE]:
+                _measure(figures, made, said)
     return figures
+
+
+WHOLE = 14  # people with every measure, who come first
+FORKS = ("inseam", "front_crotch", "back_crotch")
+PANELS = ("tunic.panels", "trousers.panels")  # cut by the thread: their corners are meant
+
+
+def _measure(figures: Figures, made: Made, said: str) -> None:
+    """As a cutter would, from the listing alone: lines over seams, and girths by section against what is promised."""
+    listing = pieces_listing(made)
+    figures.counts["measured from outside"] += 1
+    assert made.pattern is not None
+    if made.document.recipe.block not in PANELS:
+        for joint in joints(listing):
+            figures.at_most("degrees at a fork" if joint.seam in FORKS else "degrees at a join", joint.angle)
+            if joint.angle > (6.0 if joint.seam in FORKS else 3.0):
+                figures.counts["joins over the limit"] += 1
+                figures.wrong.append(f"{said}: {joint.seam}, {joint.crossing}: {joint.angle:.1f} degrees")
+    for promise in made.pattern.promises:
+        if len(promise.of) != 1 or not isinstance(promise.of[0], Girth):
+            continue
+        section = level_girth(listing["pieces"], promise.of[0].level)
+        off = (section or 0.0) - promise.target
+        off = max(-off, 0.0) if promise.kind == "least" else abs(off)
+        figures.at_most("mm between section and promise", off)
+        if off > 2.0:
+            figures.wrong.append(f"{said}: {promise.label}: {off:.1f} mm by section")
 
 
 def _hold(figures: Figures, pattern: Pattern, said: str) -> None:

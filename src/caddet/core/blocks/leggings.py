@@ -75,6 +75,7 @@ FIGURES = (
 THIGH_BELOW_FORK = 60.0  # mm, where the leg is as close as its thigh
 FORK_SLOPE = 0.45  # as steep as the inseam may lean from there to the fork
 SEAT_RISE = (15.0, 45.0)  # mm, between which the seat's rise closes the crotch
+HEM_CURVE = 45.0  # mm, so near to the hem a level may run out over its curve
 HEM_BAND = 50.0  # mm, finished
 
 
@@ -216,7 +217,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
               ("knee", "Knee", 2 * d["knee_round"], knee), ("calf", "Calf", 2 * d["calf_round"], knee + (d["ankle_level"] - knee) / 3)]  # fmt: skip
     closures = (
         *((promise if name != "hip" else at_least)(name, f"{words} closes on the body", (girth(name),), wide, "both legs along the level")
-          for name, words, wide, at in levels if at < hem - 5),
+          for name, words, wide, at in levels if at < hem - HEM_CURVE),
         promise("waist", "Top edge is as long as wanted", (run("leg", "waist", worn=True),), d["top_round"], "both legs"),
         promise("crotch", "Crotch closes on the body", (run("leg", "front_crotch"), run("leg", "back_crotch"), run("waistband", "end")), d["crotch_round"],
                 "front, back, and the waistband twice"),
@@ -227,7 +228,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         Dimension("front_hip", "leg", complex(0, hip), complex(fh, hip)),
         Dimension("back_hip", "leg", complex(fh, hip), complex(whole, hip)),
         Dimension("front_fork", "leg", complex(-d["front_fork"], fork_level), complex(0, fork_level)),
-        *(Dimension(f"{name}_round", "leg", complex(middle - wide / 4, at), complex(middle + wide / 4, at)) for name, _, wide, at in levels[1:] if at < hem - 5),
+        *(Dimension(f"{name}_round", "leg", complex(middle - wide / 4, at), complex(middle + wide / 4, at)) for name, _, wide, at in levels[1:] if at < hem - HEM_CURVE),
         Dimension("hem_round", "leg", complex(middle - d["hem_round"] / 2, hem - 6), complex(middle + d["hem_round"] / 2, hem - 6)),
         Dimension("band_length", "waistband", complex(0, band * 1.5), complex(d["band_length"], band * 1.5)),
     )  # fmt: skip
@@ -287,7 +288,7 @@ def _leg_piece(d: Drafting, made: _Drawn, banded: bool) -> DraftPiece:
     ]
     places = [("thigh", made.thigh_level), ("knee", knee), ("calf", knee + (d["ankle_level"] - knee) / 3)]
     for name, at in places:
-        if at < hem - 5:
+        if at < hem - HEM_CURVE:
             half = made.leg.width(at) / 2
             marks.append(level(name, name, complex(middle - half, at), complex(middle + half, at)))
     notches = [DraftNotch("waist", edges[0].path.length / 2, name="side")]

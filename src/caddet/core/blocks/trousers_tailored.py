@@ -294,7 +294,7 @@ def _closures(d: Drafting, front: LegShape, pleats: float) -> tuple[Promise, ...
               ("knee", "Knee", 2 * d["knee_round"], front.knee_level), ("calf", "Calf", 2 * d["calf_round"], front.calf_level)]  # fmt: skip
     return (
         *(at_least(name, f"{words} is wide enough", (girth(name),), wide - 0.1, "both legs along the level, front and back")
-          for name, words, wide, at in levels if at <= front.hem_level - 3),
+          for name, words, wide, at in levels if at <= front.hem_level - 40),
         promise("side", "Side seams are equal", (run("front", "side"), run("back", "side", -1)), 0.0, "front less back"),
         promise("inseam", "Inseams are equal", (run("front", "inseam"), run("back", "inseam", -1)), 0.0, "front less back"),
     )  # fmt: skip
@@ -315,7 +315,7 @@ def _dimensions(d: Drafting, front: Leg, back: Leg) -> tuple[Dimension, ...]:
     for name, at in (
         ("thigh_round", shape.thigh_level),
         ("knee_round", shape.knee_level),
-        ("hem_round", shape.hem_level - 12),
+        ("hem_round", shape.hem_level - 41),
     ):
         across = back.across(at)
         if across is not None:

@@ -167,7 +167,7 @@ class Leg:
 
     def across(self, level: float) -> tuple[Point, Point] | None:
         """The leg's two seams at a level, from inseam to side; None below its hem."""
-        if level > self.shape.hem_level - 3:
+        if level > self.shape.hem_level - 40:
             return None
         inseam = next(edge.path for edge in self.edges if edge.name == "inseam")
         return _at_level(inseam, level), _at_level(self.side, level)
