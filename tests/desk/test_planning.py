@@ -149,7 +149,7 @@ def test_one_key_goes_and_measures_what_is_missing(window: MainWindow, qtbot: Qt
     assert window.here == "measure" and window.measure.code in rows
     type_into(window.measure.rows[window.measure.code][1].edit, "27")
     window.go("plan")
-    assert "6 of 10" in window.plan.needs.said.text()
+    assert "6 of 11" in window.plan.needs.said.text()
     window.plan.needs.rows["crotch_length"].chosen.emit()
     assert window.here == "measure" and window.measure.code == "crotch_length"
 

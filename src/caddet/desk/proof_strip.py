@@ -5,15 +5,16 @@ from __future__ import annotations
 import textwrap
 
 from PyQt6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFont, QFontMetricsF, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtGui import QFont, QFontMetricsF, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent
 from PyQt6.QtWidgets import (
     QAbstractButton,
     QFrame,
+    QGridLayout,
     QHBoxLayout,
     QLineEdit,
     QMenu,
     QPushButton,
-    QScrollArea,
+    QSizePolicy,
     QVBoxLayout,
     QWidget,
 )
@@ -25,6 +26,8 @@ from caddet.desk.stations.base import empty
 from caddet.desk.theme import LOOK
 from caddet.desk.widgets.fields import label
 
+SPACE = 8  # pixels between chips
+COLUMNS = 3  # of the list that opens upwards
 _COLORS = {"fails": "madder", "look": "weld", "holds": "verdigris"}
 
 
@@ -154,16 +157,18 @@ class ProofStrip(QWidget):
         self.unsaved.clicked.connect(self.unsaved_clicked)
         self.unsaved.hide()
         row.addWidget(self.unsaved)
-        self.scroller = QScrollArea()
-        self.scroller.setWidgetResizable(True)
-        self.scroller.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.inside = QWidget()
         self.inside.setObjectName("body")
+        self.inside.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         self.chips_row = QHBoxLayout(self.inside)
         self.chips_row.setContentsMargins(0, 0, 0, 0)
-        self.chips_row.setSpacing(8)
-        self.scroller.setWidget(self.inside)
-        row.addWidget(self.scroller, 1)
+        self.chips_row.setSpacing(SPACE)
+        row.addWidget(self.inside, 1)
+        self.more = QPushButton()
+        self.more.setObjectName("more")
+        self.more.clicked.connect(self.open_more)
+        self.more.hide()
+        row.addWidget(self.more)
         self.chips: list[ProofChip] = []
         self._shown: tuple[tuple[ProofLine, ...], Unit, bool, float] | None = None
 
@@ -179,6 +184,7 @@ class ProofStrip(QWidget):
         if same and [(c.line.kind, c.line.name) for c in self.chips] == [(line.kind, line.name) for line in lines]:
             for chip, line in zip(self.chips, lines, strict=True):
                 chip.show_line(line, unit)
+            self._fit()
             return
         empty(self.chips_row)
         self.chips = []
@@ -188,6 +194,50 @@ class ProofStrip(QWidget):
             self.chips.append(chip)
             self.chips_row.addWidget(chip)
         self.chips_row.addStretch(1)
+        self._fit()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._fit()
+
+    def _fit(self) -> None:
+        """Show the chips that have room, the worst first; the others are counted and open upwards."""
+        self.more.setText("99 more ▴")
+        fixed = sum(w.sizeHint().width() for w in (self.summary, self.more)) + LOOK.px(96)
+        fixed += self.unsaved.sizeHint().width() if not self.unsaved.isHidden() else 0
+        room, used, shown = self.width() - fixed, 0, 0
+        for chip in self.chips:
+            used += chip.width() + SPACE
+            shown += used <= room
+        shown = max(shown, 1)
+        for number, chip in enumerate(self.chips):
+            chip.setVisible(number < shown)
+        hidden = self.chips[shown:]
+        self.more.setVisible(bool(hidden))
+        bad = sum(not chip.line.holds for chip in hidden)
+        self.more.setText(f"{len(hidden)} more ▴")
+        self.more.setAccessibleName(
+            f"{len(hidden)} more checks" + (f", {bad} of them not held" if bad else ", all held")
+        )
+
+    def open_more(self) -> QFrame:
+        """The checks that had no room, in a list above the strip; a click on one opens it."""
+        box = QFrame(self, Qt.WindowType.Popup)
+        box.setObjectName("reason")
+        box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        grid = QGridLayout(box)
+        grid.setSpacing(SPACE)
+        hidden = [chip for chip in self.chips if chip.isHidden()]
+        for number, of in enumerate(hidden):
+            chip = ProofChip(of.line, of.unit)
+            chip.clicked.connect(lambda _=False, c=chip: self.open(c))
+            grid.addWidget(chip, number // COLUMNS, number % COLUMNS)
+        box.adjustSize()
+        size = box.sizeHint()
+        corner = self.more.mapToGlobal(QPoint(self.more.width() - size.width(), -size.height() - 8))
+        box.move(max(corner.x(), self.mapToGlobal(QPoint(0, 0)).x()), corner.y())
+        box.show()
+        return box
 
     def show_unsaved(self, why: str) -> None:
         """Say that the project is not saved, as long as it is so; an empty reason takes it away."""

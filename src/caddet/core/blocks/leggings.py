@@ -233,8 +233,8 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         Dimension("band_length", "waistband", complex(0, band * 1.5), complex(d["band_length"], band * 1.5)),
     )  # fmt: skip
     shown = (
-        Shown("front", "leg", clip=(-9999.0, middle)),
-        Shown("back", "leg", Motion(-1 + 0j, complex(whole, 0), True), clip=(middle, 9999.0)),
+        Shown("front", "leg", clip=(0.0, middle)),
+        Shown("back", "leg", Motion(-1 + 0j, complex(whole, 0), True), clip=(middle, whole)),
     )
     return d.result(pieces, seams, closures, dimensions, shown, zero="the waist seam", finishes={"hem": "hem"})
 

@@ -313,13 +313,13 @@ def _dimensions(d: Drafting, front: Leg, back: Leg) -> tuple[Dimension, ...]:
         Dimension("front_waist", "front", complex(0, 34), complex(front.waist_end.real, 34)),
     ]
     for name, at in (
-        ("thigh_round", shape.thigh_level),
         ("knee_round", shape.knee_level),
         ("hem_round", shape.hem_level - 41),
     ):
         across = back.across(at)
         if across is not None:
-            found.append(Dimension(name, "back", *across))
+            a, b = across
+            found.append(Dimension(name, "back", a, b))
     return tuple(found)
 
 

@@ -6,10 +6,11 @@ by level, and mirrored to the other side. So the drawing has the proportions of 
 
 from __future__ import annotations
 
-import cmath
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
 
+import numpy as np
 import shapely
 from shapely.affinity import affine_transform
 
@@ -21,6 +22,7 @@ from caddet.core.pattern.piece import Piece
 View = Literal["front", "back"]
 FINE = 1.0  # mm, for drawing only
 FAR = 20_000.0
+ROUNDS = 1.7  # a dart takes its width out in a curve, so that the side is round where it ends
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,7 +65,7 @@ class _Closing:
                 else 0.0
             )
             line = self.apex.real + (middle.real - self.apex.real) * share
-            width = abs(self.second.real - self.first.real) * share
+            width = abs(self.second.real - self.first.real) * share**ROUNDS
             if self.centre > middle.real:
                 return point + width if point.real < line - 1e-6 and share > 0 else point
             return point - width if point.real > line + 1e-6 and share > 0 else point
@@ -72,13 +74,11 @@ class _Closing:
         line = self.apex.imag + (middle.imag - self.apex.imag) * share
         if point.imag <= line + 1e-6 or share <= 0:
             return point
-        upper, lower = sorted((self.first, self.second), key=lambda p: p.imag)
-        angle = cmath.phase((upper - self.apex) / (lower - self.apex))
-        return self.apex + (point - self.apex) * cmath.exp(1j * angle * share)
+        return point - 1j * abs(self.second.imag - self.first.imag) * share
 
 
-def _flat(piece: Piece) -> tuple[shapely.Polygon, list[list[Point]]]:
-    """The piece with its darts closed, and its darts as lines."""
+def _flat(piece: Piece) -> tuple[shapely.Polygon, list[list[Point]], list[Point]]:
+    """The piece with its darts closed, its darts as lines, and its waist."""
     centre = 2 * piece.centre_x if piece.made.endswith("'") else 0.0  # where the middle of the body is in its frame
     closings = []
     for dart in piece.darts:
@@ -101,7 +101,12 @@ def _flat(piece: Piece) -> tuple[shapely.Polygon, list[list[Point]]]:
         for path in piece.drawn(feature)
     ]
     shape = shapely.Polygon([(p.real, p.imag) for p in points])
-    return (shape if shape.is_valid else shape.buffer(0)), lines
+    waist = [
+        closed(p)
+        for edge in (piece.run("waist") if piece.has_run("waist") else [])
+        for p in (edge.path.start, *edge.path.flattened(FINE))
+    ]
+    return (shape if shape.is_valid else shape.buffer(0)), lines, waist
 
 
 def _moved(motion: Motion) -> list[float]:
@@ -130,27 +135,74 @@ def line_drawing(pattern: Pattern, view: View) -> LineDrawing:
     for shown in pattern.shown:
         if shown.view == view:
             for piece in pattern.pieces_meant(reference(shown.piece)):
-                _add(piece, shown, shapes, lines)
+                _add(piece, shown, shapes, lines, _band_depth(pattern))
     return LineDrawing(tuple(shapes), tuple(lines))
 
 
-def _add(piece: Piece, shown: Shown, shapes: list[tuple[Point, ...]], lines: list[tuple[Point, ...]]) -> None:
+def _band_depth(pattern: Pattern) -> float:
+    """How deep the finished waistband is that is sewn to a waist, in mm; 0 without one."""
+    if not pattern.has("waistband"):
+        return 0.0
+    band = pattern.piece("waistband")
+    _, top, _, bottom = band.outline().bounds()
+    return (bottom - top) / (2 if band.feature("band_fold") else 1)
+
+
+def _plumb(seam: list[Point]) -> Callable[[Point], Point]:
+    """Makes half a leg's centre seam upright: worn, both halves meet along it. Points in the body's frame, x from 0 on."""
+    places = sorted((point.imag, max(point.real, 0.0)) for point in seam)
+    ys, xs = [y for y, _ in places], [x for _, x in places]
+    return lambda point: point - float(np.interp(point.imag, ys, xs))
+
+
+def _add(
+    piece: Piece, shown: Shown, shapes: list[tuple[Point, ...]], lines: list[tuple[Point, ...]], band: float
+) -> None:
     flat: shapely.Geometry
-    flat, marks = _flat(piece)
+    flat, marks, waist = _flat(piece)
     if shown.clip is not None:
         low, high = shown.clip
         flat = flat.intersection(shapely.box(low, -FAR, high, FAR))
         marks = [mark for mark in marks if all(low <= point.real <= high for point in mark)]
+        waist = [point for point in waist if low - 1 <= point.real <= high + 1]
     shape = affine_transform(affine_transform(flat, _moved(shown.motion)), [shown.squeeze, 0.0, 0.0, 1.0, 0.0, 0.0])
-    placed = [[shown.motion(point) for point in mark] for mark in marks]
+    rings = _rings(shape)
+    placed = [[_squeezed(shown, point) for point in mark] for mark in marks]
+    edge = [_squeezed(shown, point) for point in waist]
+    seam = [
+        _squeezed(shown, point)
+        for run in piece.runs()
+        for edge_ in piece.run(run)
+        if "crotch" in run and shown.clip is not None
+        for point in edge_.path.flattened(FINE)
+        if shown.clip[0] - 1 <= point.real <= shown.clip[1] + 1
+    ]
+    if piece.pair and seam:
+        plumb = _plumb(seam)
+        rings = [tuple(plumb(p) for p in _finely(ring)) for ring in rings]
+        placed, edge = [[plumb(p) for p in mark] for mark in placed], [plumb(p) for p in edge]
     if piece.fold and shown.both:
         whole = shapely.union(shape, affine_transform(shape, _ACROSS).buffer(0)).buffer(0.4).buffer(-0.4)
-        shapes += _rings(whole)
-    else:
-        shapes += _rings(shape)
-        if shown.both:
-            shapes += _rings(affine_transform(shape, _ACROSS))
+        rings = _rings(whole)
+        edge = [*edge, *(complex(-p.real, p.imag) for p in reversed(edge))] if edge and abs(edge[-1].real) < abs(edge[0].real) else [
+            *(complex(-p.real, p.imag) for p in reversed(edge)), *edge]  # fmt: skip
+    if band and len(edge) > 1:
+        rings.append((*edge, *(p - 1j * band for p in reversed(edge))))
+    shapes += rings
+    if shown.both and not piece.fold:
+        shapes += [tuple(complex(-p.real, p.imag) for p in ring) for ring in rings]
     for mark in placed:
         lines.append(tuple(mark))
         if shown.both:
             lines.append(tuple(complex(-p.real, p.imag) for p in mark))
+
+
+def _finely(ring: tuple[Point, ...]) -> list[Point]:
+    """A ring with points at most 12 mm apart."""
+    line = shapely.segmentize(shapely.LineString([(p.real, p.imag) for p in ring]), 12.0)
+    return [complex(x, y) for x, y in line.coords]
+
+
+def _squeezed(shown: Shown, point: Point) -> Point:
+    moved = shown.motion(point)
+    return complex(moved.real * shown.squeeze, moved.imag)

@@ -63,6 +63,36 @@ def clear_place(a: QPointF, b: QPointF, size: QSizeF, taken: Sequence[QRectF]) -
     return min((QRectF(middle - corner, size) for middle in middles), key=covered)
 
 
+class FigureRule(Drawn, QGraphicsObject):
+    """What a figure measures: its line with a tick at each end, lit while the pointer is on the figure. Table places."""
+
+    def __init__(self, a: QPointF, b: QPointF) -> None:
+        super().__init__()
+        self.a, self.b, self.lit = a, b, False
+        self.setZValue(16)
+        self.setAcceptedMouseButtons(Qt.MouseButton.NoButton)
+
+    def light(self, lit: bool) -> None:
+        if lit != self.lit:
+            self.lit = lit
+            self.update()
+
+    def boundingRect(self) -> QRectF:
+        return QRectF(self.a, self.b).normalized().adjusted(-12, -12, 12, 12)
+
+    def draw(self, painter: QPainter) -> None:
+        pixel = 1 / max(abs(painter.worldTransform().m11()), abs(painter.worldTransform().m12()), 1e-6)
+        pen = QPen(LOOK.color("woad" if self.lit else "iron"), 2.4 if self.lit else 1.0)
+        pen.setCosmetic(True)
+        painter.setPen(pen)
+        painter.drawLine(self.a, self.b)
+        way = self.b - self.a
+        size = max((way.x() ** 2 + way.y() ** 2) ** 0.5, 1e-9)
+        tick = QPointF(-way.y(), way.x()) * (5 * pixel / size)
+        for end in (self.a, self.b):
+            painter.drawLine(end - tick, end + tick)
+
+
 class FigureChip(Pinned):
     """A figure at its place on a piece. A click opens its sum; dragged along its line, it grows or shrinks.
 
@@ -77,6 +107,7 @@ class FigureChip(Pinned):
     def __init__(self, figure: str, words: str, label: str, yours: bool, guess: bool, along: QPointF) -> None:
         super().__init__()
         self.figure, self.words, self.yours, self.guess, self.along = figure, words, yours, guess, along
+        self.rule: FigureRule | None = None
         self.pressed_at: QPointF | None = None
         self.change: float | None = None
         self.setToolTip(f"{label}: click for its sum, drag to change it")
@@ -85,6 +116,16 @@ class FigureChip(Pinned):
         self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIsFocusable)
         self.font = LOOK.figure_font(15)
         self.show_words(words, yours)
+
+    def hoverEnterEvent(self, event: QGraphicsSceneHoverEvent | None) -> None:
+        super().hoverEnterEvent(event)
+        if self.rule is not None:
+            self.rule.light(True)
+
+    def hoverLeaveEvent(self, event: QGraphicsSceneHoverEvent | None) -> None:
+        super().hoverLeaveEvent(event)
+        if self.rule is not None:
+            self.rule.light(False)
 
     def show_words(self, words: str, yours: bool) -> None:
         """Show another value."""

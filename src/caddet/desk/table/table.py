@@ -22,14 +22,16 @@ from caddet.core.errors import CaddetError
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Point
 from caddet.core.made import Made
+from caddet.core.pattern.ids import own_name
 from caddet.core.pattern.pattern import Pattern
+from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.seams import Seam
 from caddet.core.recipe.document import Placement
 from caddet.core.recipe.edits import place_piece
 from caddet.core.recipe.registry import STEPS
 from caddet.core.truing.walk import walk
 from caddet.desk.table.drawing import painter_path
-from caddet.desk.table.overlays import FigureChip, GripItem, LetterTag, clear_place
+from caddet.desk.table.overlays import FigureChip, FigureRule, GripItem, LetterTag, clear_place
 from caddet.desk.table.piece_item import PieceItem, Showing
 from caddet.desk.table.tapes import THICK, Tape
 from caddet.desk.table.view import TableView
@@ -37,6 +39,24 @@ from caddet.desk.theme import LOOK
 from caddet.desk.workbench import Workbench
 
 GAP = 60.0
+STAND_BY = (
+    "hip",
+    "bust",
+    "waist",
+    "head",
+)  # the levels at which pieces stand beside each other, the first that both have
+
+
+def levels_of(piece: Piece) -> dict[str, float]:
+    """How far down a piece its levels end at the side; a sleeve's biceps line stands by the bust line."""
+    found = {}
+    for feature in piece.features:
+        if feature.kind == "level":
+            name = own_name(feature.name)
+            found["bust" if name == "upper_arm" else name] = piece.where(feature.bits[-1].b).imag
+    return found
+
+
 WIDEST = 1150.0
 
 
@@ -211,19 +231,37 @@ class Table(QWidget):
         return None
 
     def _lay_out(self) -> None:
-        """Put each piece where the user laid it, or in rows."""
-        x = y = row = 0.0
-        table = self.bench.document.table
+        """Put each piece where the user laid it, or in rows; in a row, hip stands by hip and armhole by armhole."""
+        table, top = self.bench.document.table, 0.0
+        row: list[tuple[str, PieceItem]] = []
+        wide = 0.0
         for name, item in self.pieces.items():
             box = item.outer.boundingRect()
-            if x > 0 and x + box.width() > WIDEST:
-                x, y, row = 0.0, y + row + GAP, 0.0
+            if row and wide + box.width() > WIDEST:
+                top, row, wide = self._lay_row(row, top) + GAP, [], 0.0
+            row.append((name, item))
+            wide += box.width() + GAP
+        self._lay_row(row, top)
+        for name, item in self.pieces.items():
             if name in table:
                 item.put(table[name])
-            else:
-                item.put(Placement(x=x - box.left(), y=y - box.top()))
+
+    @staticmethod
+    def _lay_row(row: list[tuple[str, PieceItem]], top: float) -> float:
+        """Lay pieces side by side from a height on; where the lowest ends."""
+        places, stands, x = [], dict[str, float](), 0.0
+        for _, item in row:
+            box, levels = item.outer.boundingRect(), levels_of(item.cut.piece)
+            shared = next((name for name in STAND_BY if name in levels and name in stands), "")
+            y = stands[shared] - levels[shared] if shared else -box.top()
+            for name, at in levels.items():
+                stands.setdefault(name, at + y)
+            places.append((item, x - box.left(), y, box))
             x += box.width() + GAP
-            row = max(row, box.height())
+        highest = min((y + box.top() for _, _, y, box in places), default=0.0)
+        for item, left, y, _ in places:
+            item.put(Placement(x=left, y=y - highest + top))
+        return max((y - highest + top + box.bottom() for _, _, y, box in places), default=top)
 
     def _add_overlays(self, made: Made, pattern: Pattern) -> None:
         if self.showing.figures:
@@ -246,6 +284,8 @@ class Table(QWidget):
                     chip.dragged.connect(self.figure_dragged)
                     chip.dropped.connect(self.figure_dropped)
                     chip.setPos(taken[-1].center())
+                    chip.rule = FigureRule(a, b)
+                    self._overlay(chip.rule)
                     chip.clicked.connect(self.figure_chosen)
                     self._overlay(chip)
         if self.showing.letters:
