@@ -18,6 +18,7 @@ from caddet.core.pattern.piece import Edge, Piece
 from caddet.core.pattern.soundness import fault
 from caddet.core.pipeline import make
 from caddet.core.recipe import edits
+from caddet.core.recipe.changing import change_block
 from caddet.core.recipe.choices import Cloth
 from caddet.core.recipe.document import Recipe
 from caddet.core.recipe.ease import FITS, EaseLevel, least_ease, stretch_remark, usual_ease
@@ -246,6 +247,23 @@ def test_a_project_is_begun_anew_with_another_block() -> None:
     before = demo_document()
     after = begin_with(before, Recipe.of("leggings"))
     assert after.recipe.steps == () and after.people == before.people and before.recipe.steps
+
+
+def test_another_block_keeps_the_steps_that_find_their_place() -> None:
+    before = demo_document()
+    labels = {step.id: step.kind for step in before.recipe.steps}
+    changed = change_block(before, Recipe.of("skirt.circle"))
+    steps = changed.document.recipe.steps
+    assert [step.id for step in steps] == list(labels) and len(changed.kept) + len(changed.off) == len(labels)
+    assert changed.off and [step.on for step in steps].count(False) == len(changed.off)
+    made = make(EvaluateRequest(changed.document))
+    assert made.pattern is not None and not [o.stuck for o in made.evaluated.outcomes if o.stuck]
+    again = change_block(before, Recipe.of("skirt.straight"))
+    assert not again.off and all(step.on for step in again.document.recipe.steps)
+    assert make(EvaluateRequest(again.document)).pattern == make(EvaluateRequest(before)).pattern or len(
+        again.kept
+    ) == len(labels)
+    assert change_block(before.model_copy(update={"recipe": Recipe.of("leggings")}), Recipe.of("collar")).kept == ()
 
 
 def test_a_cloth_is_called_otherwise_and_its_roles_go_with_it() -> None:

@@ -49,7 +49,9 @@ def test_every_garment_is_drawn_on_the_wearer_and_chosen_by_clicking(window: Mai
     window.plan.garment.make.click()
     settle(qtbot, window)
     assert window.bench.document.recipe.block == "trousers.tailored" and window.plan.page == "fit"
-    assert window.bench.document.recipe.steps == ()
+    steps = window.bench.document.recipe.steps
+    assert [step.id for step in steps] == [step.id for step in demo_document().recipe.steps], "none is lost"
+    assert window.bench.result is not None and not any(o.stuck for o in window.bench.result.evaluated.outcomes)
     window.bench.undo()
     settle(qtbot, window)
     assert window.bench.document == demo_document()
@@ -255,7 +257,7 @@ def test_a_figure_is_pulled_on_the_table_and_clicked_for_its_sum(window: MainWin
     QTest.mousePress(view.viewport(), Qt.MouseButton.LeftButton, pos=start)
     for i in range(1, 9):
         QTest.mouseMove(view.viewport(), start + (end - start) * i / 8)
-        qtbot.wait(15)
+        qtbot.wait(40)
     assert window.bench.preview_document is not None and held in window.table.overlays, (
         "the pieces follow, the figure is held"
     )
@@ -457,3 +459,26 @@ def test_fields_move_together_when_one_is_not_asked_for(window: MainWindow, qtbo
     assert draft.fields["pleat"].isVisible()
     assert draft.fields["pleat"].pos().x() < draft.fields["ease_waist"].pos().x()
     assert draft.fields["pleat"].pos().y() == draft.fields["ease_waist"].pos().y()
+
+
+def test_garments_are_found_by_a_word_and_another_keeps_its_steps(window: MainWindow, qtbot: QtBot) -> None:
+    window.go("plan")
+    page = window.plan.garment
+    page.search.setText("hood")
+    shown = {
+        str(item.data(Qt.ItemDataRole.UserRole)) for row in range(page.list.count())
+        if (item := page.list.item(row)) is not None and item.data(Qt.ItemDataRole.UserRole) and not item.isHidden()
+    }  # fmt: skip
+    assert shown == {"hood"} and window.plan.found == {"hood"}
+    QTest.keyClick(page.search, Qt.Key.Key_Return)
+    assert page.looked == "hood"
+    page.search.clear()
+    assert window.plan.found is None
+    said: list[str] = []
+    window.bench.said.connect(said.append)
+    steps = len(window.bench.document.recipe.steps)
+    page.look_at("skirt.circle")
+    page.choose()
+    assert len(window.bench.document.recipe.steps) == steps and "no place" in said[-1]
+    window.bench.undo()
+    assert all(step.on for step in window.bench.document.recipe.steps)

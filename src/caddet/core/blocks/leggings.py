@@ -81,49 +81,92 @@ HEM_BAND = 50.0  # mm, finished
 
 @dataclass(frozen=True, slots=True)
 class _Leg:
-    """One side of the leg about its plumb line: half its width at each level from the fork down."""
+    """One side of the leg about its plumb line: half its width from the fork down, a cubic of the level between knots.
 
-    curve: CubicSpline
+    ``cubics`` holds the four coefficients of each, highest power first, from its upper knot on.
+    """
+
+    knots: tuple[float, ...]
+    cubics: tuple[tuple[float, ...], ...]
     thigh: float
+
+    def _at(self, level: float) -> tuple[float, tuple[float, ...]]:
+        n = sum(level >= knot for knot in self.knots[1:-1])
+        return level - self.knots[n], self.cubics[n]
+
+    def half(self, level: float) -> float:
+        t, (a, b, c, d) = self._at(level)
+        return ((a * t + b) * t + c) * t + d
+
+    def slope(self, level: float) -> float:
+        t, (a, b, c, _) = self._at(level)
+        return (3 * a * t + 2 * b) * t + c
 
     def width(self, level: float) -> float:
         """The whole leg at a level, in mm."""
-        return 2 * float(self.curve(level))
+        return 2 * self.half(level)
 
     def lean(self, level: float) -> float:
         """By how many radians the inseam leans out there, seen upwards."""
-        return math.atan(-float(self.curve(level, 1)))
+        return math.atan(-self.slope(level))
 
     def inseam(self, middle: float, hem: float) -> Path:
-        """The front's inseam from the hem up to the fork: a cubic of the level between each two places."""
-        fork = float(self.curve.x[0])
-        levels = [hem, *(float(y) for y in self.curve.x[::-1] if fork <= y < hem - 1e-6)]
+        """The front's inseam from the hem up to the fork."""
+        levels = [hem, *(y for y in reversed(self.knots[:-1]) if y < hem - 1e-6)]
         parts = []
         for low, high in pairwise(levels):
-            a, b = (complex(middle - float(self.curve(y)), y) for y in (low, high))
+            a, b = (complex(middle - self.half(y), y) for y in (low, high))
             third = (high - low) / 3
-            parts.append(Cubic(a, a + complex(-float(self.curve(low, 1)), 1) * third, b - complex(-float(self.curve(high, 1)), 1) * third, b))  # fmt: skip
+            # just below the upper knot: the slope of the cubic that ends there
+            parts.append(
+                Cubic(a, a + complex(-self.slope(low - 1e-9), 1) * third, b - complex(-self.slope(high), 1) * third, b)
+            )
         return Path(tuple(parts))
+
+
+@dataclass(frozen=True, slots=True)
+class _Legs:
+    """All legs of one draft: fair through knee, calf and ankle, plumb at the ankle, close at the thigh.
+
+    A cubic spline answers in proportion to what it is drawn through: it is put together from three, one for what is
+    fixed, one for each mm between the forks, one for its slope at the fork.
+    """
+
+    knots: tuple[float, ...]
+    fixed: np.ndarray
+    per_span: np.ndarray
+    per_slope: np.ndarray
+
+    @staticmethod
+    def of(d: Drafting) -> _Legs:
+        fork, knee, ankle = d["fork_level"], d["knee_level"], d["ankle_level"]
+        knots = (fork, knee, knee + (ankle - knee) / 3, ankle)
+        round_ = (d["knee_round"] / 2, d["calf_round"] / 2, d["ankle_round"] / 2)
+
+        def spline(first: float, rest: tuple[float, float, float], slope: float) -> np.ndarray:
+            return CubicSpline(
+                np.array(knots), np.array((first, *rest)), bc_type=((1, np.array(slope)), (1, np.array(0.0)))
+            ).c.T
+
+        return _Legs(
+            knots, spline(0.0, round_, 0.0), spline(0.5, (0.0, 0.0, 0.0), 0.0), spline(0.0, (0.0, 0.0, 0.0), 1.0)
+        )
+
+    def leg(self, d: Drafting, span: float) -> _Leg:
+        """The leg below forks that lie ``span`` mm apart."""
+        thigh = self.knots[0] + thigh_below(d, span)
+        plain = self._made(span, 0.0, thigh)
+        more = self._made(span, -1.0, thigh).half(thigh) - plain.half(thigh)
+        return self._made(span, (plain.half(thigh) - d["thigh_round"] / 2) / more, thigh)
+
+    def _made(self, span: float, slope: float, thigh: float) -> _Leg:
+        cubics = self.fixed + span * self.per_span + slope * self.per_slope
+        return _Leg(self.knots, tuple(tuple(row) for row in cubics.tolist()), thigh)
 
 
 def thigh_below(d: Drafting, span: float) -> float:
     """How far below forks ``span`` mm apart the leg is as close as its thigh: further for wide forks, so that they slope no more."""
     return max(THIGH_BELOW_FORK, (span - d["thigh_round"]) / 2 / FORK_SLOPE)
-
-
-def _leg(d: Drafting, span: float) -> _Leg:
-    """The leg below forks that lie ``span`` mm apart: fair through thigh, knee, calf and ankle, plumb at the ankle."""
-    fork, knee, ankle = d["fork_level"], d["knee_level"], d["ankle_level"]
-    thigh = fork + thigh_below(d, span)
-    levels = np.array([fork, knee, knee + (ankle - knee) / 3, ankle])
-    halves = np.array([span, d["knee_round"], d["calf_round"], d["ankle_round"]]) / 2
-
-    def sloped(slope: float) -> CubicSpline:
-        return CubicSpline(levels, halves, bc_type=((1, np.array(slope)), (1, np.array(0.0))))
-
-    # the curve answers to its slope at the fork in proportion: two tries tell the slope that meets the thigh
-    flat, steep = (float(sloped(slope)(thigh)) for slope in (0.0, -1.0))
-    return _Leg(sloped((flat - d["thigh_round"] / 2) / (steep - flat)), thigh)
 
 
 def draft(pattern: Pattern, context: Context, options: Values) -> Result:
@@ -146,12 +189,13 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         "knee_round",
     )
     whole, band = d["front_hip"] + d["back_hip"], d.size("band")
+    legs = _Legs.of(d)
 
     def drawn() -> _Drawn:
         """The leg as its figures are now; each centre at the waist lies in a frame of its own."""
         fork, tilt = d["front_fork"], d["seat_tilt"]
         back_fork = fork * d["fork_ratio"]
-        leg = _leg(d, whole + fork + back_fork)
+        leg = legs.leg(d, whole + fork + back_fork)
         slant = leg.lean(fork_level)
         return _Drawn(whole, (back_fork + whole - fork) / 2, leg, crotch_curve(complex(-fork, fork_level), slant, complex(tilt * 0.4, d["front_drop"]), hip),
                       crotch_curve(complex(-back_fork, fork_level), slant, complex(tilt, -d["seat_rise"]), hip))  # fmt: skip

@@ -141,8 +141,10 @@ class LegShape:
 
 def _above(rising: Path, level: float) -> Path:
     """What of a path that comes up from the foot lies above a level."""
+    if rising.start.imag <= level + 1e-6:
+        return rising
     cuts = rising.crossings(complex(0, level), complex(999, level))
-    if rising.start.imag <= level + 1e-6 or not cuts:
+    if not cuts:
         return rising
     upper = rising.split_at(cuts[-1][0])[1]
     return rising if upper is None else upper
@@ -245,10 +247,11 @@ def draw_leg(
 
     def taken_in(level: float, x: float, rises: tuple[float, ...]) -> tuple[float, tuple[DartPlan, ...]]:
         """The side point and darts for the waist, with the darts' tops so far above the centre's level."""
-        guess = d.sums[f"{name}_dart"].value
+        guess = d[f"{name}_dart"]
         if not fixed:
             intake = solve_between(lambda v: short(x, level, planned(v, rises)), max(guess, 6.0), 5.0, MOST_IN_DART)
             if intake is not None:
+                d.solved[f"{name}_dart"] = intake  # the next search begins there
                 return x, planned(intake, rises)
             guess = MOST_IN_DART if guess > MOST_IN_DART / 2 else 5.0
         plans = planned(guess, rises)

@@ -285,7 +285,8 @@ class _Halves:
             return
         most = d["shoulder_slope"] * STEEPEST
         wanted = d.sums["armhole_difference"].value
-        found = solve_between(lambda v: self._longer(v) - wanted, min(5.0, most), -most, most)
+        near = min(max(d.solved.get("front_steeper", 5.0), -most), most)
+        found = solve_between(lambda v: self._longer(v) - wanted, near, -most, most)
         if found is None:
             found = min((-most, most), key=lambda v: abs(self._longer(v) - wanted))
         d.solved["front_steeper"] = found

@@ -13,6 +13,7 @@ from caddet.core.fitting.line_drawing import LineDrawing, line_drawing
 from caddet.core.lengths import in_unit
 from caddet.core.made import EvaluateRequest
 from caddet.core.pipeline import make
+from caddet.core.recipe.changing import change_block
 from caddet.core.recipe.document import Document, Recipe
 from caddet.core.recipe.planning import begin_with, needs
 from caddet.core.recipe.registry import block_named
@@ -53,6 +54,7 @@ class PlanStation(Station):
 
     def build(self) -> None:
         self.page = "garment"
+        self.found: set[str] | None = None
         self.gallery: dict[str, Views] = {}
         self._gallery_of: object = None
         self.task: Task | None = None
@@ -105,15 +107,15 @@ class PlanStation(Station):
         page.refresh()  # type: ignore[attr-defined]  # every page has it
 
     def choose(self, recipe: Recipe, words: str) -> None:
-        """Make something else; what was made before comes back with undo."""
-        steps = len(self.bench.document.recipe.steps)
-        if self.bench.edit(f"Make: {words}", lambda d: begin_with(d, recipe)):
-            more = (
-                f" Its {steps} step{'s' if steps != 1 else ''} went with the old one; undo brings them back."
-                if steps
-                else ""
-            )
-            self.bench.said.emit(f"Now being made: {words[:1].lower()}{words[1:]}.{more}")
+        """Make something else; the steps go on where they find their place, and undo brings back what was made before."""
+        changed = change_block(self.bench.document, recipe)
+        if self.bench.edit(f"Make: {words}", lambda d: changed.document):
+            said = f"Now being made: {words[:1].lower()}{words[1:]}."
+            if changed.kept:
+                said += f" {len(changed.kept)} step{'s go' if len(changed.kept) > 1 else ' goes'} on: {_listed(changed.kept)}."
+            if changed.off:
+                said += f" Switched off, as there is no place for {'them' if len(changed.off) > 1 else 'it'} here: {_listed(changed.off)}."
+            self.bench.said.emit(said)
             self.show_page("fit")
 
     def measure_missing(self) -> None:
@@ -154,11 +156,18 @@ class PlanStation(Station):
         document = self.bench.document
         self.table.say_beside(f"{strong(made.block.label)}<br>for {document.wearer}, of {document.cloth}", over=True)
 
+    def narrow(self, names: set[str]) -> None:
+        """Show only the cards of these blocks."""
+        self.found = None if names.issuperset(block.name for block in in_order()) else names
+        if self.active and self.page == "garment":
+            self._cards()
+
     def _cards(self) -> None:
         looked = self.garment.looked
         wide, tall = CARD
         items = []
-        for index, block in enumerate(in_order()):
+        found = [block for block in in_order() if self.found is None or block.name in self.found]
+        for index, block in enumerate(found):
             views = self.gallery.get(block.name, ())
             item = GarmentItem(
                 block.label,
@@ -216,3 +225,7 @@ class PlanStation(Station):
         missing = sum(need.state == "missing" and need.needed for need in needs(document.recipe, document.person))
         remarks = 0 if self.made is None else sum(f.code.startswith(("cloth.", "ease.")) for f in self.made.findings)
         return Status(block.label.lower(), missing == 0 and remarks == 0, missing + remarks)
+
+
+def _listed(labels: tuple[str, ...]) -> str:
+    return ", ".join(label[:1].lower() + label[1:] for label in dict.fromkeys(labels))

@@ -35,20 +35,10 @@ def arm_axis(frame: Frame, *, out: bool = False) -> list[tuple[Point, float]]:
             (end + way * hand * 0.8, palm * 0.78), (end + way * hand * 0.97, palm * 0.34)]  # fmt: skip
 
 
-def _thumb(frame: Frame, axis: list[tuple[Point, float]]) -> Path:
-    wrist, palm = axis[6][0], axis[8]
-    way = (palm[0] - wrist) / abs(palm[0] - wrist)
-    side = way * 1j
-    start = wrist + way * 0.12 * frame["hand_length"] + side * palm[1] * 0.5
-    thick = palm[1] * 0.36
-    return tube([(start, thick), (start + way * 0.2 * frame["hand_length"] + side * palm[1] * 0.75, thick),
-                 (start + way * 0.36 * frame["hand_length"] + side * palm[1] * 0.85, thick * 0.7)])  # fmt: skip
-
-
 def outlines(frame: Frame, *, out: bool = False) -> list[Path]:
     """Filled outlines from the back one to the front one: arms, hands, body, head."""
     axis = arm_axis(frame, out=out)
-    arms = [_thumb(frame, axis), tube(axis)]
+    arms = [tube(axis)]
     arms += [part.moved(_MIRROR) for part in arms]
     side = through(_half(frame, out))
     body = Path((*side.segments, *side.moved(_MIRROR).reversed().segments))
@@ -97,9 +87,7 @@ def details(frame: Frame, *, back: bool) -> list[Path]:
             cheek,
         ]  # fmt: skip
         middle = [Path.polyline([complex(0, at["nape"] + 0.006 * height), complex(0, at["waist"])])]
-        hair = through([complex(-0.115 * frame["head"], at["chin"] - 0.03 * height), complex(0, at["chin"] - 0.014 * height),
-                        complex(0.115 * frame["head"], at["chin"] - 0.03 * height)])  # fmt: skip
-        return [*lines, *(line.moved(_MIRROR) for line in lines), *middle, hair]
+        return [*lines, *(line.moved(_MIRROR) for line in lines), *middle]
     collar = through(
         [
             complex(0.05 * frame["neck"], at["neck_point"] + 0.026 * height),
@@ -110,11 +98,5 @@ def details(frame: Frame, *, back: bool) -> list[Path]:
     depth = (0.42 if frame["bust"] - frame["under_bust"] > 0.13 * frame["bust"] else 0.16) * curve
     chest = through([complex(0.28 * curve, at["bust"] + 0.55 * depth), complex(curve, at["bust"] + depth),
                      complex(min(1.72 * curve, 0.9 * frame.half_width("bust")), at["bust"] + 0.2 * depth)])  # fmt: skip
-    eye = 0.055 * frame["head"]
-    level = at["chin"] + 0.5 * (at["crown"] - at["chin"])
-    lines = [collar, chest, Path.polyline([complex(eye, level), complex(eye + 10, level)])]
-    mouth = through([complex(-0.03 * frame["head"], level + 0.3 * (at["chin"] - at["crown"])),
-                     complex(0, level + 0.315 * (at["chin"] - at["crown"])),
-                     complex(0.03 * frame["head"], level + 0.3 * (at["chin"] - at["crown"]))])  # fmt: skip
-    navel = Path.polyline([complex(0, at["waist"] + 0.028 * height), complex(0, at["waist"] + 0.036 * height)])
-    return [*lines, *(line.moved(_MIRROR) for line in lines), mouth, navel]
+    lines = [collar, chest]
+    return [*lines, *(line.moved(_MIRROR) for line in lines)]

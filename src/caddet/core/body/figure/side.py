@@ -30,12 +30,11 @@ def profile(frame: Frame) -> tuple[list[Point], list[Point]]:
 
 
 def head(frame: Frame) -> Path:
-    """The head in profile."""
+    """The head from the side: an egg, faceless as a form's, a little ahead of the neck."""
     at = frame.levels
     tall, deep = at["chin"] - at["crown"], frame["head"] / 3.05
-    shape = [(-0.02, 0.0), (0.28, 0.07), (0.44, 0.27), (0.445, 0.44), (0.45, 0.5), (0.55, 0.63), (0.46, 0.68), (0.47, 0.77),
-             (0.44, 0.83), (0.45, 0.94), (0.36, 1.0), (0.12, 0.95), (-0.1, 0.99), (-0.32, 0.84), (-0.46, 0.6), (-0.47, 0.3),
-             (-0.3, 0.07)]  # fmt: skip
+    shape = [(0.02, 0.0), (0.32, 0.09), (0.45, 0.3), (0.46, 0.52), (0.4, 0.76), (0.27, 0.95), (0.1, 1.0), (-0.12, 0.96),
+             (-0.34, 0.8), (-0.46, 0.57), (-0.46, 0.3), (-0.28, 0.08)]  # fmt: skip
     middle = 0.012 * frame.height
     return through([complex(middle + x * deep, at["crown"] + y * tall) for x, y in shape], closed=True)
 

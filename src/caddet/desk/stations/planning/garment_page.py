@@ -37,6 +37,13 @@ class GarmentPage(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(7)
+        self.search = QLineEdit()
+        self.search.setPlaceholderText("Find a garment or a part…")
+        self.search.setAccessibleName("Find a garment or a part")
+        self.search.setClearButtonEnabled(True)
+        self.search.textChanged.connect(self._filter)
+        self.search.returnPressed.connect(self.list_first)
+        column.addWidget(self.search)
         self.list = QListWidget()
         self.list.setAccessibleName("What to make")
         self.list.setFixedHeight(LOOK.px(270))
@@ -91,6 +98,37 @@ class GarmentPage(QWidget):
                 self._entry(f"own:{own.name}", own.name)
         self.list.blockSignals(False)
         self.look_at(looked or self.bench.document.recipe.block)
+
+    def _filter(self) -> None:
+        """Hide what does not have all the words looked for in its name, family or description."""
+        wanted = self.search.text().lower().split()
+        heads: list[tuple[QListWidgetItem, bool]] = []
+        for row in range(self.list.count()):
+            item = self.list.item(row)
+            if item is None:
+                continue
+            key = str(item.data(KEY) or "")
+            if not key:
+                heads.append((item, False))
+                continue
+            block = BLOCKS.get(key)
+            words = f"{item.text()} {heads[-1][0].text() if heads else ''} {block.about if block else ''}".lower()
+            there = all(word in words for word in wanted)
+            item.setHidden(not there)
+            if there and heads:
+                heads[-1] = (heads[-1][0], True)
+        for head, used in heads:
+            head.setHidden(not used)
+        self.station.narrow({str(i.data(KEY)) for r in range(self.list.count()) if (i := self.list.item(r)) and i.data(KEY) and not i.isHidden()})  # fmt: skip
+
+    def list_first(self) -> None:
+        """Look at the first that was found."""
+        for row in range(self.list.count()):
+            item = self.list.item(row)
+            if item is not None and item.data(KEY) and not item.isHidden():
+                self.list.setCurrentItem(item)
+                self.list.setFocus()
+                return
 
     def _head(self, words: str) -> None:
         item = QListWidgetItem(words)
