@@ -106,3 +106,17 @@ def test_a_pieces_name_is_written_inside_it() -> None:
         for placed in lay(fold=fold).placed:
             x, y = placed.middle.real, placed.middle.imag
             assert polygon(list(placed.outline)).contains(shapely.Point(x, y))
+
+
+def test_a_legal_lay_is_shown_at_once_and_only_gets_shorter() -> None:
+    """The search tells of each new best with its lay, every piece on it; the first comes with the first try."""
+    cut, cloth = made().cut, Cloth(name="Twill", width=1400.0)
+    told: list[LayProgress] = []
+    plan = plan_lay(cut, cloth, LayChoices(fold="open"), seconds=20.0, most_tries=12, progress=told.append)
+    sketches = [report.plan for report in told if report.plan is not None]
+    assert sketches and told[0].plan is not None
+    assert [p.length for p in sketches] == sorted((p.length for p in sketches), reverse=True)
+    assert all(len(p.placed) == len(plan.placed) for p in sketches) and plan.length <= sketches[-1].length + 1e-6
+    for sketch in sketches:
+        shapes = [shapely.Polygon([(q.real, q.imag) for q in one.outline]) for one in sketch.placed]
+        assert all(a.intersection(b).area < 1.0 for i, a in enumerate(shapes) for b in shapes[:i])

@@ -51,10 +51,11 @@ class LayPlan:
 
 @dataclass(frozen=True, slots=True)
 class LayProgress:
-    """Sent while searching: share of the time used and the shortest length so far (mm)."""
+    """Sent while searching: share of the time used, the shortest length so far (mm), and a lay when it is a new best."""
 
     share: float
     length: float
+    plan: LayPlan | None = None
 
 
 Progress = Callable[[LayProgress], None]
@@ -104,13 +105,20 @@ def plan_lay(
             variants.append((False, open_items(pieces, cloth.nap, role)))
     plans: list[LayPlan] = []
     refusals: list[WontFit] = []
+    shown = math.inf
     for number, (folded, items) in enumerate(variants):
         share = seconds / len(variants)
 
-        def report(tries: float, best: Layout | None, number: int = number) -> None:
+        def report(
+            tries: float, best: Layout | None, number: int = number, folded: bool = folded, items: list[Item] = items
+        ) -> None:
+            nonlocal shown
             length = best.length if best else 0.0
             shortest = min([length, *(plan.length for plan in plans)])
-            progress(LayProgress(min((number + tries) / len(variants), 1.0), shortest))
+            plan = None
+            if best is not None and best.length < shown - 0.5:  # legal as it is, if not yet slid together
+                shown, plan = best.length, _plan_of(best, items, folded, cloth, choices, 0)
+            progress(LayProgress(min((number + tries) / len(variants), 1.0), shortest, plan))
 
         try:
             plans.append(_one(items, folded, cloth, choices, share, seed, most_tries, report, cancelled))
@@ -125,7 +133,7 @@ def _one(
     items: list[Item], folded: bool, cloth: Cloth, choices: LayChoices, seconds: float, seed: int, most_tries: int,
     report: Callable[[float, Layout | None], None], cancelled: Cancelled,
 ) -> LayPlan:  # fmt: skip
-    width = cloth.width / 2 if folded else cloth.width
+    width = _width(cloth, folded)
     begun = time.monotonic()
     count = 0
 
@@ -137,8 +145,16 @@ def _one(
         return used < 1 and not cancelled()
 
     layout = compacted(search(items, width, choices.gap, seed, carry_on), choices.gap)
-    placed = []
-    covered = 0.0
+    return _plan_of(layout, items, folded, cloth, choices, count)
+
+
+def _width(cloth: Cloth, folded: bool) -> float:
+    return cloth.width / 2 if folded else cloth.width
+
+
+def _plan_of(layout: Layout, items: list[Item], folded: bool, cloth: Cloth, choices: LayChoices, tries: int) -> LayPlan:
+    """A layout as a plan: where each piece lies, what is bought, and what it costs."""
+    width, placed, covered = _width(cloth, folded), [], 0.0
     for spot in layout.spots:
         item = items[spot.item]
         move = Motion.translation(spot.at)
@@ -149,4 +165,4 @@ def _one(
         covered += item.area
     buy = to_buy(layout.length, cloth, choices)
     return LayPlan(layout.length, width, folded, tuple(placed), covered / (layout.length * width), buy,
-                   buy / 1000 * cloth.price, count)  # fmt: skip
+                   buy / 1000 * cloth.price, tries)  # fmt: skip

@@ -36,11 +36,15 @@ SECONDS = 4.0
 
 @dataclass(frozen=True, slots=True)
 class Laid:
-    """What became of one role: the lay, or why there is none, and what it was made from."""
+    """What became of one role: the lay, or why there is none, and what it was made from.
+
+    A ``sketch`` is the best so far, legal but still being searched.
+    """
 
     key: object
     plan: LayPlan | None
     refusal: str
+    sketch: bool = False
 
 
 class LayStation(Station):
@@ -226,7 +230,8 @@ class LayStation(Station):
         return made.cut, document.cloth_for(role), document.lay_for(role)
 
     def _stale(self, role: str) -> bool:
-        return role not in self.laid or self.laid[role].key != self._key(role) or role in self._again
+        laid = self.laid.get(role)
+        return laid is None or laid.sketch or laid.key != self._key(role) or role in self._again
 
     def _plan_if_stale(self) -> None:
         if self._key(self.role) is None:
@@ -272,7 +277,13 @@ class LayStation(Station):
 
     def _progress(self, report: LayProgress) -> None:
         self.progress.setValue(round(report.share * 100))
-        if self.plan is None and self._wanted[0] == self.role:
+        role, key = self._wanted
+        if report.plan is not None and (role not in self.laid or self.laid[role].key != key or self.laid[role].sketch):
+            # what is known is shown: the best so far, until the search is done
+            self.laid[role] = Laid(key, report.plan, "", sketch=True)
+            if self.active and role == self.role:
+                self.draw()
+        if (self.plan is None or self.laid[self.role].sketch) and self._wanted[0] == self.role:
             self.buy_words.setText(
                 f"so far {format_length(report.length, self.bench.unit, with_unit=True)} of cloth used"
             )
