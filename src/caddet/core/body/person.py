@@ -8,6 +8,7 @@ from typing import Annotated, Any, Literal, Self
 
 from pydantic import BaseModel, ConfigDict, FailFast, Field
 
+from caddet.core.body.kept import Adjustment, Liked
 from caddet.core.body.measures import BIGGEST_MM, MEASURES
 from caddet.core.body.readings import Code, MeasureSet, Reading
 from caddet.core.errors import InputError
@@ -26,7 +27,7 @@ class Growth(BaseModel):
 class Person(BaseModel):
     """Someone to sew for. ``sets`` are their readings, the oldest first; ``measures`` what holds now.
 
-    ``sure`` are values that were doubted and are right all the same; ``photo`` names a picture kept
+    ``liked`` are garments that fit them, ``adjustments`` what is always changed for them. ``sure`` are values that were doubted and are right all the same; ``photo`` names a picture kept
     beside the document.
     """
 
@@ -38,6 +39,8 @@ class Person(BaseModel):
     growth: Growth = Growth()
     sure: dict[Code, Reading] = {}
     note: str = Field(default="", max_length=2000)
+    liked: tuple[Liked, ...] = Field(default=(), max_length=100)
+    adjustments: tuple[Adjustment, ...] = Field(default=(), max_length=100)
     photo: str = Field(default="", pattern=r"^([0-9a-f]{32}\.jpg)?$")
 
     @staticmethod

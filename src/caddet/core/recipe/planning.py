@@ -7,9 +7,11 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from caddet.core.body.kept import Liked
 from caddet.core.body.known import all_known, known
 from caddet.core.body.measures import MEASURES
 from caddet.core.body.person import Person
+from caddet.core.recipe import edits
 from caddet.core.recipe.document import Document, Lengths, Recipe, Value
 from caddet.core.recipe.ease import EaseLevel, usual_ease
 from caddet.core.recipe.needed import wanted
@@ -59,6 +61,15 @@ def ease_of(document: Document, level: EaseLevel) -> float:
     what = known(document.person, level.measure)
     usual = usual_ease(level, document.recipe.fit, what.value if what else 0.0, document.chosen_cloth)
     return document.recipe.ease.get(level.level, usual)
+
+
+def fit_like(document: Document, liked: Liked) -> Document:
+    """The ease of a garment that fits: its girths less the body's, at every level of the block where it was measured."""
+    for level in block_named(document.recipe.block).ease:
+        what = known(document.person, level.measure)
+        if level.measure in liked.girths and what is not None:
+            document = edits.set_ease(document, level.level, liked.girths[level.measure] - what.value)
+    return document
 
 
 class OwnBlock(BaseModel):

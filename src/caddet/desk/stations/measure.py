@@ -17,6 +17,7 @@ from caddet.desk.clock import today
 from caddet.desk.stations.base import Station, Status
 from caddet.desk.stations.measuring.dates_page import DatesPage
 from caddet.desk.stations.measuring.growth_page import GrowthPage
+from caddet.desk.stations.measuring.kept_page import KeptPage
 from caddet.desk.stations.measuring.list_page import ListPage
 from caddet.desk.stations.measuring.round_page import RoundPage
 from caddet.desk.stations.measuring.sizes_page import SizesPage
@@ -24,7 +25,14 @@ from caddet.desk.table.figure_item import FigureItem
 from caddet.desk.widgets.fields import Choices, LengthField, Row, button, label, strong
 from caddet.desk.widgets.tape_window import TapeWindow
 
-PAGES = (("list", "List"), ("round", "Round"), ("dates", "Dates"), ("growth", "Growth"), ("sizes", "Sizes"))
+PAGES = (
+    ("list", "List"),
+    ("round", "Round"),
+    ("dates", "Dates"),
+    ("growth", "Grow"),
+    ("sizes", "Sizes"),
+    ("kept", "Kept"),
+)
 
 
 class MeasureStation(Station):
@@ -64,9 +72,9 @@ class MeasureStation(Station):
         self.pages_choice.chosen.connect(self.show_page)
         self.body.addWidget(self.pages_choice)
         self.list, self.round, self.dates = ListPage(self), RoundPage(self), DatesPage(self)
-        self.growth, self.sizes = GrowthPage(self), SizesPage(self)
+        self.growth, self.sizes, self.kept = GrowthPage(self), SizesPage(self), KeptPage(self)
         self.pages: dict[str, QWidget] = {
-            "list": self.list, "round": self.round, "dates": self.dates, "growth": self.growth, "sizes": self.sizes,
+            "list": self.list, "round": self.round, "dates": self.dates, "growth": self.growth, "sizes": self.sizes, "kept": self.kept,
         }  # fmt: skip
         for page in self.pages.values():
             self.body.addWidget(page)
@@ -115,6 +123,8 @@ class MeasureStation(Station):
             self.dates.refresh()
         elif self.page == "growth":
             self.growth.refresh()
+        elif self.page == "kept":
+            self.kept.refresh()
         else:
             self.sizes.refresh()
 

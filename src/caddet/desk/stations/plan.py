@@ -115,6 +115,9 @@ class PlanStation(Station):
                 said += f" {len(changed.kept)} step{'s go' if len(changed.kept) > 1 else ' goes'} on: {_listed(changed.kept)}."
             if changed.off:
                 said += f" Switched off, as there is no place for {'them' if len(changed.off) > 1 else 'it'} here: {_listed(changed.off)}."
+            always = changed.document.person.adjustments
+            if always:
+                said += f" For {changed.document.wearer}, remember: {_listed(tuple(one.what for one in always))}."
             self.bench.said.emit(said)
             self.show_page("fit")
 

@@ -7,11 +7,12 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
+from caddet.core.body.kept import Liked
 from caddet.core.body.known import known
 from caddet.core.lengths import Unit, format_length, in_unit
 from caddet.core.recipe import edits
 from caddet.core.recipe.ease import FITS, EaseLevel, stretch_remark, take_for_stretch
-from caddet.core.recipe.planning import ease_of
+from caddet.core.recipe.planning import ease_of, fit_like
 from caddet.core.recipe.registry import block_named
 from caddet.desk.stations.base import empty
 from caddet.desk.widgets.fields import LengthRow, Row, button, label
@@ -41,6 +42,7 @@ class FitPage(QWidget):
         self.rows: dict[str, LengthRow] = {}
         self.fits: dict[str, Row] = {}
         self._built: tuple[str, Unit] = ("", "cm")
+        self._likes: tuple[str, ...] = ()
 
     def _build(self) -> None:
         block, unit = block_named(self._built[0]), self._built[1]
@@ -56,6 +58,11 @@ class FitPage(QWidget):
             row.chosen.connect(partial(self._fit, name, words))
             self.fits[name] = row
             self.fits_box.addWidget(row)
+        for liked in self.bench.document.person.liked:
+            row = Row(f"As {liked.name}", "Its girths less the body's, where it was measured: a garment that fits.")
+            row.chosen.connect(partial(self._like, liked))
+            self.fits[f"like:{liked.name}"] = row
+            self.fits_box.addWidget(row)
         for level in block.ease:
             field = LengthRow(level.label, self.bench.unit, " ")
             field.field.entered.connect(partial(self._ease, level.level))
@@ -68,8 +75,9 @@ class FitPage(QWidget):
 
     def refresh(self) -> None:
         recipe, unit = self.bench.document.recipe, self.bench.unit
-        if (recipe.block, unit) != self._built:
-            self._built = (recipe.block, unit)
+        likes = tuple(liked.name for liked in self.bench.document.person.liked)
+        if (recipe.block, unit) != self._built or likes != self._likes:
+            self._built, self._likes = (recipe.block, unit), likes
             self._build()
         block = block_named(recipe.block)
         for name, row in self.fits.items():
@@ -102,6 +110,9 @@ class FitPage(QWidget):
 
     def _fit(self, name: str, words: str) -> None:
         self.bench.edit(f"Fit: {words}", lambda d: edits.set_fit(d, name))
+
+    def _like(self, liked: Liked) -> None:
+        self.bench.edit(f"Fit as {liked.name}", lambda d: fit_like(d, liked))
 
     def _ease(self, level: str, value: float) -> None:
         self.bench.edit(f"Ease at the {level.replace('_', ' ')}", lambda d: edits.set_ease(d, level, value))
