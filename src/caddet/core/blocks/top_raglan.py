@@ -11,6 +11,7 @@ import cmath
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 from caddet.core.drafting.curves import bend, ease_into, hem_to_centre, inflections, square_hem
 from caddet.core.drafting.declare import across, edge, girth, promise, run, sew
@@ -57,7 +58,7 @@ FIGURES = (
 )  # fmt: skip
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class _Cut:
     """Half a body cut for a raglan: where the line begins on the neckline, the line, and the armhole below it."""
 
@@ -71,6 +72,12 @@ class _Cut:
     @property
     def turn(self) -> Point:
         return self.line.end
+
+    @cached_property
+    def mirrored_corner(self) -> Point:
+        """The underarm, mirrored in the armhole's direction at the turn."""
+        along = self.lower.start_direction
+        return self.turn + along * along * (self.lower.end - self.turn).conjugate()
 
 
 def _cut(d: Drafting, upper: Upper, distance: float, name: str) -> _Cut:
@@ -139,9 +146,15 @@ class _Yokes:
         return found[0], found[1]
 
     @property
+    def corners(self) -> tuple[Point, Point]:
+        """Where those curves end: the sleeve's underarm corners."""
+        front, back = self.motions
+        return front(self.front.mirrored_corner), back(self.back.mirrored_corner)
+
+    @property
     def width(self) -> float:
-        left, right = self.mirrored
-        return right.end.real - left.end.real
+        left, right = self.corners
+        return right.real - left.real
 
 
 def _yokes(d: Drafting, front: _Cut, back: _Cut, width: float) -> _Yokes:
@@ -152,8 +165,8 @@ def _yokes(d: Drafting, front: _Cut, back: _Cut, width: float) -> _Yokes:
             return _Yokes(front, back, total / 2 + more, total / 2 - more)
 
         def off(more: float) -> float:
-            left, right = laid(more).mirrored
-            return left.end.imag - right.end.imag
+            left, right = laid(more).corners
+            return left.imag - right.imag
 
         return laid(solve_between(off, 0.0, -0.35, 0.35) or 0.0)
 
