@@ -75,7 +75,7 @@ FIGURES = (
 THIGH_BELOW_FORK = 60.0  # mm, where the leg is as close as its thigh
 FORK_SLOPE = 0.45  # as steep as the inseam may lean from there to the fork
 SEAT_RISE = (15.0, 45.0)  # mm, between which the seat's rise closes the crotch
-HEM_CURVE = 45.0  # mm, so near to the hem a level may run out over its curve
+HEM_CURVE = 15.0  # mm, so near to the hem's curve a level may run out over it
 HEM_BAND = 50.0  # mm, finished
 
 
@@ -261,7 +261,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
               ("knee", "Knee", 2 * d["knee_round"], knee), ("calf", "Calf", 2 * d["calf_round"], knee + (d["ankle_level"] - knee) / 3)]  # fmt: skip
     closures = (
         *((promise if name != "hip" else at_least)(name, f"{words} closes on the body", (girth(name),), wide, "both legs along the level")
-          for name, words, wide, at in levels if at < hem - HEM_CURVE),
+          for name, words, wide, at in levels if made.reaches(at, hem)),
         promise("waist", "Top edge is as long as wanted", (run("leg", "waist", worn=True),), d["top_round"], "both legs"),
         promise("crotch", "Crotch closes on the body", (run("leg", "front_crotch"), run("leg", "back_crotch"), run("waistband", "end")), d["crotch_round"],
                 "front, back, and the waistband twice"),
@@ -272,7 +272,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         Dimension("front_hip", "leg", complex(0, hip), complex(fh, hip)),
         Dimension("back_hip", "leg", complex(fh, hip), complex(whole, hip)),
         Dimension("front_fork", "leg", complex(-d["front_fork"], fork_level), complex(0, fork_level)),
-        *(Dimension(f"{name}_round", "leg", complex(middle - wide / 4, at), complex(middle + wide / 4, at)) for name, _, wide, at in levels[1:] if at < hem - HEM_CURVE),
+        *(Dimension(f"{name}_round", "leg", complex(middle - wide / 4, at), complex(middle + wide / 4, at)) for name, _, wide, at in levels[1:] if made.reaches(at, hem)),
         Dimension("hem_round", "leg", complex(middle - d["hem_round"] / 2, hem - 6), complex(middle + d["hem_round"] / 2, hem - 6)),
         Dimension("band_length", "waistband", complex(0, band * 1.5), complex(d["band_length"], band * 1.5)),
     )  # fmt: skip
@@ -292,6 +292,10 @@ class _Drawn:
     leg: _Leg
     front: Path
     back: Path
+
+    def reaches(self, level: float, hem: float) -> bool:
+        """Whether the leg is whole at a level: above the hem and its curve, which rises the more the inseams slope."""
+        return level < hem - HEM_CURVE - 0.3 * self.leg.width(hem) * abs(self.leg.slope(hem))
 
     @property
     def thigh_level(self) -> float:
@@ -332,7 +336,7 @@ def _leg_piece(d: Drafting, made: _Drawn, banded: bool) -> DraftPiece:
     ]
     places = [("thigh", made.thigh_level), ("knee", knee), ("calf", knee + (d["ankle_level"] - knee) / 3)]
     for name, at in places:
-        if at < hem - HEM_CURVE:
+        if made.reaches(at, hem):
             half = made.leg.width(at) / 2
             marks.append(level(name, name, complex(middle - half, at), complex(middle + half, at)))
     notches = [DraftNotch("waist", edges[0].path.length / 2, name="side")]
