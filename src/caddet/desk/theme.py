@@ -148,7 +148,7 @@ class Look(QObject):
         QPushButton#finder {{ background: {c("table")}; border: 0; border-radius: 14px; color: {c("iron")};
             text-align: left; padding: 6px 16px; }}
         QPushButton#finder:focus {{ border: 2px solid {c("woad")}; padding: 4px 14px; }}
-        QPushButton#choice {{ border: 0; background: {c("table")}; padding: 6px 5px; color: {c("iron")};
+        QPushButton#choice {{ border: 0; background: {c("table")}; padding: 6px 7px; color: {c("iron")};
             border-radius: 5px; margin: 1px; }}
         QPushButton#choice:checked {{ background: {c("white")}; color: {c("woad")}; font-weight: 600;
             border: 1px solid {c("woad")}; }}

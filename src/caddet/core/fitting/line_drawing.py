@@ -101,9 +101,11 @@ def _flat(piece: Piece) -> tuple[shapely.Polygon, list[list[Point]], list[Point]
         for path in piece.drawn(feature)
     ]
     shape = shapely.Polygon([(p.real, p.imag) for p in points])
+    # of a piece that was unfolded, both halves
     waist = [
         closed(p)
-        for edge in (piece.run("waist") if piece.has_run("waist") else [])
+        for edge in piece.edges
+        if not edge.dart and edge.name.rstrip("'").endswith(".waist")
         for p in (edge.path.start, *edge.path.flattened(FINE))
     ]
     return (shape if shape.is_valid else shape.buffer(0)), lines, waist
@@ -184,8 +186,8 @@ def _add(
     if piece.fold and shown.both:
         whole = shapely.union(shape, affine_transform(shape, _ACROSS).buffer(0)).buffer(0.4).buffer(-0.4)
         rings = _rings(whole)
-        edge = [*edge, *(complex(-p.real, p.imag) for p in reversed(edge))] if edge and abs(edge[-1].real) < abs(edge[0].real) else [
-            *(complex(-p.real, p.imag) for p in reversed(edge)), *edge]  # fmt: skip
+        edge += [complex(-p.real, p.imag) for p in edge]
+    edge.sort(key=lambda p: p.real)
     if band and len(edge) > 1:
         rings.append((*edge, *(p - 1j * band for p in reversed(edge))))
     shapes += rings

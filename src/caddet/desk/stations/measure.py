@@ -30,7 +30,7 @@ PAGES = (
     ("round", "Round"),
     ("dates", "Dates"),
     ("growth", "Grow"),
-    ("sizes", "Sizes"),
+    ("sizes", "Size"),
     ("kept", "Kept"),
 )
 
