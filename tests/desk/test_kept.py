@@ -12,7 +12,7 @@ from caddet.desk.window import MainWindow
 
 def test_what_fits_and_what_is_always_changed_is_kept_and_offered(window: MainWindow, qtbot: QtBot) -> None:
     window.go("measure")
-    window.measure.show_page("kept")
+    window.measure.show_page("sizes")
     page = window.measure.kept
     page.garment.setText("market skirt: seam 3")
     QTest.keyClick(page.garment, Qt.Key.Key_Return)

@@ -25,14 +25,7 @@ from caddet.desk.table.figure_item import FigureItem
 from caddet.desk.widgets.fields import Choices, LengthField, Row, button, label, strong
 from caddet.desk.widgets.tape_window import TapeWindow
 
-PAGES = (
-    ("list", "List"),
-    ("round", "Round"),
-    ("dates", "Dates"),
-    ("growth", "Grow"),
-    ("sizes", "Size"),
-    ("kept", "Kept"),
-)
+PAGES = (("list", "List"), ("round", "Round"), ("dates", "Dates"), ("growth", "Growth"), ("sizes", "Sizes"))
 
 
 class MeasureStation(Station):
@@ -99,7 +92,7 @@ class MeasureStation(Station):
     def _show_only(self) -> None:
         self.pages_choice.show_choice(self.page)
         for key, page in self.pages.items():
-            page.setVisible(key == self.page)
+            page.setVisible(key == self.page or (key == "kept" and self.page == "sizes"))
         self.tape_button.setVisible(self.page in ("list", "round"))
 
     def refresh(self) -> None:
@@ -123,10 +116,9 @@ class MeasureStation(Station):
             self.dates.refresh()
         elif self.page == "growth":
             self.growth.refresh()
-        elif self.page == "kept":
-            self.kept.refresh()
         else:
             self.sizes.refresh()
+            self.kept.refresh()
 
     def redraw(self) -> None:
         self.refresh()
