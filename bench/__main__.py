@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from bench import blocks, bodies, evaluation, keeping, laying, startup, surgery
+from bench import blocks, bodies, evaluation, keeping, laying, outside, startup, surgery
 
-for benchmark in (evaluation, keeping, blocks, bodies, laying, startup, surgery):
+for benchmark in (evaluation, keeping, blocks, bodies, laying, outside, startup, surgery):
     benchmark.main()

@@ -146,11 +146,19 @@ def parts(piece: Json, one: Json) -> list[list[Xy]]:
     return [part for part in found if len(part) > 1]
 
 
-def side(listing: Json, name: str) -> Side:
-    """A run with its neighbours. ``name`` may end in ``'`` for the other half."""
+Order = list[tuple[Json, list[Xy]]]
+
+
+def side(listing: Json, name: str, orders: dict[str, Order] | None = None) -> Side:
+    """A run with its neighbours. ``name`` may end in ``'`` for the other half; ``orders`` keep what :func:`around` gave."""
     name = name.rstrip("'")
+    orders = {} if orders is None else orders
     for piece in listing["pieces"]:
-        order = around(piece)
+        if all(one["name"] != name for one in piece["edges"]):
+            continue
+        if piece["name"] not in orders:
+            orders[piece["name"]] = around(piece)
+        order = orders[piece["name"]]
         at = [i for i, (one, _) in enumerate(order) if one["name"] == name]
         if not at:
             continue
@@ -176,10 +184,11 @@ class Joint:
 
 def joints(listing: Json) -> Iterator[Joint]:
     """The crossing lines at both ends of every seam of one run with one run."""
+    orders: dict[str, Order] = {}
     for seam in listing["seams"]:
         if len(seam["a"]) != 1 or len(seam["b"]) != 1:
             continue
-        a, b = side(listing, seam["a"][0]), side(listing, seam["b"][0])
+        a, b = side(listing, seam["a"][0], orders), side(listing, seam["b"][0], orders)
         ends_a = {"start": (a.before, a.corner_start), "end": (a.after, a.corner_end)}
         ends_b = {"start": (b.before, b.corner_start), "end": (b.after, b.corner_end)}
         if seam["a"] == seam["b"]:
@@ -196,7 +205,7 @@ def joints(listing: Json) -> Iterator[Joint]:
         for one in piece["edges"]:
             if one["finish"] != "fold":
                 continue
-            fold = side(listing, one["name"])
+            fold = side(listing, one["name"], orders)
             for crossing, angle in ((fold.before, fold.corner_start), (fold.after, fold.corner_end)):
                 yield Joint("fold", crossing["name"], abs(2 * angle - 180))
 

@@ -16,12 +16,12 @@ from functools import cached_property
 from caddet.core.drafting.curves import bend, ease_into, hem_to_centre, inflections, square_hem
 from caddet.core.drafting.declare import across, edge, girth, promise, run, sew
 from caddet.core.drafting.draft_piece import Dimension, DraftDart, DraftNotch, DraftPiece, Drawn, level
-from caddet.core.drafting.kit import Drafting, outline, solve_between
+from caddet.core.drafting.kit import CLOSE, Drafting, outline, solve_between
 from caddet.core.drafting.torso import TORSO_FIGURES, TORSO_NEEDS, loose_sides, side_slant
 from caddet.core.drafting.upper import SCHOOL, SCHOOLS, UPPER_NEEDS, Upper, draft_upper, upper_figures, upper_levels
 from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
-from caddet.core.geometry.roots import root_between
+from caddet.core.geometry.roots import pair_near, root_between
 from caddet.core.geometry.segments import Cubic, Motion, Point, cross, inverse, smooth, unit
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.pattern import LEFT_OF_MIDDLE, RIGHT_OF_MIDDLE, Pattern, Shown
@@ -160,15 +160,14 @@ class _Yokes:
 def _yokes(d: Drafting, front: _Cut, back: _Cut, width: float) -> _Yokes:
     """The yokes turned out so that both underarm corners lie level, and, with a dart, the sleeve has a width."""
 
+    still_front = _on_sleeve(front, 0.0, True)(front.mirrored_corner)
+    still_back = _on_sleeve(back, 0.0, False)(back.mirrored_corner)
+
     def level(total: float) -> _Yokes:
-        def laid(more: float) -> _Yokes:
-            return _Yokes(front, back, total / 2 + more, total / 2 - more)
-
-        def off(more: float) -> float:
-            left, right = laid(more).corners
-            return left.imag - right.imag
-
-        return laid(solve_between(off, 0.0, -0.35, 0.35) or 0.0)
+        # both corners turn about 0: the yokes' share that lays the line between them level is its angle
+        half = cmath.exp(0.5j * total)
+        more = cmath.phase(still_back * half - still_front / half)
+        return _Yokes(front, back, total / 2 + more, total / 2 - more)
 
     total = 2 * math.asin(min(d.sums["shoulder_dart"].value / 2 / d["shoulder_length"], 0.5))
     if d.choice("sleeve") != "dart" or d.sums["shoulder_dart"].override is not None:
@@ -214,16 +213,20 @@ def _underarm(d: Drafting, yokes: _Yokes, width: float) -> _Underarm | None:
     ends = [cut.lower.length for cut in cuts]
     lean = 0.05
 
-    def curve(side: int, shift: float) -> Path | None:
+    def drawn(side: int, shift: float, y: float) -> Path:
         sign = (-1, 1)[side]
-        x, out = sign * width / 2 + shift, complex(sign * math.cos(lean), math.sin(lean))
+        out = complex(sign * math.cos(lean), math.sin(lean))
+        return Path((bend(turns[side], heads[side], complex(sign * width / 2 + shift, y), out, 0.6, 0.58),))
 
-        def drawn(y: float) -> Path:
-            return Path((bend(turns[side], heads[side], complex(x, y), out, 0.6, 0.58),))
+    def off(shift: float, y: float) -> tuple[float, float]:
+        return drawn(0, shift, y).length - ends[0], drawn(1, shift, y).length - ends[1]
 
+    def curve(side: int, shift: float) -> Path | None:
         reach, at = ends[side], turns[side].imag
-        y = solve_between(lambda y: drawn(y).length - reach, at + reach * 0.6, at + reach * 0.02, at + reach * 1.1)
-        return None if y is None else drawn(y)
+        y = solve_between(
+            lambda y: drawn(side, shift, y).length - reach, at + reach * 0.6, at + reach * 0.02, at + reach * 1.1
+        )
+        return None if y is None else drawn(side, shift, y)
 
     def miss(shift: float) -> float:
         one, other = curve(0, shift), curve(1, shift)
@@ -231,22 +234,35 @@ def _underarm(d: Drafting, yokes: _Yokes, width: float) -> _Underarm | None:
             return 1000.0 if (one is None) == (shift < 0) else -1000.0
         return one.end.imag - other.end.imag
 
-    lowers: tuple[Path, Path] | None = None
-    shift: float | None = None
-    for _ in range(5):
+    def evened(near: tuple[float, float]) -> tuple[Path, Path, float] | None:
+        """Both curves as long as they should be and ended level, and the shift; looked for from a shift and a level."""
+        quick = pair_near(off, *near, CLOSE)
+        if (
+            quick is not None
+            and abs(quick[0]) <= width * 0.25
+            and all(
+                at.imag + reach * 0.02 <= quick[1] <= at.imag + reach * 1.1
+                for at, reach in zip(turns, ends, strict=True)
+            )
+        ):
+            return drawn(0, *quick), drawn(1, *quick), quick[0]
         shift = solve_between(miss, 0.0, -width * 0.25, width * 0.25)
-        if shift is None:
+        left, right = (None, None) if shift is None else (curve(0, shift), curve(1, shift))
+        if shift is None or left is None or right is None or abs(left.end.imag - right.end.imag) > 0.05:
             return None
-        left, right = curve(0, shift), curve(1, shift)
-        if left is None or right is None or abs(left.end.imag - right.end.imag) > 0.05:
+        return left, right, shift
+
+    near = 0.0, sum(at.imag + reach * 0.6 for at, reach in zip(turns, ends, strict=True)) / 2
+    for _ in range(5):
+        found = evened(near)
+        if found is None:
             return None
-        lowers = left, right
+        left, right, shift = found
+        near = shift, left.end.imag
         before, lean = lean, math.atan2((width - d["hem_width"]) / 2, max(d["sleeve_long"] - left.end.imag, 30.0))
         if abs(before - lean) < 1e-3:
             break
-    if lowers is None or shift is None:
-        return None
-    return _Underarm(yokes, lowers, shift)
+    return _Underarm(yokes, (left, right), shift)
 
 
 STEPS = 8  # widths that are tried, where the one that is wanted can't be drawn

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 from caddet.core.geometry.paths import Path
+from caddet.core.geometry.roots import quadratic_roots
 from caddet.core.geometry.segments import Cubic, Line, Point, cross, dot, smooth, unit
 
 ROUND = 0.5523  # handles of a quarter circle as one cubic
@@ -39,20 +42,29 @@ def ease_into(
 
 
 def inflections(curve: Cubic) -> list[float]:
-    """Where a cubic changes the side to which it bends, as parameters strictly inside (0, 1)."""
+    """Where a cubic changes the side to which it bends, as parameters strictly inside (0, 1).
+
+    Exact: velocity × acceleration is a quadratic of the parameter. A bend flatter than a radius of 10 km is none.
+    """
+    a = curve.out - curve.start
+    b = curve.into - 2 * curve.out + curve.start
+    c = curve.end - 3 * curve.into + 3 * curve.out - curve.start
+    roots = [t for t in quadratic_roots(cross(b, c), cross(a, c), cross(a, b)) if INSIDE < t < 1 - INSIDE]
+    bounds = [INSIDE, *roots, 1 - INSIDE]
+    bends = [curve.curvature((low + high) / 2) for low, high in pairwise(bounds)]
     found: list[float] = []
-    side = 0  # the side to which it bent last, -1 or 1
-    count = 200
-    for i in range(count):
-        t = 0.005 + 0.99 * i / count
-        bent = curve.curvature(t)
-        if abs(bent) < 1e-7:
+    side = 0.0  # how it bent last
+    for start, bent in zip(bounds, bends, strict=False):
+        if abs(bent) < FLAT_BEND:
             continue
-        here = 1 if bent > 0 else -1
-        if side and here != side:
-            found.append(t)
-        side = here
+        if side * bent < 0:
+            found.append(start)
+        side = bent
     return found
+
+
+INSIDE = 0.005  # of the parameter: an inflection nearer to an end than this is the end itself
+FLAT_BEND = 1e-7  # 1/mm
 
 
 def right(direction: Point) -> Point:

@@ -118,17 +118,23 @@ class LegShape:
             self.fork_point(fork, drop), self.slant(fork, drop), complex(self.lean, self.top), self.hip_level
         )
 
+    def side_leaves(self, waist: Point, fork: float) -> Point:
+        """The direction in which the side seam leaves the waist."""
+        if self.plumb:
+            return 1j
+        return unit(unit(complex(self.hip, self.hip_level) - waist) * 2 - self._at_hip(fork))
+
+    def _at_hip(self, fork: float) -> Point:
+        knee = complex(self.crease(fork) + self.knee / 2, self.knee_level)
+        return unit(unit(knee - complex(self.hip, self.hip_level)) + (2.4j if self.plumb else 0.9j))
+
     def side(self, waist: Point, fork: float) -> Path:
         """From the waist down over the hip to the hem."""
         middle = self.crease(fork)
         hip = complex(self.hip, self.hip_level)
         knee, foot = complex(middle + self.knee / 2, self.knee_level), complex(middle + self.foot / 2, self.foot_level)
-        chord = unit(hip - waist)
-        at_hip = unit(unit(knee - hip) + (2.4j if self.plumb else 0.9j))
-        leaves = unit(chord * 2 - at_hip)
-        if self.plumb:
-            leaves = 1j
-        upper = smooth(waist, leaves, hip, at_hip)
+        at_hip = self._at_hip(fork)
+        upper = smooth(waist, self.side_leaves(waist, fork), hip, at_hip)
         thigh = smooth(hip, at_hip, knee, unit(foot - knee))
         return _above(Path((upper, thigh, Line(knee, foot))).reversed(), self.hem_level).reversed()
 
@@ -229,14 +235,15 @@ def draw_leg(
     count = count_of(d, f"{name}_darts") if waist is not None and f"{name}_darts" in d.sums else 0
     fixed = d.sums[f"{name}_dart"].override is not None if count else False
 
-    def closed(x: float, level: float, plans: tuple[DartPlan, ...]) -> tuple[Cubic, list[Motion], Path]:
+    up = crotch.end_direction
+
+    def closed(x: float, level: float, plans: tuple[DartPlan, ...]) -> tuple[Cubic, list[Motion]]:
+        """The waist with its darts closed, and how each part moves when they open."""
         end = complex(x, level)
-        side = shape.side(end, fork)
         if waist is None:  # straight, so that a casing folds flat on it
             way = (end - centre) / 3
-            return Cubic(centre, centre + way, end - way, end), [], side
-        curve, opened = _waist_curve(centre, crotch.end_direction, end, side.start_direction * -1j, plans)
-        return curve, opened, side
+            return Cubic(centre, centre + way, end - way, end), []
+        return _waist_curve(centre, up, end, shape.side_leaves(end, fork) * -1j, plans)
 
     def planned(intake: float, rises: tuple[float, ...]) -> tuple[DartPlan, ...]:
         made = plan_darts(name, count, dart_place, waist or 0.0, intake, dart_length)
@@ -266,17 +273,19 @@ def draw_leg(
         x, rises = shape.hip - d[f"{name}_side_in"], (0.0,) * count
         for _ in range(3):  # a dart's length counts from the waist as it lies
             x, plans = taken_in(level, x, rises)
-            curve, opened, _side = closed(x, level, plans)
+            curve, opened = closed(x, level, plans)
             tops = [edge.path.start.imag for edge in _open_waist(curve, opened, plans, centre) if edge.dart][::2]
-            rises = tuple(centre.imag - top for top in tops)
+            before, rises = rises, tuple(centre.imag - top for top in tops)
+            if all(abs(new - old) < 1e-3 for new, old in zip(rises, before, strict=True)):
+                break
         return x, plans
 
     level = -lift
     if partner is not None:  # the partner's side is given: raise or lower this one's waist until both are as long
 
         def miss(v: float) -> float:
-            x, plans = settled(v)
-            return partner - closed(x, v, plans)[2].length
+            x, _ = settled(v)
+            return partner - shape.side(complex(x, v), fork).length
 
         found = solve_between(miss, level, level - 120, level + 120)
         if found is None:
@@ -286,7 +295,8 @@ def draw_leg(
             )
         level = found
     x, plans = settled(level)
-    curve, opened, side = closed(x, level, plans)
+    curve, opened = closed(x, level, plans)
+    side = shape.side(complex(x, level), fork)
     if plans and not fixed:
         d.settle(f"{name}_dart", plans[0].intake)
         d.settle(f"{name}_side_in", shape.hip - x)

@@ -17,9 +17,10 @@ from dataclasses import dataclass
 from caddet.core.drafting.curves import bend, left, right
 from caddet.core.drafting.declare import at_least, girth
 from caddet.core.drafting.draft_piece import Drawn, level
-from caddet.core.drafting.kit import Drafting, nearest, solve_between
+from caddet.core.drafting.kit import CLOSE, Drafting, nearest, solve_between
 from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
+from caddet.core.geometry.roots import pair_near
 from caddet.core.geometry.segments import Cubic, Line, Point, unit
 from caddet.core.pattern.promises import Promise
 from caddet.core.recipe.registry import Parameter
@@ -269,13 +270,34 @@ class _Halves:
             s = d["front_steeper"]
             return self.back(s).armhole.length + self.front(s, 50.0).armhole.length - d["armhole_round"]
 
-        found = solve_between(miss, guess, guess * 0.8, guess * 1.3)
+        found = self._at_once(guess)
+        if found is None:
+            found = solve_between(miss, guess, guess * 0.8, guess * 1.3)
         if found is None:
             found, off = nearest(miss, guess, guess * 0.8, guess * 1.3)
             d.remark("draft.nearest", f"The armscye of {(d['armhole_round']) / 10:.1f} cm with its air does not go with scye depth, shoulder and across back: the "
                      f"armhole misses it by {abs(off) / 10:.1f} cm. {d.measure('armscye', 'scye_depth')}", "figures.armhole_round")  # fmt: skip
         d.solved["armhole_depth"] = found
         self._share()
+
+    def _at_once(self, guess: float) -> float | None:
+        """The depth of the armhole, looked for together with how much steeper the front shoulder is; None when that does not settle."""
+        d = self.d
+        if d.sums["front_steeper"].override is not None:
+            return None
+        wanted, most = d.sums["armhole_difference"].value, d["shoulder_slope"] * STEEPEST
+
+        def off(depth: float, steeper: float) -> tuple[float, float]:
+            d.solved["armhole_depth"] = min(max(depth, guess * 0.8), guess * 1.3)
+            steeper = min(max(steeper, -most), most)
+            back, front = self.back(steeper).armhole.length, self.front(steeper, 50.0).armhole.length
+            return back + front - d["armhole_round"], back - front - wanted
+
+        found = pair_near(off, guess, d["front_steeper"], CLOSE)
+        if found is None or not guess * 0.8 <= found[0] <= guess * 1.3 or abs(found[1]) > most:
+            return None
+        d.solved["front_steeper"] = found[1]
+        return found[0]
 
     def _share(self) -> None:
         """How much steeper the front shoulder has to be for the back armhole to be longer as wanted; the nearest that is possible."""

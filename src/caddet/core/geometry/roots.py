@@ -122,6 +122,11 @@ def cubic_roots(a: float, b: float, c: float, d: float) -> list[float]:
     return found
 
 
+def quadratic_roots(a: float, b: float, c: float) -> list[float]:
+    """Real roots of ``a t² + b t + c``, ascending; none when all three are 0."""
+    return sorted(_quadratic_roots(a, b, c, max(abs(a), abs(b), abs(c))))
+
+
 def _quadratic_roots(a: float, b: float, c: float, scale: float) -> list[float]:
     if abs(a) < 1e-14 * scale:
         return [-c / b] if abs(b) > 1e-14 * scale else []
