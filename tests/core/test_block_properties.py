@@ -71,7 +71,7 @@ def test_whatever_is_asked_for_is_drafted_soundly_or_told(
     along_edges = {promise.name for promise in made.pattern.promises if all(type(one) is Run for one in promise.of)}
     for line in made.proof:
         if line.kind == "closure":
-            # an outline may cut into a level on a body that nobody has (1 m tall, chest 54, waist 39): that is told
+            # a neckline 50 cm wider cuts into the bust line, 17 cm of thigh ease go into no straight leg: that is told
             told = line.name not in along_edges and line.fails and "does not come to it" in line.sentence
             assert math.isfinite(line.value) and (line.holds or told), (name, line.label, line.value, line.limit)
 
@@ -95,7 +95,7 @@ def test_more_ease_at_the_bust_is_more_cloth_there_and_nowhere_less(who: Person,
         wider.sums["bust_round"].value - plain.sums["bust_round"].value, more, abs_tol=1e-6
     )
     # where the shoulder had to be lengthened or turned for the armhole, the neckline turns with it by a hair
-    assert wider.sums["front_neck_depth"].value == pytest.approx(plain.sums["front_neck_depth"].value, abs=1.5), (
+    assert wider.sums["front_neck_depth"].value == pytest.approx(plain.sums["front_neck_depth"].value, abs=0.5), (
         "the neck stays"
     )
 

@@ -10,6 +10,7 @@ import math
 from functools import lru_cache
 
 import pytest
+import shapely
 
 from caddet.core.body.person import Person
 from caddet.core.formats.listing import pieces_listing
@@ -31,6 +32,7 @@ from tests.outside.cloth import (
     width_at,
 )
 
+INCH = 25.4
 PANELS = ("tunic.panels", "trousers.panels")  # cut by the thread: their corners are meant
 FORKS = ("inseam", "front_crotch", "back_crotch")
 PEOPLE = {who.name: who for who in (*nine(), *full_people())}
@@ -314,6 +316,57 @@ def test_trousers_hang_on_their_hip_notches_and_forks(who: str) -> None:
         for dart in named(listing, name)["darts"]:
             if name == "back" and not dart["name"].endswith("_2"):
                 assert dart["length"] == pytest.approx(figure(listing, "back_dart_length"), abs=1.5)
+
+
+@pytest.mark.parametrize("who", NINE)
+@pytest.mark.parametrize("name", ["front", "back"])
+def test_the_inner_thigh_is_hollow(who: str, name: str) -> None:
+    """Common practice, no source: from knee to fork the inseam lies inside the straight line, 3 to 12 mm for a grown leg, and never outside it."""
+    listing = cut("trousers.tailored", who)
+    points = sorted(edge(listing, f"{name}.inseam")["points"], key=lambda p: -p[1])
+    (ax, ay), *thigh, (bx, by) = [p for p in points if p[1] <= figure(listing, "knee_level")]
+    along = math.hypot(bx - ax, by - ay)
+    inside = [((bx - ax) * (y - ay) - (by - ay) * (x - ax)) / along for x, y in thigh]
+    assert 0.007 <= max(inside) / along <= 0.03 and min(inside) > -0.5, (max(inside), along)
+
+
+@pytest.mark.parametrize("block", ["top.knit", "top.raglan", "top.cowl", "top.dolman"])
+def test_a_hem_turns_up_towards_its_sides(block: str) -> None:
+    """Common practice, no source: a hem squared to a slanted side and to the centre lies flat in the middle and turns
+    up towards the side; it sinks no more than the arc that meets both squarely would (half of slant times width)."""
+    for who in NINE:
+        for name in ("front", "back"):
+            points = edge(cut(block, who), f"{name}.hem")["points"]
+            corner, near, *_, centre = points if abs(points[0][0]) > abs(points[-1][0]) else points[::-1]
+            slant = (near[1] - corner[1]) / abs(near[0] - corner[0])
+            if abs(slant) > 0.02:
+                assert 0.3 <= (centre[1] - corner[1]) / (slant * abs(corner[0])) <= 0.5, (who, name)
+
+
+def _left_below(piece: Json, name: str) -> float:
+    """How far the cut line lies from the middle of an edge, in mm."""
+    points = edge({"pieces": [piece]}, name)["points"]
+    return float(
+        shapely.LinearRing(piece["cut_outline"]).distance(shapely.LineString(points).interpolate(0.5, normalized=True))
+    )
+
+
+@pytest.mark.parametrize("who", NINE)
+def test_row_67_seams_and_hem_of_leggings(who: str) -> None:
+    """CP: seams of half an inch at the most, the hem turned by an inch and an inch again."""
+    turned, banded = (named(cut("leggings", who, hem=hem), "leg") for hem in ("turned", "band"))
+    assert _left_below(turned, "leg.hem") == pytest.approx(2 * INCH, abs=0.1)
+    for piece, name in ((turned, "front_inseam"), (turned, "back_crotch"), (turned, "waist"), (banded, "hem")):
+        assert 6 <= _left_below(piece, f"leg.{name}") <= 0.5 * INCH + 0.1
+
+
+@pytest.mark.parametrize("who", NINE)
+def test_the_tunics_six_inches_hold_its_hem(who: str) -> None:
+    """CP: body panels are cut the length and 6 inches, two of which are the hem: the cut piece is no longer than that."""
+    front = named(cut("tunic.panels", who, length=900.0), "front")
+    seam = _left_below(front, "front.shoulder")
+    top, bottom = (at(y for _, y in front["cut_outline"]) for at in (min, max))
+    assert bottom - top - seam == pytest.approx(900.0 + 6 * INCH, abs=0.5)
 
 
 @pytest.mark.parametrize("who", NINE)

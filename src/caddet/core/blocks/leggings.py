@@ -32,8 +32,8 @@ OPTIONS = (
     Parameter("length", "Length", "choice", "ankle", choices=(("ankle", "Ankle"), ("calf", "Calf"), ("knee", "Knee"), ("shorts", "Shorts")),
               why="Where they end."),
     Parameter("band", "Waistband, finished depth", "length", 50.0, 15.0, 150.0, why="Folded double, with or without elastic in it; part of the rise."),
-    Parameter("hem", "Hem", "choice", "turned", choices=(("turned", "Turned"), ("band", "With a band")),
-              why="Turned once or twice by an inch, sewn so that it stretches; or a band of the same cloth, which never pops."),
+    Parameter("hem", "Hem", "choice", "turned", choices=(("turned", "Turned twice, 1\" and 1\""), ("band", "With a band")),
+              why="Turned by an inch and by an inch again, sewn so that it stretches; or a band of the same cloth, which never pops."),
 )  # fmt: skip
 EASE = (
     EaseLevel("waist", "Waist", 0.0, "waist", -0.1),
@@ -69,6 +69,8 @@ FIGURES = (
     Figure("hem_round", "Hem, all round", "ankle_round", "As wide as the leg is where it ends; measured on the draft."),
     Figure("band_length", "Waistband, length", "min(top_round * 0.95, max(waist_round, hip / (1 + stretch) + 1cm))", "A little shorter than the edge, stretched in by quarter points; no wider than the waist wants, but the hips have to pass."),
     Figure("band_depth", "Waistband, cut depth", "band * 2", "Folded double."),
+    Figure("hem_turn", "Hem, turned up", "if(hem_turned, 2in, 0cm)", "An inch, and an inch again, so that no raw edge rubs; added below the hem line as its allowance."),
+    Figure("seam_left", "Seams, left on", "1cm", "A seam that has to stretch is overlocked or zigzagged close to its edge."),
     Figure("hemband_length", "Hem band, length", "hem_round * 0.95", "A little shorter than the edge."),
     Figure("give", "Stretch of the cloth", "stretch", "What the chosen cloth gives across.", kind="count"),
 )  # fmt: skip
@@ -280,7 +282,8 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         Shown("front", "leg", clip=(0.0, middle)),
         Shown("back", "leg", Motion(-1 + 0j, complex(whole, 0), True), clip=(middle, whole)),
     )
-    return d.result(pieces, seams, closures, dimensions, shown, zero="the waist seam", finishes={"hem": "hem"})
+    return d.result(pieces, seams, closures, dimensions, shown, zero="the waist seam", finishes={"hem": "hem"},
+                    allowances={f"{piece.name}.{one.name}": "hem_turn" if one.finish == "hem" else "seam_left" for piece in pieces for one in piece.edges})  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)

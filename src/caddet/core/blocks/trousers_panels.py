@@ -83,7 +83,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     )
     strip = d.settle("strip", slant - placket)
     seat = _seat_height(slant, top, bottom)
-    wide, tall = d["leg_width"], d["leg_length"]
+    wide, tall = _wide_enough(d, ledge, seat), d["leg_length"]
     d.need(tall - slant > 60, "The legs end above the crotch: make them longer, or the crotch shorter.", "leg_length")
     d.need(wide > ledge + 100, "The legs are narrower than the seat that is let into them.", "leg_width")
     leg, seat_piece = _leg(d, ledge, slant), _seat(d, seat)
@@ -129,7 +129,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
                 d["crotch_round"], "the waistband front and back, the placket, the gusset's strip and the seat"),
         promise("seat", "The seat's side is the crotch curve", (run("seat", "right"), run("leg", "fly", -1), run("leg", "strip_join", -1)), 0.0, "its slant less placket and strip"),
         promise("inseam", "Inseams are equal", (run("leg", "inseam_front"), run("leg", "inseam_back", -1)), 0.0, "front less back"),
-        at_least("hip", "Hip is wide enough", (girth("hip"),), context.measures["hip"] + 50, "both legs and the seat along the hip line"),
+        at_least("hip", "Hip is wide enough", (girth("hip"),), context.measures["hip"] + HIP_EASE, "both legs and the seat along the hip line"),
     )  # fmt: skip
     dimensions = (
         Dimension("leg_width", "leg", complex(0, tall * 0.8), complex(wide, tall * 0.8)),
@@ -145,11 +145,35 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
                      (Shown("front", "leg", squeeze=0.6), Shown("back", "leg", squeeze=0.6), Shown("back", "seat", both=False, squeeze=0.6)))  # fmt: skip
 
 
+HIP_EASE = 50.0  # mm, so much wider than the hip legs and seat are along the hip line at least
+
+
+def _wide_enough(d: Drafting, ledge: float, seat: float) -> float:
+    """The width of a leg's panel: as the fullness has it, or wider where the hips would not go in, which is said."""
+    wide, least = d["leg_width"], (d.context.measures["hip"] + HIP_EASE) / 2 - _half_seat_at_hip(d, seat) + ledge
+    if wide >= least or d.sums["leg_width"].override is not None:
+        return wide
+    d.remark("draft.hip", f"With this fullness the hips would not go in: the legs are drawn {least / 10:.1f} cm wide each. More fullness, "
+             "or a narrower gusset strip, changes that.", "figures.leg_width")  # fmt: skip
+    return d.settle("leg_width", least)
+
+
+def _half_seat_at_hip(d: Drafting, seat: float) -> float:
+    """Half of the seat's width along the hip line, ``seat`` mm being its height."""
+    top, low = d["seat_top"] / 2, d["seat_wide"] / 2
+    return top + (low - top) * _hip_on(d, seat) / seat
+
+
+def _hip_on(d: Drafting, reach: float) -> float:
+    """How far below the waistband the hip line lies on a piece that reaches so far."""
+    return min(max(d.context.measures["waist_to_hip"] - d.size("band"), 20.0), reach - 10)
+
+
 def _leg(d: Drafting, ledge: float, slant: float) -> DraftPiece:
     """The leg's panel; the seat is let into its upper corner at the back."""
     wide, tall, placket = d["leg_width"], d["leg_length"], d["placket"]
     inner = wide - ledge
-    hip = min(max(d.context.measures["waist_to_hip"] - d.size("band"), 20.0), slant - 10)
+    hip = _hip_on(d, slant)
     return DraftPiece(
         "leg", "Leg",
         outline(
@@ -166,8 +190,7 @@ def _leg(d: Drafting, ledge: float, slant: float) -> DraftPiece:
 def _seat(d: Drafting, seat: float) -> DraftPiece:
     """The trapezoid over the seat; the middle of its wide edge takes the gusset's strip."""
     top, low, g = d["seat_top"] / 2, d["seat_wide"] / 2, d.size("gusset") / 2
-    hip = min(max(d.context.measures["waist_to_hip"] - d.size("band"), 20.0), seat - 10)
-    out = top + (low - top) * hip / seat
+    hip, out = _hip_on(d, seat), _half_seat_at_hip(d, seat)
     return DraftPiece(
         "seat", "Seat",
         outline(("waist", [complex(-top, 0), complex(top, 0)]), ("right", [complex(top, 0), complex(low, seat)]), ("wide_right", [complex(low, seat), complex(g, seat)]),

@@ -40,7 +40,8 @@ FIGURES = (
     Figure("largest", "Largest girth", "max(largest_girth, bust, waist, hip)", "The rectangle has to go over the widest place."),
     Figure("body_width", "Body panel, width", "largest / 2 + ease_bust / 2", "Half the largest girth and 3 inches: two such panels go round."),
     Figure("body_length", "Body panel, cut length", "length + 6in", "Six inches more: two for the hem, the rest is taken up by the body."),
-    Figure("body_net", "Body panel, to the hem's fold", "body_length - 2in", "The hem is added with the allowances."),
+    Figure("hem_turn", "Hem, turned up", "2in", "Two of the six inches; added below the fold as the allowance of body and godets."),
+    Figure("body_net", "Body panel, to the hem's fold", "body_length - hem_turn", "The hem is added with the allowances."),
     Figure("neck_across", "Neck circle, across", "neck / 3.14159265", "A circle as long as the neck is round.", source="exact geometry"),
     Figure("neck_line", "Neck seam line, across", "neck_across + if(neck_close, 0.5in, 1in)", "The seam line lies outside the cut circle all the way round: by a quarter of an inch, or half."),
     Figure("neck_forward", "Neck circle, forward of the shoulder", "2cm", "A neck leans forward."),
@@ -268,7 +269,8 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
             (edge("back_facing", "shoulder"),),
         )
     )
-    return d.result(pieces, seams, closures, dimensions, shown, zero="the shoulder", finishes={"outer": "turned"})
+    return d.result(pieces, seams, closures, dimensions, shown, zero="the shoulder", finishes={"outer": "turned"},
+                    allowances=dict.fromkeys(("front.hem", "back.hem", "godet.hem"), "hem_turn"))  # fmt: skip
 
 
 def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:

@@ -120,18 +120,28 @@ class Drafting:
         zero: str = "the top",
         finishes: Mapping[str, Finish] | None = None,
         joined: Mapping[str, str] | None = None,
+        allowances: Mapping[str, str] | None = None,
     ) -> Result:
         """The finished draft: pieces with their full names, what was solved, and what was found on the way.
 
         ``zero`` says where the draft's levels are counted from: lengths are taken below it. ``finishes`` say for runs
-        (by own name) what becomes of them where they are in no seam, ``joined`` what they are sewn to that is not here.
+        (by own name) what becomes of them where they are in no seam, ``joined`` what they are sewn to that is not here,
+        ``allowances`` which figure says what is to be left at an edge (by full name) where that is not the usual.
         """
         shown_on = [one for one in dimensions if one.figure in self.sums]
         made = tuple(lifted(piece, shown_on, zero) for piece in pieces)
         pattern = _finished(
             Pattern(made, tuple(seams), tuple(promises), (), tuple(shown)), finishes or {}, joined or {}
         )
+        left = {name: self._left(figure) for name, figure in (allowances or {}).items()}
+        if left:
+            pattern = replace(pattern, pieces=tuple(_allowed(piece, left) for piece in pattern.pieces))
         return Result(fitted(pattern, fits, zero), dict(sorted(self.solved.items())), tuple(self.findings))
+
+    def _left(self, figure: str) -> float:
+        label, value = self.sums[figure].figure.label, self[figure]
+        self.need(0 <= value <= 150, f"{label}: an allowance lies between 0 and 15 cm.", figure)
+        return value
 
 
 def _finished(pattern: Pattern, finishes: Mapping[str, Finish], joined: Mapping[str, str]) -> Pattern:
@@ -152,6 +162,13 @@ def _finished(pattern: Pattern, finishes: Mapping[str, Finish], joined: Mapping[
         same = all(after is before for after, before in zip(edges, piece.edges, strict=True))
         pieces.append(piece if same else piece.with_edges(edges))
     return replace(pattern, pieces=tuple(pieces))
+
+
+def _allowed(piece: Piece, allowances: Mapping[str, float]) -> Piece:
+    """The piece with the allowances that are asked for on some of its edges."""
+    return piece.with_edges(
+        [replace(edge, allowance=allowances.get(edge.name, edge.allowance)) for edge in piece.edges]
+    )
 
 
 @dataclass(frozen=True, slots=True)

@@ -58,7 +58,7 @@ def _flat(path: Path, tolerance: float) -> list[Point]:
 
 
 def allowance(finishing: Finishing, edge: Edge) -> float:
-    """The allowance of an edge in mm: none on a fold, the user's exception, or the usual one for its finish.
+    """The allowance of an edge in mm: none on a fold, the user's exception, what the block asks for, or the usual one.
 
     Of several exceptions that mean the edge the most specific wins: the one that asks for the most marks, and one
     for the other side before one for both.
@@ -73,7 +73,9 @@ def allowance(finishing: Finishing, edge: Edge) -> float:
             rank = (len(ref.marks), exact)
             if best is None or rank > best[0]:
                 best = rank, mm
-    return best[1] if best is not None else usual(finishing, edge)
+    if best is not None:
+        return best[1]
+    return usual(finishing, edge) if edge.allowance is None else edge.allowance
 
 
 def usual(finishing: Finishing, edge: Edge) -> float:

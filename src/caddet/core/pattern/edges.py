@@ -25,7 +25,8 @@ class Edge:
     ``name`` is its key (``front.side``; of the other side's, with a stroke), ``marks`` what steps left on it,
     ``finish`` what becomes of it when it is in no seam, ``why`` the reason of a raw or joined one, ``dart`` the id of the
     dart it is a leg of. ``pairs`` are (share of this path now, position on the edge as its maker drew it), in
-    the order of the path: they go down where the outline runs against the maker's direction.
+    the order of the path: they go down where the outline runs against the maker's direction. ``allowance`` is what the
+    block asks for here (mm) where that is not the usual one for its finish.
     """
 
     name: str
@@ -35,6 +36,7 @@ class Edge:
     marks: frozenset[str] = frozenset()
     pairs: tuple[tuple[float, float], ...] = WHOLE
     why: str = ""
+    allowance: float | None = None
 
     @property
     def id(self) -> str:
@@ -68,7 +70,7 @@ class Edge:
 
     def with_path(self, path: Path) -> Edge:
         """The edge on another path; positions keep their shares."""
-        return Edge(self.name, path, self.finish, self.dart, self.marks, self.pairs, self.why)
+        return Edge(self.name, path, self.finish, self.dart, self.marks, self.pairs, self.why, self.allowance)
 
     def u_at(self, share: float) -> float:
         """The position at a share of this path (0 to 1, clamped)."""
@@ -98,7 +100,8 @@ class Edge:
 
     def marked(self, *marks: str) -> Edge:
         """The edge with more marks."""
-        return Edge(self.name, self.path, self.finish, self.dart, self.marks.union(marks), self.pairs, self.why)
+        marked = self.marks.union(marks)
+        return Edge(self.name, self.path, self.finish, self.dart, marked, self.pairs, self.why, self.allowance)
 
     def counterpart(self) -> Edge:
         """The same edge as the other side's."""

@@ -158,8 +158,10 @@ class MarkStation(Station):
                 if isinstance(parent, Row):
                     own = key in finishing.exceptions
                     long = format_length(sum(edge.path.length for edge in edges), self.bench.unit, with_unit=True)
-                    usual = f"usual for {FINISH_WORDS[edges[0].finish]}"
-                    parent.set_sub(f"{long} long; {'yours; empty the field for the usual' if own else usual}")
+                    drafted = edges[0].allowance is not None
+                    usual = "as the block has it" if drafted else f"usual for {FINISH_WORDS[edges[0].finish]}"
+                    back = "as the block has it" if drafted else "the usual"
+                    parent.set_sub(f"{long} long; {f'yours; empty the field for {back}' if own else usual}")
         self.aside.setText(f"{len(names)} piece{'' if len(names) == 1 else 's'}")
 
     def _set_usual(self, name: str, value: float) -> None:
