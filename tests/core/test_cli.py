@@ -10,9 +10,12 @@ from pathlib import Path
 
 import pytest
 
+from caddet.cli.drafting import settings
 from caddet.core.demo import demo_document
+from caddet.core.errors import InputError
 from caddet.core.formats.project import open_project, save_project
 from caddet.core.recipe import edits
+from caddet.core.recipe.evaluate import evaluate
 from caddet.core.recipe.registry import BLOCKS
 from caddet.core.recipe.values import Number
 from tests.making import DATA, run
@@ -168,3 +171,21 @@ def test_fit_and_stretch_are_set_from_the_command_line(capsys: pytest.CaptureFix
     for wrong in ("fit=magic", "stretch=lots", "stretch=-1"):
         code, out, err = run(capsys, *base, "--set", wrong)
         assert code == 2 and not out and err.count("\n") == 1 and "--set" in err
+
+
+@pytest.mark.parametrize("name", sorted(BLOCKS))
+def test_every_amount_of_a_block_takes_a_formula_over_any_measure(name: str, tmp_path: Path) -> None:
+    """Of a person's sheet, for each row: here half of the head, which most blocks have no use for."""
+    block = BLOCKS[name]
+    for option in block.options:
+        if option.is_amount:
+            middle = (option.low + option.high) / 2
+            text = (
+                f"head / 2 * 0 + {middle / 10:.3f}cm" if option.kind == "length" else f"{option.default} * head / head"
+            )
+            recipe = settings(block, [f"{option.name}={text}"], "cm")
+            wearer = demo_document().person
+            kept = evaluate(demo_document().model_copy(update={"recipe": recipe}), wearer)
+            assert kept.sources[0].sums, (option.name, kept.findings)
+            with pytest.raises(InputError, match="neither"):
+                settings(block, [f"{option.name}=12 apples"], "cm")

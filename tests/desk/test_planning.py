@@ -8,12 +8,15 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QWidget
 from pytestqt.qtbot import QtBot
 
+from caddet.core.body.known import known
 from caddet.core.body.person import Person
 from caddet.core.demo import demo_document
 from caddet.core.formats.block_store import keep_block
 from caddet.core.recipe import edits
+from caddet.core.recipe.needed import wanted
 from caddet.core.recipe.planning import OwnBlock
 from caddet.core.recipe.registry import BLOCKS, STEPS
+from caddet.core.recipe.values import Formula, Number
 from caddet.desk.table.garment_item import GarmentItem
 from caddet.desk.table.overlays import FigureChip
 from caddet.desk.theme import LOOK
@@ -189,9 +192,30 @@ def test_flags_numbers_and_long_choices_are_set(window: MainWindow, qtbot: QtBot
     settle(qtbot, window)
     assert window.bench.document.recipe.options["fraction"].value == 0.75
     type_into(window.draft.fields["fraction"].edit, "many")
+    assert "there is no “many” here" in window.draft.fields["fraction"].wrong.text()
+    type_into(window.draft.fields["fraction"].edit, "1.2.3")
     assert "not a number" in window.draft.fields["fraction"].wrong.text()
     type_into(window.draft.fields["fraction"].edit, "9")
     assert "between" in window.draft.fields["fraction"].wrong.text()
+
+
+def test_an_option_takes_a_formula_over_any_measure(window: MainWindow, qtbot: QtBot) -> None:
+    make_block(window, qtbot, "skirt.straight")
+    window.go("draft")
+    field = window.draft.fields["length"]
+    type_into(field.edit, "hand * 2 + 10cm")  # the block itself has no use for the hand
+    settle(qtbot, window)
+    assert window.bench.document.recipe.options["length"] == Formula(text="hand * 2 + 10cm")
+    hand = known(window.bench.document.person, "hand")
+    assert hand is not None and field.value == pytest.approx(hand.value * 2 + 100)
+    assert "hand * 2" in field.note.text() and "hand" in wanted(window.bench.document.recipe).needs  # type: ignore[attr-defined]
+    type_into(field.edit, "hip_round / 2")
+    assert "there is no “hip_round” here" in field.wrong.text()
+    type_into(field.edit, "hand * hand")
+    assert "must come out as a length" in field.wrong.text()
+    type_into(field.edit, "55")
+    settle(qtbot, window)
+    assert window.bench.document.recipe.options["length"] == Number(value=550.0) and not field.note.text().strip("= ")  # type: ignore[attr-defined]
 
 
 def test_a_block_of_ones_own_is_kept_and_made_again(window: MainWindow, qtbot: QtBot) -> None:

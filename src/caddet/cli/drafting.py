@@ -12,9 +12,10 @@ from pydantic import ValidationError
 
 from caddet.cli.words import EXIT_FAILS, EXIT_FINE, EXIT_INPUT, print_json, remark, say
 from caddet.core.body.doubts import doubts
+from caddet.core.body.measures import MEASURES
 from caddet.core.body.person import Person
 from caddet.core.errors import CaddetError, InputError, expected
-from caddet.core.figures.language import FormulaError, parse
+from caddet.core.figures.language import FormulaError, names_in, parse
 from caddet.core.formats.files import cut_to_bytes, reason_of
 from caddet.core.formats.people_csv import read_people
 from caddet.core.formats.project import save_project
@@ -22,11 +23,13 @@ from caddet.core.lengths import Unit, format_length, in_unit, parse_length
 from caddet.core.made import EvaluateRequest
 from caddet.core.pipeline import make
 from caddet.core.recipe.choices import Cloth
-from caddet.core.recipe.document import MAIN, Document, Recipe
+from caddet.core.recipe.document import MAIN, Document, Recipe, Value
 from caddet.core.recipe.ease import FITS
-from caddet.core.recipe.registry import Block, block_named
+from caddet.core.recipe.parameters import KIND_WORDS
+from caddet.core.recipe.registry import Block, Parameter, block_named
 from caddet.core.recipe.suitability import plain_cloth
-from caddet.core.recipe.values import Plain, Value
+from caddet.core.recipe.typed import typed_value
+from caddet.core.recipe.values import Formula, Plain
 
 CLOTH_WORDS = ("stretch", "stretch_along")
 LONGEST_FILE_NAME = 150  # bytes, before the ending
@@ -51,6 +54,17 @@ def blocks(arguments: argparse.Namespace) -> int:
     return EXIT_FINE
 
 
+def _option(option: Parameter, text: str, unit: Unit) -> Value:
+    """The value of an option as typed; a formula may name measures. Raises :class:`CaddetError`."""
+    value: Value = typed_value(option, text, unit)
+    if isinstance(value, Formula):
+        for name in sorted(names_in(parse(value.text)) - MEASURES.keys()):
+            raise CaddetError(
+                f"{option.label}: “{text[:60]}” is not {KIND_WORDS[option.kind]}, and as a formula it may name measures only; there is no measure “{name}”"
+            )
+    return value
+
+
 def settings(block: Block, words: Sequence[str], unit: Unit) -> Recipe:
     """The recipe for ``--set NAME=VALUE`` words: options, eases and overrides."""
     options: dict[str, Plain | Value] = {}
@@ -72,14 +86,7 @@ def settings(block: Block, words: Sequence[str], unit: Unit) -> Recipe:
                     raise InputError(f"“{text}” is not a way of fitting; expected one of {', '.join(FITS)}.")
                 fit = text
             elif option is not None:
-                value: Plain = text
-                if option.kind == "length":
-                    value = parse_length(text, unit)
-                elif option.is_amount:
-                    value = float(text)
-                elif option.kind == "flag":
-                    value = text.lower() in ("yes", "true", "1")
-                options[name] = option.checked(value)
+                options[name] = _option(option, text, unit)
             elif level is not None:
                 ease[level.level] = parse_length(text, unit)
             elif any(figure.name == name for figure in block.figures):

@@ -22,6 +22,7 @@ from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe.context import Context
 from caddet.core.recipe.document import Document
 from caddet.core.recipe.entries import BlockSource, OutlineSource, StepEntry
+from caddet.core.recipe.formulas import measures_named
 from caddet.core.recipe.losses import why_lost
 from caddet.core.recipe.registry import block_named
 from caddet.core.recipe.stages import SourceOutcome, StepOutcome, do_step, draft_block, take_outlines
@@ -158,7 +159,7 @@ def _source(
             cache.put(token, outcome)
         return token, outcome
     block = block_named(source.block)
-    facts = all_known(person, (*block.needs, *block.uses))
+    facts = all_known(person, dict.fromkeys((*block.needs, *block.uses, *measures_named(document.recipe))))
     cloths = {role: document.cloth_for(role) for role in sorted(document.roles)}
     body = repr((person.name, tuple(facts.values()))).encode()
     cut_from = "".join(f"{role}{cloth.model_dump_json()}" for role, cloth in cloths.items()).encode()

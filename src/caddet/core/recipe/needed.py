@@ -13,13 +13,26 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import TypeVar
 
+from caddet.core.body.known import all_known
 from caddet.core.body.person import Person
 from caddet.core.errors import CaddetError
-from caddet.core.figures.language import Binary, Call, FormulaError, Name, Negative, Node, names_in, parse, work_out
+from caddet.core.figures.language import (
+    Binary,
+    Call,
+    FormulaError,
+    Name,
+    Negative,
+    Node,
+    Quantity,
+    names_in,
+    parse,
+    work_out,
+)
 from caddet.core.figures.sums import Sum
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe.document import MAIN, Document, Recipe
 from caddet.core.recipe.evaluate import evaluate
+from caddet.core.recipe.formulas import measures_named
 from caddet.core.recipe.registry import Block, block_named
 from caddet.core.recipe.suitability import plain_cloth
 from caddet.core.recipe.values import Plain
@@ -58,10 +71,12 @@ class _Reader(Mapping[str, T]):
 def wanted(recipe: Recipe) -> Wanted:
     """The measures that a recipe leans on, in the order of its block. Raises :class:`CaddetError` without the block."""
     block = block_named(recipe.block)
+    named = measures_named(recipe)
+    middle = {code: Quantity(one.value, 1) for code, one in all_known(MIDDLE, named).items() if one is not None}
     try:
-        options = tuple(sorted(block.option_values(recipe.options).items()))
+        options = tuple(sorted(block.option_values(recipe.options, middle).items()))
     except CaddetError:
-        return Wanted(block.needs, block.uses)
+        return Wanted(tuple(dict.fromkeys((*block.needs, *named))), block.uses)
     formulas, numbers = [], []
     for figure, formula in sorted(recipe.overrides.items()):
         with suppress(FormulaError):  # an unreadable formula is not used
@@ -69,7 +84,9 @@ def wanted(recipe: Recipe) -> Wanted:
                 formulas.append((figure, formula))
             else:
                 numbers.append(figure)
-    return _wanted(block.name, options, tuple(formulas), frozenset(numbers))
+    leaned = _wanted(block.name, options, tuple(formulas), frozenset(numbers))
+    uses = tuple(code for code in leaned.uses if code not in named)
+    return Wanted(tuple(dict.fromkeys((*leaned.needs, *named))), uses)
 
 
 @lru_cache(maxsize=128)

@@ -8,6 +8,8 @@ from functools import partial
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import QCheckBox, QGridLayout, QVBoxLayout, QWidget
 
+from caddet.core.body.known import all_known
+from caddet.core.body.measures import MEASURES
 from caddet.core.errors import CaddetError
 from caddet.core.figures.language import Quantity
 from caddet.core.geometry.paths import Path
@@ -17,10 +19,20 @@ from caddet.core.pipeline import make
 from caddet.core.recipe import edits
 from caddet.core.recipe.planning import ease_of
 from caddet.core.recipe.registry import Parameter, block_named
+from caddet.core.recipe.values import Formula
 from caddet.desk.stations.base import Station, Status, empty
 from caddet.desk.table.piece_item import Showing
 from caddet.desk.tasks import Task
-from caddet.desk.widgets.fields import Choices, LengthField, PickOne, label, narrow_combo, read_number, show_number
+from caddet.desk.widgets.fields import (
+    AmountField,
+    Choices,
+    LengthField,
+    PickOne,
+    label,
+    narrow_combo,
+    read_number,
+    show_number,
+)
 from caddet.desk.widgets.sum_row import SumRow
 
 
@@ -66,8 +78,9 @@ class DraftStation(Station):
         self._dragged_from: float | None = None
 
     def _names(self) -> Mapping[str, Quantity]:
-        """The measures that a formula in an option sees."""
-        return self.made.evaluated.names if self.made is not None else {}
+        """The measures that a formula in an option sees: all that are known of the wearer, not the figures."""
+        found = all_known(self.bench.document.person, MEASURES)
+        return {code: Quantity(one.value, 1) for code, one in found.items() if one is not None}
 
     def refresh(self) -> None:
         document = self.bench.document
@@ -76,7 +89,8 @@ class DraftStation(Station):
         if (block.name, self.bench.unit) != self._built:
             self._built = (block.name, self.bench.unit)
             self._build_options()
-        shown = block.shown_options(document.recipe.options, self._names())
+        formulas = any(isinstance(value, Formula) for value in document.recipe.options.values())
+        shown = block.shown_options(document.recipe.options, self._names() if formulas else {})
         for option in block.options:
             value = shown[option.name]
             if option.name in self.choices:
@@ -86,7 +100,11 @@ class DraftStation(Station):
                 self.flags[option.name].setChecked(bool(value))
                 self.flags[option.name].blockSignals(False)
             elif option.name in self.fields:
-                self.fields[option.name].show_value(float(value), self.bench.unit)
+                field = self.fields[option.name]
+                field.show_value(float(value), self.bench.unit)
+                chosen = document.recipe.options.get(option.name)
+                if isinstance(field, AmountField):
+                    field.show_formula(chosen.text if isinstance(chosen, Formula) else "")
         self._show_asked({option.name for option in block.asked(document.recipe.options)})
         for level in block.ease:
             self.fields[f"ease_{level.level}"].show_value(ease_of(document, level), self.bench.unit)
@@ -125,17 +143,17 @@ class DraftStation(Station):
                 self.school_box.addWidget(box)
                 self.parts[option.name] = [box]
             else:
-                field = self._add_field(option.name, option.label, in_unit(option.why, unit))
+                field = AmountField(option.label, unit)
+                self._add_field(option.name, option.label, in_unit(option.why, unit), field)
                 field.entered.connect(partial(self._set_length, option))
+                field.formula.connect(partial(self._set_formula, option))
                 if option.kind == "number":
                     field.read, field.show_as = read_number, show_number
         for level in block.ease:
-            field = self._add_field(
-                f"ease_{level.level}",
-                f"Ease, {level.label.lower()}, all round",
-                "A quarter of it lies in each half piece.",
-            )
-            field.entered.connect(partial(self._set_ease, level.level))
+            words = f"Ease, {level.label.lower()}, all round"
+            ease = LengthField(words, unit)
+            self._add_field(f"ease_{level.level}", words, "A quarter of it lies in each half piece.", ease)
+            ease.entered.connect(partial(self._set_ease, level.level))
 
     def _add_choice(self, option: Parameter, why: str) -> None:
         """A choice with the sentence why: side by side when the words fit, else one below the other."""
@@ -155,16 +173,14 @@ class DraftStation(Station):
         for part in self.parts[option.name]:
             self.school_box.addWidget(part)
 
-    def _add_field(self, name: str, words: str, why: str) -> LengthField:
+    def _add_field(self, name: str, words: str, why: str, field: LengthField) -> None:
         """A caption with its field below."""
         caption = label(words, "caption", wrap=True)
         caption.setToolTip(why)
-        field = LengthField(words, self.bench.unit)
         field.edit.setToolTip(why)
         self.fields[name] = field
         self.parts[name] = [caption, field]
         self._place_fields(list(self.fields)[-1:], len(self.fields) - 1)
-        return field
 
     def _place_fields(self, names: Sequence[str], first: int = 0) -> None:
         """These fields, two in a row, from a place on."""
@@ -210,6 +226,15 @@ class DraftStation(Station):
             self.fields[option.name].refuse(str(error))
             return
         self.bench.edit(option.label, lambda d: edits.set_option(d, option.name, checked))
+
+    def _set_formula(self, option: Parameter, text: str) -> None:
+        formula = Formula(text=text)
+        try:
+            option.plain(formula, self._names())
+        except CaddetError as error:
+            self.fields[option.name].refuse(str(error))
+            return
+        self.bench.edit(f"{option.label}: {text}", lambda d: edits.set_option(d, option.name, formula))
 
     def _set_ease(self, level: str, value: float) -> None:
         self.bench.edit(f"Ease at the {level}", lambda d: edits.set_ease(d, level, value))
@@ -288,7 +313,8 @@ class DraftStation(Station):
         document = self.bench.document
         block = block_named(document.recipe.block)
         found = [("", "Nothing laid over")]
-        shown = block.shown_options(document.recipe.options, self._names())
+        formulas = any(isinstance(value, Formula) for value in document.recipe.options.values())
+        shown = block.shown_options(document.recipe.options, self._names() if formulas else {})
         for option in block.asked(document.recipe.options):
             if option.kind == "choice":
                 now = shown[option.name]

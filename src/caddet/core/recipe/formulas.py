@@ -1,0 +1,37 @@
+"""The measures that a user's own formulas name: in options, overrides and steps, whatever the block itself needs."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+from caddet.core.body.measures import MEASURES
+from caddet.core.figures.language import FormulaError, names_in, parse
+from caddet.core.recipe.document import BlockSource, Recipe, StepEntry
+from caddet.core.recipe.values import Formula
+
+
+def measures_named(recipe: Recipe) -> tuple[str, ...]:
+    """The codes of the measures that formulas of the recipe name, in the order of the measures."""
+    found: set[str] = set()
+    for stage in recipe.stages():
+        if isinstance(stage, StepEntry):
+            values = stage.values.values()
+        elif isinstance(stage, BlockSource):
+            values = stage.options.values()
+            for formula in stage.overrides.values():
+                found |= _codes(formula)
+        else:
+            continue
+        for value in values:
+            if isinstance(value, Formula):
+                found |= _codes(value.text)
+    return tuple(code for code in MEASURES if code in found)
+
+
+@lru_cache(maxsize=512)
+def _codes(formula: str) -> frozenset[str]:
+    """The measures in a formula; of an unreadable one, none."""
+    try:
+        return frozenset(names_in(parse(formula)) & MEASURES.keys())
+    except FormulaError:
+        return frozenset()
