@@ -1,7 +1,7 @@
 """Draws blocks on bodies as one picture, to be looked at:
-``contact_sheet.py OUT.png [--comb] [--step "KIND NAME=VALUE…"]… [BLOCK,BLOCK…] [BODY,BODY…]``.
+``contact_sheet.py OUT.png [--comb] [--set NAME=VALUE]… [--step "KIND NAME=VALUE…"]… [BLOCK,BLOCK…] [BODY,BODY…]``.
 
-Steps are done on every block, as ``caddet add`` would; ``nine`` stands for nine bodies.
+Options are set as for ``caddet draft``. Steps are done on every block, as ``caddet add`` would; ``nine`` stands for nine bodies.
 
 Bodies are rows of ``tests/data/bodies.csv`` by number, or the demo's people by name. Without any, the picture
 for the docs is made: every block on one real body, and the darted bodice with its sleeve on nine.
@@ -13,6 +13,7 @@ import csv
 import math
 import os
 import sys
+from collections.abc import Sequence
 from functools import lru_cache
 from pathlib import Path
 
@@ -21,6 +22,7 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFont, QImage, QPainter, QPainterPath, QPen
 
+from caddet.cli.drafting import settings
 from caddet.core.body.measures import MEASURES
 from caddet.core.body.person import Person
 from caddet.core.demo import demo_document
@@ -30,7 +32,7 @@ from caddet.core.pattern.features import Spot
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pipeline import make
 from caddet.core.recipe.choices import Cloth
-from caddet.core.recipe.document import MAIN, Document, Recipe
+from caddet.core.recipe.document import MAIN, Document
 from caddet.core.recipe.entries import StepEntry
 from caddet.core.recipe.registry import BLOCKS, STEPS, block_named
 from caddet.core.recipe.typed import typed_value
@@ -60,10 +62,12 @@ def _rows() -> list[Person]:
     return [Person.of(row["name"], {code: float(row[code]) * 10 for code in codes}) for row in rows]
 
 
-def drafted(block: str, who: Person, steps: tuple[StepEntry, ...] = ()) -> Made:
-    """A block on a body, in a cloth that suits it, with steps done on it."""
+def drafted(block: str, who: Person, steps: tuple[StepEntry, ...] = (), chosen: Sequence[str] = ()) -> Made:
+    """A block on a body, in a cloth that suits it, with options chosen and steps done on it."""
     cloth = KNIT if any(want.startswith("stretch") for want in block_named(block).wants) else WOVEN
-    recipe = Recipe.of(block, steps=steps)
+    recipe = settings(block_named(block), chosen, "cm")
+    for step in steps:
+        recipe = recipe.with_step(step)
     return make(
         EvaluateRequest(
             Document(
@@ -176,11 +180,16 @@ def main(words: list[str]) -> None:
         at = words.index("--step")
         steps = (*steps, step_of(words[at + 1]))
         del words[at : at + 2]
+    chosen = []
+    while "--set" in words:
+        at = words.index("--set")
+        chosen.append(words[at + 1])
+        del words[at : at + 2]
     if words:
         out = Path(words[0])
         blocks = words[1].split(",") if len(words) > 1 else sorted(BLOCKS)
         bodies = list(NINE) if words[2:] == ["nine"] else words[2].split(",") if len(words) > 2 else ["2"]
-        cells = [(f"{b}, {body(n).name}", drafted(b, body(n), steps).pattern) for b in blocks for n in bodies]
+        cells = [(f"{b}, {body(n).name}", drafted(b, body(n), steps, chosen).pattern) for b in blocks for n in bodies]
         sheet(cells, out, min(max(3, math.ceil(math.sqrt(len(cells)))), len(cells)), (430, 380), comb)
         return
     folder = ROOT / "docs/screenshots"

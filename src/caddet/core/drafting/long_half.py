@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from caddet.core.drafting.bodice import Half, darted_side
 from caddet.core.drafting.curves import HEM, hem_sinks, hem_to_centre
 from caddet.core.drafting.draft_piece import DraftDart, DraftNotch, DraftPiece, Drawn, contour_dart, level
-from caddet.core.drafting.kit import Drafting, solve_between
+from caddet.core.drafting.kit import Drafting
 from caddet.core.drafting.upper import Upper, draft_upper, upper_levels
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Line, Point, smooth, unit
@@ -72,15 +72,20 @@ def aline(d: Drafting, front_waist: float) -> ALine:
 
 
 def _aline(d: Drafting, front_waist: float, slant: float) -> ALine:
-    front, back = draft_upper(d, -slant, -slant)
     lean = cmath.exp(1j * (math.pi / 2 - slant))
-    # the hem reaches its level at the centre, so it lies higher at the side
-    long = d["back_length"] + d.size("length") - back.underarm.imag
-    long -= hem_sinks(lean, back.underarm.real + long * lean.real / lean.imag)
-    side = Path((Line(back.underarm, back.underarm + lean * (long / lean.imag)),))
+    above = slant
+    for _ in range(5):  # above its dart the front's side leans further out: sewn, it is one straight line to the hem
+        front, back = draft_upper(d, -above, -slant)
+        # the hem reaches its level at the centre, so it lies higher at the side
+        long = d["back_length"] + d.size("length") - back.underarm.imag
+        long -= hem_sinks(lean, back.underarm.real + long * lean.real / lean.imag)
+        side = Path((Line(back.underarm, back.underarm + lean * (long / lean.imag)),))
+        front_edges, wanted = _aline_front(d, front, cmath.exp(1j * (math.pi / 2 - above)), side)
+        if abs(wanted - above) < 1e-5:
+            break
+        above = wanted
     waist = d["back_length"]
     back_piece = _long_piece(d, "back", back, (Edge("side", side),), (), _plain_levels(waist, d["hip_depth"], side))
-    front_edges = _aline_front(d, front, lean, side)
     darts = (DraftDart("bust_dart", "bust dart"),) if len(front_edges) > 1 else ()
     levels = _plain_levels(front_waist, d["hip_depth"], front_edges[-1].path)
     front_piece = _long_piece(d, "front", front, front_edges, darts, levels)
@@ -102,24 +107,23 @@ def _plain_levels(waist: float, hip: float, side: Path) -> tuple[Drawn, ...]:
     return tuple(found)
 
 
-def _aline_front(d: Drafting, upper: Upper, lean: Point, back: Path) -> tuple[Edge, ...]:
-    """The front's side as long as the back's, its dart kept in part, its hem's corner where the back's lies."""
+def _aline_front(d: Drafting, upper: Upper, lean: Point, back: Path) -> tuple[tuple[Edge, ...], float]:
+    """The front's side as long as the back's, its dart kept in part, straight to its hem's corner, which lies where the
+    back's lies and further out by what is closed into the hem; and by how many radians it has to lean out above the
+    dart for the sewn side to be straight there.
+    """
     drawn = darted_side(d, upper, lean, back.length, "bust_dart_kept")
     edges = drawn.edges()
-    if len(edges) == 1:
-        return edges
-    into_hem = (d["bust_dart_in"] - d["bust_dart_kept"]) / abs(drawn.leg - drawn.apex)
+    into_hem = 0.0
+    if len(edges) > 1:
+        into_hem = (
+            (d["bust_dart_in"] - d["bust_dart_kept"]) / abs(drawn.leg - drawn.apex) * (back.end.imag - drawn.apex.imag)
+        )
     low, rest = drawn.last_start, back.length - abs(drawn.leg - drawn.underarm)
-    # below the dart the side goes on as it runs when the dart is sewn, and swings out to the corner
-    on = unit(drawn.opened.turn * lean)
-    corner = upper.underarm.real + back.end.real - back.start.real + into_hem * (back.end.imag - drawn.apex.imag)
-
-    def below(y: float) -> Path:
-        return Path((smooth(low, on, complex(corner, y), lean),))
-
-    guess = low.imag + math.sqrt(max(rest**2 - (corner - low.real) ** 2, 1.0))
-    found = solve_between(lambda y: below(y).length - rest, guess, guess * 0.8, guess * 1.1)
-    return (*edges[:-1], Edge("side", below(guess if found is None else found)))
+    out = upper.underarm.real + back.end.real - back.start.real + into_hem - low.real
+    corner = low + complex(out, math.sqrt(max(rest**2 - out**2, 1.0)))
+    straight = drawn.opened.turn.conjugate() * unit(corner - low)
+    return (*edges[:-1], Edge("side", Path((Line(low, corner),)))), math.atan2(straight.real, straight.imag)
 
 
 def fitted(d: Drafting, front: Half, back: Half) -> tuple[LongHalf, LongHalf]:
