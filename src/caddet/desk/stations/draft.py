@@ -188,7 +188,7 @@ class DraftStation(Station):
             line, column = place // 2 * 2, place % 2
             caption, field = self.parts[name]
             self.options_box.addWidget(caption, line, column, Qt.AlignmentFlag.AlignBottom)
-            self.options_box.addWidget(field, line + 1, column, Qt.AlignmentFlag.AlignLeft)
+            self.options_box.addWidget(field, line + 1, column, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop)
 
     def _show_asked(self, asked: set[str]) -> None:
         """Hide what means nothing with the other choices."""

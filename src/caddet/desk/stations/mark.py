@@ -14,6 +14,7 @@ from caddet.core.formats.files import write_whole
 from caddet.core.formats.paper import PAPERS
 from caddet.core.lengths import format_length
 from caddet.core.pattern.edges import Edge
+from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.recipe import edits
 from caddet.desk.stations.base import Station, Status, empty
@@ -53,6 +54,11 @@ def _edges_of(piece: Piece) -> list[tuple[str, str, list[Edge]]]:
     return rows
 
 
+def _asked_for(pattern: Pattern) -> list[float]:
+    """The allowances that the block asks for where the usual is not meant, in mm."""
+    return sorted({edge.allowance for piece in pattern.pieces for edge in piece.edges if edge.allowance is not None})
+
+
 class MarkStation(Station):
     """Allowances, notches and labels; export and printing."""
 
@@ -70,6 +76,8 @@ class MarkStation(Station):
             row.field.entered.connect(partial(self._set_usual, name))
             self.usual[name] = row
             self.body.addWidget(row)
+        self.own = label("", "why", wrap=True)
+        self.body.addWidget(self.own)
         self.body.addWidget(label("Notches", "heading"))
         self.notches = Choices("Notches", (("slit", "Snip"), ("t", "T"), ("inside", "Inside")))
         self.notches.chosen.connect(
@@ -127,6 +135,12 @@ class MarkStation(Station):
         self.notches.show_choice(finishing.notches)
         made = self.made
         pattern = made.pattern if made is not None else None
+        asked = _asked_for(pattern) if pattern is not None else []
+        amounts = ", ".join(format_length(mm, self.bench.unit, with_unit=True) for mm in asked)
+        self.own.setText(
+            f"The block leaves its own at some edges ({amounts}), whatever stands above; each can be changed below."
+        )
+        self.own.setVisible(bool(asked))
         names = [(p.name, p.label) for p in pattern.pieces] if pattern is not None else []
         if names != [(self.pieces.itemData(i), self.pieces.itemText(i)) for i in range(self.pieces.count())]:
             self.pieces.clear()

@@ -66,6 +66,7 @@ def repolish(widget: QWidget) -> None:
 
 
 FIELD = 104
+NOTE = 132  # px of a formula beside which another field has its place
 
 
 class LengthField(QWidget):
@@ -73,6 +74,7 @@ class LengthField(QWidget):
 
     entered = pyqtSignal(float)
     cleared = pyqtSignal()
+    side = Qt.AlignmentFlag.AlignRight  # where the field stands over a sentence that is wider
 
     def __init__(
         self,
@@ -99,7 +101,7 @@ class LengthField(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(2)
-        column.addWidget(self.edit, 0, Qt.AlignmentFlag.AlignRight)
+        column.addWidget(self.edit, 0, self.side)
         column.addWidget(self.wrong)
 
     def _resize(self) -> None:
@@ -161,11 +163,13 @@ class AmountField(LengthField):
     """A typed amount of a step: a length or number, or a formula over measures and figures."""
 
     formula = pyqtSignal(str)
+    side = Qt.AlignmentFlag.AlignLeft
 
     def __init__(self, name: str, unit: Unit) -> None:
         super().__init__(name, unit)
         self.text = ""
         self.note = label("", "working", wrap=True)
+        self.note.setMaximumWidth(LOOK.px(NOTE))
         self.note.hide()
         column = self.layout()
         assert column is not None
@@ -175,6 +179,9 @@ class AmountField(LengthField):
         """Show which formula the value comes from; "" when it is a plain one."""
         self.text = text
         self.note.setText(f"= {text}")
+        # wrapped words claim no height of their own, and would press the field flat
+        self.note.setMinimumHeight(self.note.heightForWidth(self.note.maximumWidth()) if text else 0)
+        self.edit.setMinimumHeight(self.edit.sizeHint().height())
         self.note.setVisible(bool(text))
         self.edit.setToolTip(text)
 
