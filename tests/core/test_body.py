@@ -146,8 +146,8 @@ def test_a_doubt_stands_in_the_proof_with_its_remedies() -> None:
     assert not [x for x in make(EvaluateRequest(line.remedies[-1].apply(base))).proof if x.place == "person.hip"]
 
 
-def test_no_demo_person_is_doubted_in_either_unit() -> None:
-    assert not [d for who in demo_document().people for unit in ("cm", "in") for d in doubts(who, unit)]  # type: ignore[arg-type]
+def test_no_demo_person_is_doubted() -> None:
+    assert not [d for who in demo_document().people for d in doubts(who)]
 
 
 # --- estimates --------------------------------------------------------------------------------

@@ -18,6 +18,7 @@ from caddet.core.formats.pdf import Tile, pdf_pieces, tiling
 from caddet.core.laying.plan import plan_lay
 from caddet.core.made import EvaluateRequest
 from caddet.core.pipeline import make
+from caddet.core.sentences import told
 
 MADE = make(EvaluateRequest(demo_document()))
 
@@ -98,5 +99,5 @@ def test_the_lay_plan_goes_onto_paper(tmp_path: Path) -> None:
     plan = plan_lay(MADE.cut, document.chosen_cloth, document.lay, seconds=0.2)
     assert lay_bytes(plan, document, document.chosen_cloth, document.lay, ".pdf").startswith(b"%PDF")
     assert b"<polygon" in lay_bytes(plan, document, document.chosen_cloth, document.lay, ".svg")
-    words = " ".join(lay_words(plan, document, document.chosen_cloth, document.lay, "in"))
+    words = " ".join(told(line, "in") for line in lay_words(plan, document, document.chosen_cloth, document.lay))
     assert "buy" in words and '"' in words and "3%" in words

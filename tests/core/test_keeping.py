@@ -25,6 +25,7 @@ from caddet.core.formats.written import Written
 from caddet.core.recipe import edits
 from caddet.core.recipe.difference import differences
 from caddet.core.recipe.document import Document
+from caddet.core.sentences import told
 from tests.making import step
 
 DEMO = demo_document()
@@ -102,7 +103,7 @@ def test_a_file_changed_elsewhere_is_not_written_over_and_both_are_kept(path: Pa
     with pytest.raises(ChangedElsewhere):
         keeper.keep(ours, [Edited(DEMO, ours, "waist")])
     assert open_project(path).document == theirs == keeper.theirs().document
-    lines = differences(ours, theirs, "in")
+    lines = [told(line, "in") for line in differences(ours, theirs)]
     assert any("waist" in line and '"' in line for line in lines) and "1 step only there" in lines
     beside = keeper.set_theirs_aside()
     keeper.keep(ours, [])

@@ -135,7 +135,7 @@ def test_compaction_moves_only_towards_the_beginning() -> None:
 
 
 def test_what_is_too_broad_is_named_before_any_search() -> None:
-    with pytest.raises(WontFit, match=r"wide.*61 cm.*50 cm"):
+    with pytest.raises(WontFit, match=r"wide.*61.0 cm.*50.0 cm"):
         check_fits([Item("wide", (_shape(100.0, 610.0),))], 500.0)
     with pytest.raises(WontFit):
         search([Item("wide", (_shape(100.0, 610.0),))], 500.0, 3.0, 1, lambda tries, best: False)

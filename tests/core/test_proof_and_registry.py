@@ -44,9 +44,8 @@ def test_every_step_declares_defaults_that_it_accepts() -> None:
         assert step_.why.endswith(".")
         values = step_.values({})
         assert set(values) == {parameter.name for parameter in step_.parameters}
-        for unit in ("cm", "in"):
-            words = step_.describe(values, unit)  # type: ignore[arg-type]
-            assert words and not words.endswith(".")
+        words = step_.describe(values)
+        assert words and not words.endswith(".")
 
 
 def test_names_are_taken_only_once() -> None:

@@ -286,7 +286,7 @@ def test_a_block_whose_own_formula_can_not_be_worked_out_waits_and_says_so(monke
 @pytest.mark.parametrize(
     ("kind", "value", "said"),
     [
-        ("length", 50.0, "50 mm is not between 0 and 40 mm"), ("angle", 50.0, "50° is not between 0 and 40°"),
+        ("length", 50.0, "5.0 cm is not between 0.0 cm and 4.0 cm"), ("angle", 50.0, "50° is not between 0° and 40°"),
         ("ratio", 50.0, "50 is not between 0 and 40"), ("number", -1.0, "-1 is not between 0 and 40"),
         ("count", 2.5, "expected a whole number, not 2.5"), ("count", True, "expected a whole number, not “True”"),
         ("length", "x", "expected a length, not “x”"),

@@ -268,7 +268,7 @@ def test_what_a_hand_drags_is_what_can_be_typed(kind: str) -> None:
     for grip in grips:
         for values in (grip.drag(grip.at + 60 + 60j), grip.nudge(10.0)):
             checked = STEPS[kind].values(STEPS[kind].tagged(values))
-            assert STEPS[kind].describe(checked, "cm")
+            assert STEPS[kind].describe(checked)
             result = made(step(kind, **values), who=ONE_DART)
             assert result.pattern is not None and not result.evaluated.outcomes[0].stuck
 

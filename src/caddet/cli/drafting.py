@@ -19,7 +19,7 @@ from caddet.core.figures.language import FormulaError, names_in, parse
 from caddet.core.formats.files import cut_to_bytes, reason_of
 from caddet.core.formats.people_csv import read_people
 from caddet.core.formats.project import save_project
-from caddet.core.lengths import Unit, format_length, in_unit, parse_length
+from caddet.core.lengths import Unit, format_length, parse_length
 from caddet.core.made import EvaluateRequest
 from caddet.core.pipeline import make
 from caddet.core.recipe.choices import Cloth
@@ -30,6 +30,7 @@ from caddet.core.recipe.registry import Block, Parameter, block_named
 from caddet.core.recipe.suitability import plain_cloth
 from caddet.core.recipe.typed import typed_value
 from caddet.core.recipe.values import Formula, Plain
+from caddet.core.sentences import told
 
 CLOTH_WORDS = ("stretch", "stretch_along")
 LONGEST_FILE_NAME = 150  # bytes, before the ending
@@ -175,14 +176,14 @@ def _draft_one(
         recipe=recipe,
     )
     made = make(EvaluateRequest(document))
-    doubted = [doubt.finding for doubt in doubts(person, arguments.unit)]
-    told = [*doubted, *(f for f in made.findings if f.severity != "note")]
-    remark(told, f"{arguments.people}, {person.name}, ", arguments.unit)
+    doubted = [doubt.finding for doubt in doubts(person)]
+    remarks = [*doubted, *(f for f in made.findings if f.severity != "note")]
+    remark(remarks, f"{arguments.people}, {person.name}, ", arguments.unit)
     if made.pattern is None:
         raise InputError("nothing is drafted for this row.")
     bad = [line for line in made.proof if line.fails]
     for line in bad:
-        say(f"{person.name}: {line.label}: {in_unit(line.sentence, arguments.unit)}")
+        say(f"{person.name}: {line.label}: {told(line.sentence, arguments.unit)}")
     save_project(document, file)
     return bool(bad)
 

@@ -9,7 +9,6 @@ from typing import Any
 from caddet.cli.words import EXIT_FAILS, EXIT_FINE, opened_and_made, print_json, say
 from caddet.core.errors import CaddetError, InputError
 from caddet.core.formats.project import save_project
-from caddet.core.lengths import in_unit
 from caddet.core.made import EvaluateRequest
 from caddet.core.pipeline import make
 from caddet.core.recipe.edits import add_step
@@ -50,14 +49,14 @@ def add(arguments: argparse.Namespace) -> int:
     target: Path = arguments.output or arguments.file
     save_project(document, target)
     outcome = next((one for one in after.evaluated.outcomes if one.entry.id == entry.id), None)
-    told = [f.sentence for f in after.findings if f.place.startswith(f"recipe[{entry.id}]")]
-    for sentence in told:
-        say(in_unit(sentence, "cm"))
+    remarks = [f.sentence for f in after.findings if f.place.startswith(f"recipe[{entry.id}]")]
+    for sentence in remarks:
+        say(sentence)
     if outcome is None:
         say(f"{entry.id}: the garment can't be drafted, so the step was not tried")
-    words = step.describe(step.shown_values(entry.values, after.evaluated.names), "cm")
+    words = step.describe(step.shown_values(entry.values, after.evaluated.names))
     print(f"{entry.id}: {words}; written to {target}")
-    return EXIT_FAILS if told or outcome is None else EXIT_FINE
+    return EXIT_FAILS if remarks or outcome is None else EXIT_FINE
 
 
 def _step_named(name: str) -> Step:

@@ -12,9 +12,10 @@ from typing import Any, NoReturn
 
 from caddet.core.errors import Finding, InputError
 from caddet.core.formats.project import keep_aside, open_project
-from caddet.core.lengths import Unit, in_unit
+from caddet.core.lengths import Unit
 from caddet.core.made import EvaluateRequest, Made
 from caddet.core.pipeline import make
+from caddet.core.sentences import told
 
 EXIT_FINE, EXIT_FAILS, EXIT_INPUT = 0, 1, 2
 
@@ -47,7 +48,7 @@ def say(sentence: str) -> None:
 def remark(findings: Sequence[Finding], where: str = "", unit: Unit = "cm") -> None:
     """Say each finding with its place."""
     for finding in findings:
-        say(f"{where}{finding.place}: {in_unit(finding.sentence, unit)}")
+        say(f"{where}{finding.place}: {told(finding.sentence, unit)}")
 
 
 def print_json(value: Any) -> None:

@@ -19,7 +19,7 @@ class InputError(CaddetError):
     """Input from outside (a file, a field, a command line) that can't be used; exit code 2."""
 
     def __init__(self, sentence: str, place: str = "") -> None:
-        super().__init__(f"{place}: {sentence}" if place else sentence)
+        super().__init__(place + ": " + sentence if place else sentence)  # a sentence added to text stays one
         self.sentence = sentence
         self.place = place
 

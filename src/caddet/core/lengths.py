@@ -117,33 +117,3 @@ def format_fine(mm: float, unit: Unit = "cm") -> str:
     if abs(mm) < 0.05:
         return "±0 mm"
     return f"{'+' if mm > 0 else '−'}{abs(mm):.1f}".removesuffix(".0") + " mm"
-
-
-_SAID = re.compile(
-    r"“[^”]*”|(?<![\w.])(?P<first>[+−-]?\d+(?:\.\d+)?)(?P<to> ?(?:–|to|and|or|by) ?(?P<last>\d+(?:\.\d+)?))? cm\b"
-)
-
-
-def in_unit(sentence: str, unit: Unit) -> str:
-    """A sentence written in centimetres, as somebody who measures in ``unit`` reads it.
-
-    The core writes its sentences in cm; this is the one place that says them in inches, at the
-    edge. A figure with a decimal is told to the sixteenth, a round one ("8 to 13 cm") to the
-    quarter. What stands in “quotation marks” is somebody's own name for a thing and is left alone.
-    """
-    if unit == "cm":
-        return sentence
-
-    def inches(figure: str) -> str:
-        mm = float(figure.replace("−", "-")) * 10
-        if "." not in figure and abs(mm) >= 12.7:
-            mm = round(mm / 25.4 * 4) / 4 * 25.4
-        return format_length(mm, "in", sign=figure[0] == "+")
-
-    def told(found: re.Match[str]) -> str:
-        if found["first"] is None:
-            return found[0]
-        between = found["to"].replace(found["last"], inches(found["last"])) if found["to"] else ""
-        return f'{inches(found["first"])}{between}"'
-
-    return _SAID.sub(told, sentence)

@@ -20,8 +20,9 @@ from PyQt6.QtWidgets import (
 )
 
 from caddet.core.fitting.proof import ProofLine
-from caddet.core.lengths import Unit, format_fine, format_length, in_unit
+from caddet.core.lengths import Unit, format_fine, format_length
 from caddet.core.recipe.edits import Remedy
+from caddet.core.sentences import told
 from caddet.desk.stations.base import empty
 from caddet.desk.theme import LOOK
 from caddet.desk.widgets.fields import label
@@ -62,7 +63,7 @@ class ProofChip(QAbstractButton):
         if not afresh and (line, unit) == (self.line, self.unit):
             return
         if afresh or (line.sentence, unit) != (self.line.sentence, self.unit):
-            self.setToolTip("\n".join(textwrap.wrap(in_unit(line.sentence, unit), 70)))
+            self.setToolTip("\n".join(textwrap.wrap(told(line.sentence, unit), 70)))
         self.line, self.unit, self.figure = line, unit, figure_of(line, unit)
         self.setText(line.label)
         verdict = {"fails": "fails", "look": "look at this", "holds": "holds"}[line.verdict]
@@ -247,7 +248,7 @@ class ProofStrip(QWidget):
     def menu_of(self, chip: ProofChip) -> QMenu:
         """The sentence, where to go, and the remedies."""
         menu = QMenu(self)
-        for words in textwrap.wrap(in_unit(chip.line.sentence, chip.unit), 64):
+        for words in textwrap.wrap(told(chip.line.sentence, chip.unit), 64):
             action = menu.addAction(words)
             if action is not None:
                 action.setEnabled(False)
@@ -280,7 +281,7 @@ class ProofStrip(QWidget):
         return box
 
     def _add_remedy(self, menu: QMenu, remedy: Remedy, unit: Unit) -> None:
-        action = menu.addAction(f"Remedy: {in_unit(remedy.label, unit)}")
+        action = menu.addAction(f"Remedy: {told(remedy.label, unit)}")
         if action is not None:
             action.triggered.connect(lambda: self.remedy.emit(remedy))
 

@@ -25,6 +25,7 @@ from caddet.core.pattern.ids import reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe import edits
 from caddet.core.recipe.registry import STEPS
+from caddet.core.sentences import told
 from caddet.desk.finder import Command, Finder
 from caddet.desk.header import Header
 from caddet.desk.projects import Projects
@@ -257,6 +258,7 @@ class MainWindow(QMainWindow):
 
     def say(self, words: str) -> None:
         """A passing word at the foot of the table."""
+        words = told(words, self.bench.unit)
         self.toast.setText(words if len(words) < 260 else words[:257] + "…")
         wide = self.toast.fontMetrics().horizontalAdvance(self.toast.text()) + 48
         self.toast.setFixedWidth(min(wide, max(self.table.width() - 80, 200)))

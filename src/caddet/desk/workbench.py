@@ -18,12 +18,13 @@ from caddet.core.formats.journal import Edited, Entry, Moved
 from caddet.core.formats.keeping import ChangedElsewhere, Hold, Keeper, free_path
 from caddet.core.formats.people_store import photo_bytes
 from caddet.core.formats.project import Opened, keep_aside, open_project, save_project
-from caddet.core.lengths import Unit, format_length, in_unit
+from caddet.core.lengths import Unit, format_length
 from caddet.core.made import EvaluateRequest, Made
 from caddet.core.pipeline import make
 from caddet.core.recipe.document import Document
 from caddet.core.recipe.evaluate import StageCache
 from caddet.core.recipe.history import History
+from caddet.core.sentences import say
 from caddet.desk.tasks import Callback, Courier, Task, Workers
 
 TRY_AGAIN = 15_000  # ms between tries to save what could not be saved
@@ -60,7 +61,7 @@ class Workbench(QObject):
     made = pyqtSignal()
     saved = pyqtSignal()
     unit_changed = pyqtSignal()
-    said = pyqtSignal(str)
+    said = pyqtSignal(object)  # text or a sentence; who shows it tells it in the user's unit
     changed_elsewhere = pyqtSignal()
 
     def __init__(self, opened: Opened, path: Path | None = None) -> None:
@@ -183,7 +184,7 @@ class Workbench(QObject):
             return False
         except CaddetError as error:
             self.preview(None)
-            self.said.emit(in_unit(str(error), self.unit))
+            self.said.emit(str(error))
             return False
         self.preview_document = None
         before = self.history
@@ -269,7 +270,7 @@ class Workbench(QObject):
 
     def _evaluation_failed(self, error: Exception) -> None:
         self._running = None
-        self.said.emit(in_unit(f"The pattern could not be made: {error}", self.unit))
+        self.said.emit(say("The pattern could not be made: {error}", error=error))
         self._go_on()
 
     def _go_on(self) -> None:

@@ -18,6 +18,7 @@ from caddet.core.geometry.segments import Cubic, Line, Motion, Point, unit
 from caddet.core.pattern.pattern import Pattern, Shown
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
+from caddet.core.sentences import say
 
 STYLES = (("stand", "Stand"), ("straight_stand", "Straight stand"), ("fold_over", "Folds over"), ("flat", "Lies flat"))
 
@@ -141,7 +142,7 @@ def _flat(d: Drafting, half: float) -> tuple[DraftPiece, float]:
 def _collar(pattern: Pattern, context: Context, options: Values) -> Result:
     d = Drafting(context, options)
     half = d["seam_length"] / 2
-    d.need(half > 60, "The neckline is shorter than 12 cm.", "seam_length")
+    d.need(half > 60, say("The neckline is shorter than {12 cm}."), "seam_length")
     piece, _ = collar_half(d, half)
     closures = (
         promise(

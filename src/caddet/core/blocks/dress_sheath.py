@@ -26,13 +26,14 @@ from caddet.core.pattern.seams import Seam
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.edits import Remedy
 from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
+from caddet.core.sentences import Length, say
 
 OPTIONS = (
     Parameter("style", "Made", "choice", "waist_seam", choices=(("waist_seam", "With a waist seam"), ("in_one", "In one, fitted"), ("a_line", "A-line")),
               why="A waist seam joins bodice and skirt; in one, darts run through the waist; an A-line falls from the bust without any."),
     SCHOOL, BUST_DART,
     Parameter("length", "Skirt, waist to hem", "length", 600.0, 150.0, 1300.0),
-    Parameter("flare", "Flare, each side", "length", 0.0, 0.0, 300.0, why="At the hem, beyond the hip's width; an A-line wants 8 to 13 cm."),
+    Parameter("flare", "Flare, each side", "length", 0.0, 0.0, 300.0, why=say("At the hem, beyond the hip's width; an A-line wants {8 to 13 cm}.")),
     Parameter("split", "A-line split at the waist", "flag", False, why="Front and back cut across at the waist, to be joined by a seam.", only=("style", ("a_line",))),
     Parameter("sleeve", "With a sleeve", "flag", False, why="A set-in sleeve, fitted to the armholes."),
     *sleeve_options("sleeve", True),
@@ -52,14 +53,14 @@ SKIRT = (
         figure
         for side in ("front", "back")
         for figure in (
-            Figure(f"skirt_{side}_less", f"Less from hip to waist, {side}", f"{side}_hip - {side}_waist", "So much has to be taken in on the skirt."),
-            Figure(f"skirt_{side}_side_in", f"Skirt, taken in at the side, {side}", f"max(min(skirt_{side}_less * 0.4, 2.5cm), skirt_{side}_less - 7cm, 0cm)", "Two fifths, at most 2.5."),
-            Figure(f"skirt_{side}_take", f"Skirt, for darts, {side}", f"max(skirt_{side}_less - skirt_{side}_side_in, 0cm)", "What is left after the side seam."),
-            Figure(f"skirt_{side}_darts", f"Skirt darts in half a {side}", f"if(skirt_{side}_take < 0.8cm, 0, if(skirt_{side}_take > 3.5cm, 2, 1))", "Less than 0.8 isn't worth a dart.", kind="count"),
-            Figure(f"skirt_{side}_dart", f"Skirt dart, {side}", f"skirt_{side}_take / max(skirt_{side}_darts, 1)", "Shared evenly when there are two."),
-            Figure(f"skirt_{side}_dart_length", f"Skirt dart, {side}, length", "min(10cm, hip_depth * 0.55)" if side == "front" else "min(13cm, hip_depth * 0.7)",
+            Figure(f"skirt_{side}_less", say("Less from hip to waist, {side}", side=side), f"{side}_hip - {side}_waist", "So much has to be taken in on the skirt."),
+            Figure(f"skirt_{side}_side_in", say("Skirt, taken in at the side, {side}", side=side), f"max(min(skirt_{side}_less * 0.4, 2.5cm), skirt_{side}_less - 7cm, 0cm)", "Two fifths, at most 2.5."),
+            Figure(f"skirt_{side}_take", say("Skirt, for darts, {side}", side=side), f"max(skirt_{side}_less - skirt_{side}_side_in, 0cm)", "What is left after the side seam."),
+            Figure(f"skirt_{side}_darts", say("Skirt darts in half a {side}", side=side), f"if(skirt_{side}_take < 0.8cm, 0, if(skirt_{side}_take > 3.5cm, 2, 1))", "Less than 0.8 isn't worth a dart.", kind="count"),
+            Figure(f"skirt_{side}_dart", say("Skirt dart, {side}", side=side), f"skirt_{side}_take / max(skirt_{side}_darts, 1)", "Shared evenly when there are two."),
+            Figure(f"skirt_{side}_dart_length", say("Skirt dart, {side}, length", side=side), "min(10cm, hip_depth * 0.55)" if side == "front" else "min(13cm, hip_depth * 0.7)",
                    "Front darts end above the tummy, back darts over the seat."),
-            Figure(f"skirt_{side}_dart_place", f"Skirt dart, {side}, from the centre",
+            Figure(f"skirt_{side}_dart_place", say("Skirt dart, {side}, from the centre", side=side),
                    f"min({side}_dart_place - {side}_dart / 2 + skirt_{side}_dart / 2, {side}_hip * 0.7)", "Meets the bodice's dart at the waist seam."),
         )
     ),
@@ -85,10 +86,10 @@ def _skirt_names(sums: Sums) -> dict[str, Sum]:
 def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     """Bodice and skirt, or the dress in one, with or without sleeves."""
     d = Drafting(context, options)
-    d.need(d["hip_depth"] > 40, "The hip lies less than 4 cm below the waist.", "hip_depth")
+    d.need(d["hip_depth"] > 40, say("The hip lies less than {4 cm} below the waist."), "hip_depth")
     d.need(
         d.size("length") > d["hip_depth"] + 50 or d.choice("style") == "a_line",
-        "The dress ends less than 5 cm below the hip: make it longer.",
+        say("The dress ends less than {5 cm} below the hip: make it longer."),
         "recipe.options.length",
     )
     front, back = draft_bodice(d)
@@ -135,7 +136,7 @@ def _two_part_seams() -> tuple[Seam, ...]:
 
     def at_waist(side: str) -> Seam:
         lower = (edge(f"skirt_{side}", "waist", backwards=True),)
-        return sew(f"waist_{side}", f"Waist seam, {side}", (edge(side, "waist"),), lower, corners=True)
+        return sew(f"waist_{side}", say("Waist seam, {side}", side=side), (edge(side, "waist"),), lower, corners=True)
 
     def centre_back(name: str, piece: str, words: str) -> Seam:
         return sew(name, words, (edge(piece, "centre_back"),), (edge(piece, "centre_back", mirrored=True),))
@@ -251,7 +252,7 @@ def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
         needed = 2 * context.measures["stride"] * max(hang - hip, 0.0) / legs
         more = max(needed - hem, 0.0) / 4 + 5
         remedies = (
-            (Remedy(f"Flare each side by {more / 10:.1f} cm more", option=("flare", round(more + 1))),)
+            (Remedy(say("Flare each side by {more} more", more=Length(more)), option=("flare", round(more + 1))),)
             if hem < needed
             else ()
         )

@@ -27,6 +27,7 @@ from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.pattern import Pattern, Shown
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
+from caddet.core.sentences import say
 
 OPTIONS = (
     Parameter("length", "Length", "choice", "ankle", choices=(("ankle", "Ankle"), ("calf", "Calf"), ("knee", "Knee"), ("shorts", "Shorts")),
@@ -47,7 +48,7 @@ FIGURES = (
     Figure("hip_round", "Hip, finished", "hip + ease_hip", "Smaller than the body by what the cloth gives.", short="hip round"),
     Figure("leg_factor", "Of the leg's girth", "(thigh + ease_thigh) / thigh", "The same share is taken off thigh, knee, calf and ankle.", kind="count"),
     Figure("long_factor", "Of the body's length", "(waist_to_floor + ease_length) / waist_to_floor", "A cloth that stretches along the leg is cut a little shorter.", kind="count"),
-    Figure("front_hip", "Hip line, front", "hip_round / 4 - 1cm", "The seat is larger: the back's half is 2 cm wider than the front's."),
+    Figure("front_hip", "Hip line, front", "hip_round / 4 - 1cm", say("The seat is larger: the back's half is {2 cm} wider than the front's.")),
     Figure("back_hip", "Hip line, back", "hip_round / 2 - front_hip", "What the front leaves."),
     Figure("hip_level", "Hip level", "waist_to_hip * long_factor - band", "Below the seam of the waistband."),
     Figure("fork_level", "Crotch level", "body_rise * long_factor - band", "The rise, less the waistband, which is part of it."),
@@ -179,7 +180,9 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     d.need(
         fork_level > hip + 10, "The crotch lies at or above the hip: look at body rise and waist to hip.", "fork_level"
     )
-    d.need(hem > fork_level + THIGH_BELOW_FORK + 20, "The legs end less than 7 cm below the crotch.", "hem_level")
+    d.need(
+        hem > fork_level + THIGH_BELOW_FORK + 20, say("The legs end less than {7 cm} below the crotch."), "hem_level"
+    )
     d.need(
         fork_level + THIGH_BELOW_FORK + 60 < knee < d["ankle_level"] - 80,
         "The knee lies too near the crotch or the ankle: look at waist to knee.",
@@ -187,7 +190,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     )
     d.need(
         d["knee_round"] > 60 and d["ankle_round"] > 60 and d["front_hip"] > 50,
-        "The leg comes out narrower than 6 cm.",
+        say("The leg comes out narrower than {6 cm}."),
         "knee_round",
     )
     whole, band = d["front_hip"] + d["back_hip"], d.size("band")
@@ -228,7 +231,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
             else:
                 d.solved["seat_rise"] = SEAT_RISE[0] if low >= 0 else SEAT_RISE[1]
         d.solve("front_fork", lambda v: off("front_fork", v), d["hip_round"] / 60, d["hip_round"] / 9,
-                f"no fork makes the crotch seam as long as wanted with this rise. {d.measure('body_rise', 'crotch_length')}")  # fmt: skip
+                say("no fork makes the crotch seam as long as wanted with this rise. {measure}", measure=d.measure('body_rise', 'crotch_length')))  # fmt: skip
         if abs(drawn().top.length - d["top_round"] / 2) < 0.005:
             break
     made = drawn()
@@ -262,7 +265,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     levels = [("hip", "Hip", d["hip_round"], hip), ("thigh", "Thigh", 2 * d["thigh_round"], made.thigh_level),
               ("knee", "Knee", 2 * d["knee_round"], knee), ("calf", "Calf", 2 * d["calf_round"], knee + (d["ankle_level"] - knee) / 3)]  # fmt: skip
     closures = (
-        *((promise if name != "hip" else at_least)(name, f"{words} closes on the body", (girth(name),), wide, "both legs along the level")
+        *((promise if name != "hip" else at_least)(name, say("{words} closes on the body", words=words), (girth(name),), wide, "both legs along the level")
           for name, words, wide, at in levels if made.reaches(at, hem)),
         promise("waist", "Top edge is as long as wanted", (run("leg", "waist", worn=True),), d["top_round"], "both legs"),
         promise("crotch", "Crotch closes on the body", (run("leg", "front_crotch"), run("leg", "back_crotch"), run("waistband", "end")), d["crotch_round"],

@@ -26,6 +26,7 @@ from caddet.core.pattern.seams import Seam
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.edits import Remedy
 from caddet.core.recipe.registry import Block, CannotDraft, EaseLevel, Gate, Parameter, Values, register_block
+from caddet.core.sentences import say
 
 OPTIONS = (
     Parameter("fraction", "Part of a circle", "number", 0.5, 0.1, 2.0,
@@ -284,7 +285,7 @@ def _on_cloth(skirt: Piece, context: Context) -> Gate:
     remedies: tuple[Remedy, ...] = ()
     if across > room:
         in_panels = skirt.label == "Panel"
-        more = Remedy(f"Cut it in {skirt.cut + 2} panels", option=("panels", float(skirt.cut + 2)))
+        more = Remedy(say("Cut it in {cut} panels", cut=skirt.cut + 2), option=("panels", float(skirt.cut + 2)))
         remedies = (more if in_panels else Remedy("Cut it in panels", option=("made", "panels")),)
     return Gate("cloth", "It goes on the cloth", room, across, "skirt.hem",
                 "The width of the cloth against the piece. Radius and length together are more than the cloth has: cut it in panels, "

@@ -33,6 +33,7 @@ from caddet.core.recipe.registry import (
     register_block,
 )
 from caddet.core.recipe.values import Number, References
+from caddet.core.sentences import Length, say
 
 FIGURES = (
     Figure("waist_seam", "Waist, finished", "waist + ease_waist",
@@ -229,11 +230,11 @@ def _stride_gate(pattern: Pattern, context: Context) -> Gate:
         height = min(max(bottom - depth - free + 10, 30.0), bottom - depth)
         flare = (needed - around) / 4 + 5
         remedies = (
-            Remedy(f"Open a slit of {height / 10:.0f} cm in the centre back",
+            Remedy(say("Open a slit of {height} in the centre back", height=Length(height, rough=True)),
                    step=StepEntry(kind="slit", values={
                        "edges": References(kind="edges", refs=("back.centre_back",)),
                        "height": Number(value=math.ceil(height / 10) * 10.0)})),
-            Remedy(f"Flare each side by {flare / 10:.1f} cm",
+            Remedy(say("Flare each side by {flare}", flare=Length(flare)),
                    step=StepEntry(kind="flare", values={"amount": Number(value=round(flare, 0))})),
         )  # fmt: skip
     return Gate(

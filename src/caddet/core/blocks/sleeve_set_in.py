@@ -20,6 +20,7 @@ from caddet.core.geometry.segments import Motion
 from caddet.core.pattern.pattern import Pattern, Shown
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.registry import Block, EaseLevel, Parameter, Values, register_block
+from caddet.core.sentences import say
 
 OPTIONS = (
     Parameter("front_edge", "Front armhole", "length", 0.0, 0.0, 900.0, why="Along the stitch line, shoulder to underarm. With 0 it is that of the bodice drafted on these measures."),
@@ -45,7 +46,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         front_low, back_low = halves[0].lower_armhole, halves[1].lower_armhole
         deep = (halves[0].depth + halves[1].depth) / 2
         d.solved = {}  # the bodice is only measured here
-    d.need(front > 100 and back > 100, "An armhole is shorter than 10 cm.", "recipe.options.front_edge")
+    d.need(front > 100 and back > 100, say("An armhole is shorter than {10 cm}."), "recipe.options.front_edge")
     d.solved.update(front_armhole=front, back_armhole=back)
     cap = solve_cap(d, front, back, deep)
     d.settle("shoulder_to_elbow_line", d["shoulder_to_elbow_line"] + context.sums["cap_height"].value - cap.height)

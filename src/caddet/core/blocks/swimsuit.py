@@ -23,6 +23,7 @@ from caddet.core.pattern.edges import Edge, Finish
 from caddet.core.pattern.pattern import Pattern, Shown
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
+from caddet.core.sentences import say
 
 OPTIONS = (
     Parameter("style", "Made as", "choice", "one_piece", choices=(("one_piece", "One piece"), ("brief", "Brief"), ("bandeau", "Bandeau"), ("bra_top", "Bra top")),
@@ -208,7 +209,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     for name in ("bust_round", "waist_round", "hip_round"):
         d.need(d[name] > 200, "The ease takes away nearly all of the girth.", name)
     d.need(d["underarm_up"] > 40, "The underarm lies at the waist: look at back length and scye depth.", "underarm_up")
-    d.need(d["strap_up"] > d["underarm_up"] + 40, "The strap would be shorter than 4 cm.", "strap_up")
+    d.need(d["strap_up"] > d["underarm_up"] + 40, say("The strap would be shorter than {4 cm}."), "strap_up")
     d.need(
         d["strap_out"] - d.size("strap") / 2 > 8,
         "The strap is so wide that no neckline is left.",
@@ -339,7 +340,9 @@ def _cut(d: Drafting, side: str, body: _Body, style: str, reach: float) -> Draft
         low, high = body.crotch.end.imag, across.start.imag
     else:
         d.need(
-            -d["under_bust"] > body.bust.imag + 30, "The lower edge lies less than 3 cm below the bust.", "under_bust"
+            -d["under_bust"] > body.bust.imag + 30,
+            say("The lower edge lies less than {3 cm} below the bust."),
+            "under_bust",
         )
         sides = body.sides(
             reach=reach + (d["bust_in"] if side == "front" and len(body.side) == 1 and _shaped(d) else 0.0)

@@ -21,6 +21,7 @@ from caddet.core.pattern.edges import Finish
 from caddet.core.pattern.pattern import Pattern, Shown
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
+from caddet.core.sentences import say
 
 OPTIONS = (
     Parameter("top", "Top line", "choice", "slanted", choices=(("slanted", "Slanted"), ("curved", "Curved")),
@@ -100,10 +101,10 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     low_end = top.end + down * half_end
     low, under = d.size("body_length"), d["bust_round"] / 4
     foot = complex(d["hem_round"] / 4, low)
-    d.need(half_end > 30, "The sleeve's end comes out narrower than 6 cm.", "end_width")
+    d.need(half_end > 30, say("The sleeve's end comes out narrower than {6 cm}."), "end_width")
     d.need(
         low > d["underarm_level"] + 60,
-        "The hem lies less than 6 cm below the underarm: make it longer.",
+        say("The hem lies less than {6 cm} below the underarm: make it longer."),
         "recipe.options.body_length",
     )
     d.need(

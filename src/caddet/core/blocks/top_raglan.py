@@ -27,6 +27,7 @@ from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.pattern import LEFT_OF_MIDDLE, RIGHT_OF_MIDDLE, Pattern, Shown
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.registry import Block, CannotDraft, EaseLevel, Gate, Parameter, Values, register_block
+from caddet.core.sentences import Length, say
 
 OPTIONS = (
     SCHOOL,
@@ -295,7 +296,7 @@ def _settled(d: Drafting, front: _Cut, back: _Cut) -> _Underarm:
             if d.choice("sleeve") == "dart"
             else "A shoulder dart allows others."
         )
-        d.remark("draft.nearest", f"A sleeve {wanted / 10:.1f} cm wide does not go with this armhole; the nearest that works is {width / 10:.1f} cm. {helps}", "figures.sleeve_width")  # fmt: skip
+        d.remark("draft.nearest", say("A sleeve {wanted} wide does not go with this armhole; the nearest that works is {width}. {helps}", wanted=Length(wanted), width=Length(width), helps=helps), "figures.sleeve_width")  # fmt: skip
     return best
 
 
@@ -382,7 +383,7 @@ def _sleeve(
     neck_front, neck_back = front.yoke_neck.moved(on_front), back.yoke_neck.moved(on_back).reversed()
     corner_left, corner_right = raglan_front.start, raglan_back.end
     low, half = d["sleeve_long"], d["hem_width"] / 2
-    d.need(half > 20, "The sleeve's hem comes out narrower than 4 cm.", "hem_width")
+    d.need(half > 20, say("The sleeve's hem comes out narrower than {4 cm}."), "hem_width")
     right_hem, left_hem = complex(shift + half, low), complex(shift - half, low)
     edges: list[Edge] = [Edge("raglan_front", raglan_front), Edge("neckline", neck_front)]
     darts: tuple[DraftDart, ...] = ()
@@ -425,7 +426,7 @@ def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
                           "The neckline, stretched as the cloth gives, against the head. If it is less, make it larger or open the front."))  # fmt: skip
     return [
         *found,
-        Gate("arm", "Arm goes into the sleeve", across("sleeve", "upper_arm").measured(pattern), context.measures["upper_arm"] + 20, "sleeve.raglan_front", "The sleeve's width against the arm and 2 cm."),
+        Gate("arm", "Arm goes into the sleeve", across("sleeve", "upper_arm").measured(pattern), context.measures["upper_arm"] + 20, "sleeve.raglan_front", say("The sleeve's width against the arm and {2 cm}.")),
         Gate("hand", "Hand goes through the sleeve", sleeve.run_length("hem"), context.measures["hand"], "sleeve.hem", "The sleeve's hem against the hand round the knuckles."),
     ]  # fmt: skip
 

@@ -22,6 +22,7 @@ from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.pattern import Pattern, Shown
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
+from caddet.core.sentences import Length, say
 
 OPTIONS = (
     Parameter("fullness", "Fullness of the legs", "number", 1.6, 1.1, 3.0, why="How many times the hip the two legs are wide together."),
@@ -153,8 +154,7 @@ def _wide_enough(d: Drafting, ledge: float, seat: float) -> float:
     wide, least = d["leg_width"], (d.context.measures["hip"] + HIP_EASE) / 2 - _half_seat_at_hip(d, seat) + ledge
     if wide >= least or d.sums["leg_width"].override is not None:
         return wide
-    d.remark("draft.hip", f"With this fullness the hips would not go in: the legs are drawn {least / 10:.1f} cm wide each. More fullness, "
-             "or a narrower gusset strip, changes that.", "figures.leg_width")  # fmt: skip
+    d.remark("draft.hip", say("With this fullness the hips would not go in: the legs are drawn {least} wide each. More fullness, or a narrower gusset strip, changes that.", least=Length(least)), "figures.leg_width")  # fmt: skip
     return d.settle("leg_width", least)
 
 
@@ -207,7 +207,7 @@ def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
     return (
         Gate("hips", "Hips go through the waist", around, context.measures["hip"], "leg.fly", "The waistband and both sides of the fly against the hip."),
         Gate("room", "Legs go round the seat", 2 * pattern.piece("leg").run_length("waist") + pattern.piece("seat").run_length("waist"), context.measures["hip"] + 50,
-             "leg.waist", "The gathered width against the hip and 5 cm to sit in."),
+             "leg.waist", say("The gathered width against the hip and {5 cm} to sit in.")),
     )  # fmt: skip
 
 

@@ -20,6 +20,7 @@ from caddet.core.pattern.seams import Seam
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.edits import Remedy
 from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
+from caddet.core.sentences import say
 
 OPTIONS = (
     Parameter("waist_with", "Waist with", "choice", "darts", choices=(("darts", "Darts"), ("pleats", "Front pleats"), ("elastic", "Elastic")),
@@ -87,9 +88,13 @@ def shapes(d: Drafting) -> tuple[LegShape, LegShape]:
     hip, fork, knee, hem = d["hip_level"], d["fork_level"], d["knee_level"], d["hem_level"]
     d.need(hip > 40, "The hip lies too near the waistband: look at waist to hip and the band.", "hip_level")
     d.need(fork > hip + 12, "The crotch lies at or above the hip: look at body rise and waist to hip.", "fork_level")
-    d.need(hem > fork + 40, "The legs end less than 4 cm below the crotch: make them longer.", "hem_level")
-    d.need(d["front_hip"] > 60 and d["back_hip"] > 60, "A quarter of the hip comes out at less than 6 cm.", "front_hip")
-    d.need(d["knee_round"] > 80 and d["hem_round"] > 80, "The leg comes out narrower than 8 cm.", "knee_round")
+    d.need(hem > fork + 40, say("The legs end less than {4 cm} below the crotch: make them longer."), "hem_level")
+    d.need(
+        d["front_hip"] > 60 and d["back_hip"] > 60,
+        say("A quarter of the hip comes out at less than {6 cm}."),
+        "front_hip",
+    )
+    d.need(d["knee_round"] > 80 and d["hem_round"] > 80, say("The leg comes out narrower than {8 cm}."), "knee_round")
     share = d["leg_share"]
     knee = max(knee, fork + 60)
     foot = max(d["foot_level"], knee + 60)
@@ -293,7 +298,7 @@ def _closures(d: Drafting, front: LegShape, pleats: float) -> tuple[Promise, ...
     levels = [("hip", "Hip", d["hip_round"] + pleats, 0.0), ("thigh", "Thigh", 2 * d["thigh_round"], front.thigh_level),
               ("knee", "Knee", 2 * d["knee_round"], front.knee_level), ("calf", "Calf", 2 * d["calf_round"], front.calf_level)]  # fmt: skip
     return (
-        *(at_least(name, f"{words} is wide enough", (girth(name),), wide - 0.1, "both legs along the level, front and back")
+        *(at_least(name, say("{words} is wide enough", words=words), (girth(name),), wide - 0.1, "both legs along the level, front and back")
           for name, words, wide, at in levels if at <= front.hem_level - 40),
         promise("side", "Side seams are equal", (run("front", "side"), run("back", "side", -1)), 0.0, "front less back"),
         promise("inseam", "Inseams are equal", (run("front", "inseam"), run("back", "inseam", -1)), 0.0, "front less back"),

@@ -18,6 +18,7 @@ from caddet.core.pattern.pattern import LEFT_OF_MIDDLE, Pattern, Shown
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.edits import Remedy
 from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
+from caddet.core.sentences import say
 
 GODET_SEAMS = 50.8  # mm, the two inches of the godet that go into seams
 
@@ -148,7 +149,7 @@ def _facing(d: Drafting, body: DraftPiece, name: str) -> DraftPiece:
         ("outer", rim),
         (f"centre_{name}", [low, neck.start], "fold"),
     )
-    return DraftPiece(f"{name}_facing", f"{name.capitalize()} neck facing", edges, grain=(complex(8, neck.start.imag + 8), complex(8, low.imag - 8)), cloth=("main", "interfacing"))  # fmt: skip
+    return DraftPiece(f"{name}_facing", say("{name} neck facing", name=name.capitalize()), edges, grain=(complex(8, neck.start.imag + 8), complex(8, low.imag - 8)), cloth=("main", "interfacing"))  # fmt: skip
 
 
 def _until(arc: Arc, x: float) -> Path:
@@ -236,7 +237,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         seams.append(
             sew(
                 f"facing_{name}",
-                f"Neck facing, {name}",
+                say("Neck facing, {name}", name=name),
                 (edge(name, "neckline"),),
                 (edge(f"{name}_facing", "neckline"),),
                 corners=True,

@@ -15,6 +15,7 @@ from caddet.core.geometry.segments import Arc
 from caddet.core.pattern.pattern import Pattern, Shown
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
+from caddet.core.sentences import say
 
 ON_EDGE = "it goes on the edge it was drafted for"
 
@@ -28,7 +29,7 @@ def edge_option(of: str) -> Parameter:
         0.0,
         0.0,
         5000.0,
-        why=f"Its length all round. With 0 it is reckoned from the {of}.",
+        why=say("Its length all round. With 0 it is reckoned from the {of}.", of=of),
     )
 
 
@@ -41,7 +42,7 @@ def no_gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
 def _waistband(pattern: Pattern, context: Context, options: Values) -> Result:
     d = Drafting(context, options)
     around, depth, overlap = d["seam_length"], d.size("depth"), d.size("overlap")
-    d.need(around > 100, "The waistband is shorter than 10 cm.", "seam_length")
+    d.need(around > 100, say("The waistband is shorter than {10 cm}."), "seam_length")
     # edges that differ by less than a hundredth are as well cut straight
     curved = d.choice("shape") == "curved" and d["upper_length"] < around * 0.99
     if curved:
@@ -111,7 +112,7 @@ register_block(
 def _cuff(pattern: Pattern, context: Context, options: Values) -> Result:
     d = Drafting(context, options)
     around, depth = d["seam_length"], d.size("depth")
-    d.need(around > 60, "The cuff is shorter than 6 cm.", "seam_length")
+    d.need(around > 60, say("The cuff is shorter than {6 cm}."), "seam_length")
     band = band_piece("cuff", "Cuff", around, 2 * depth, d.size("overlap"), run="sleeve", cut=2)
     closures = (promise("seam", "Cuff fits its edge", (run("cuff", "sleeve"),), around, "without the overlap"),)
     seams = () if d.size("overlap") > 0.01 else (ring_seam("cuff", "Cuff"),)
@@ -151,7 +152,7 @@ register_block(
 def _neckband(pattern: Pattern, context: Context, options: Values) -> Result:
     d = Drafting(context, options)
     length, depth = d["band_length"], d.size("depth")
-    d.need(length > 60, "The neckband is shorter than 6 cm.", "band_length")
+    d.need(length > 60, say("The neckband is shorter than {6 cm}."), "band_length")
     band = band_piece(
         "neckband",
         "Neckband",

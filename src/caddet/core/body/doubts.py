@@ -10,10 +10,10 @@ from dataclasses import dataclass
 
 from caddet.core.body.estimates import estimate
 from caddet.core.body.measures import MEASURES
-from caddet.core.body.person import Person, show_measure, span
+from caddet.core.body.person import Person, said_measure, span
 from caddet.core.body.readings import differ, median, spread
 from caddet.core.errors import Finding
-from caddet.core.lengths import Unit, format_length
+from caddet.core.sentences import Length, say
 
 INCH = 2.54
 # a reading may be a slip when it was read in the other unit, in half, or doubled: factor and what to say
@@ -52,31 +52,25 @@ class Doubt:
         return Finding(f"measure.{self.kind}", self.sentence, f"person.{self.code}")
 
 
-def doubts(person: Person, unit: Unit = "cm") -> tuple[Doubt, ...]:
+def doubts(person: Person) -> tuple[Doubt, ...]:
     """Every doubt about the present measures, without those the user is sure of."""
     have = person.measures
     found: list[Doubt] = []
     for code, value in have.items():
         if person.sure.get(code) == value or (source := person.set_of(code)) is None or source.from_size:
             continue
-        doubt = _range_doubt(person, code, value, unit) or _surprise(person, code, value, unit)
+        doubt = _range_doubt(person, code, value) or _surprise(person, code, value)
         if doubt is not None:
             found.append(doubt)
         values = source.readings[code]
         if len(values) > 1 and differ(values):
-            found.append(_spread_doubt(code, values, unit))
+            found.append(_spread_doubt(code, values))
     flagged = {doubt.code for doubt in found}
-    found += [
-        d for d in _contradictions(have, unit) if person.sure.get(d.code) != have[d.code] and d.code not in flagged
-    ]
+    found += [d for d in _contradictions(have) if person.sure.get(d.code) != have[d.code] and d.code not in flagged]
     return tuple(found)
 
 
-def _show(code: str, value: float, unit: Unit) -> str:
-    return show_measure(code, value, unit, with_unit=True)
-
-
-def _range_doubt(person: Person, code: str, value: float, unit: Unit) -> Doubt | None:
+def _range_doubt(person: Person, code: str, value: float) -> Doubt | None:
     measure = MEASURES[code]
     height = person.measures.get("height")
     low, high = measure.low, measure.high
@@ -86,12 +80,21 @@ def _range_doubt(person: Person, code: str, value: float, unit: Unit) -> Doubt |
         height = None
     if low <= value <= high:
         return None
-    of_whom = "what bodies are" if height is None else f"what is usual at a height of {_show('height', height, unit)}"
-    sentence = f"{measure.label} is outside {of_whom}, between {span(code, unit, height)}."
-    return _with_slip(person, code, value, low, high, sentence, "range", unit)
+    of_whom = (
+        "what bodies are"
+        if height is None
+        else say("what is usual at a height of {show}", show=said_measure("height", height))
+    )
+    sentence = say(
+        "{label} is outside {of_whom}, between {span}.",
+        label=measure.label,
+        of_whom=of_whom,
+        span=span(code, height),
+    )
+    return _with_slip(person, code, value, low, high, sentence, "range")
 
 
-def _surprise(person: Person, code: str, value: float, unit: Unit) -> Doubt | None:
+def _surprise(person: Person, code: str, value: float) -> Doubt | None:
     """A value far from what at least two others let expect, that a slip would explain."""
     if len(person.measures) < 3 or code == "stride":
         return None
@@ -103,20 +106,17 @@ def _surprise(person: Person, code: str, value: float, unit: Unit) -> Doubt | No
         return None
     near = max(2.2 * guess.error, 0.06 * guess.value)
     doubt = _with_slip(person, code, value, guess.value - near, guess.value + near,
-                       f"{MEASURES[code].label} is far from what the other measures let expect, "
-                       f"about {_show(code, guess.value, unit)}.", "surprise", unit)  # fmt: skip
+                       say("{label} is far from what the other measures let expect, about {show}.", label=MEASURES[code].label, show=said_measure(code, guess.value)), "surprise")  # fmt: skip
     return doubt if doubt.fixes else None
 
 
-def _with_slip(
-    person: Person, code: str, value: float, low: float, high: float, sentence: str, kind: str, unit: Unit
-) -> Doubt:
+def _with_slip(person: Person, code: str, value: float, low: float, high: float, sentence: str, kind: str) -> Doubt:
     """The doubt with the slip that fits best, if one does."""
     if MEASURES[code].kind == "weight":
         pounds = value * 0.45359237
         if low <= pounds <= high:
-            fix = Fix(f"It was in pounds: {_show(code, pounds, unit)}", code, round(pounds, 1))
-            return Doubt(kind, code, f"{sentence} Was it in pounds?", (fix,))
+            fix = Fix(say("It was in pounds: {show}", show=said_measure(code, pounds)), code, round(pounds, 1))
+            return Doubt(kind, code, say("{sentence} Was it in pounds?", sentence=sentence), (fix,))
         return Doubt(kind, code, sentence)
     guess = estimate(person, code)
     centre = guess.value if guess is not None else (low * high) ** 0.5
@@ -127,18 +127,26 @@ def _with_slip(
         return Doubt(kind, code, sentence)
     _, factor, words = min(fitting)
     fixed = round(value * factor, 4)
-    now = format_length(fixed, unit, with_unit=True)
-    asked = words.format(was=f"{value / 10:.4g}", now=now)
-    return Doubt(kind, code, f"{sentence} {asked}", (Fix(f"Take it as {now}", code, fixed),))
+    now = Length(fixed)
+    asked = say(words, was=f"{value / 10:.4g}", now=now)
+    return Doubt(
+        kind,
+        code,
+        say("{sentence} {asked}", sentence=sentence, asked=asked),
+        (Fix(say("Take it as {now}", now=now), code, fixed),),
+    )
 
 
-def _spread_doubt(code: str, values: tuple[float, ...], unit: Unit) -> Doubt:
-    apart, middle = _show(code, spread(values), unit), median(values)
+def _spread_doubt(code: str, values: tuple[float, ...]) -> Doubt:
+    apart, middle = said_measure(code, spread(values)), median(values)
     furthest = max(values, key=lambda value: abs(value - middle))
     rest = [value for value in values if value != furthest]
-    fixes = (Fix(f"Leave out {_show(code, furthest, unit)}", code, median(rest)),) if len(values) > 2 and rest else ()
-    return Doubt("spread", code, f"The readings of the {MEASURES[code].label.lower()} lie {apart} apart; the middle one "
-                 f"is used, {_show(code, middle, unit)}. Read it once more.", fixes)  # fmt: skip
+    fixes = (
+        (Fix(say("Leave out {reading}", reading=said_measure(code, furthest)), code, median(rest)),)
+        if len(values) > 2 and rest
+        else ()
+    )
+    return Doubt("spread", code, say("The readings of the {label} lie {apart} apart; the middle one is used, {show}. Read it once more.", label=MEASURES[code].label.lower(), apart=apart, show=said_measure(code, middle)), fixes)  # fmt: skip
 
 
 # (larger, smaller, share, sentence): the first should be at least the second times the share
@@ -164,7 +172,7 @@ _AT_LEAST: tuple[tuple[str, str, float, str], ...] = (
 )  # fmt: skip
 
 
-def _contradictions(have: Mapping[str, float], unit: Unit) -> list[Doubt]:
+def _contradictions(have: Mapping[str, float]) -> list[Doubt]:
     found = [
         Doubt("contradiction", smaller, sentence)
         for larger, smaller, share, sentence in _AT_LEAST
@@ -178,26 +186,19 @@ def _contradictions(have: Mapping[str, float], unit: Unit) -> list[Doubt]:
         found.append(
             Doubt(
                 "waist_over_hip", "hip",
-                f"The waist ({format_length(have['waist'], unit)}) is larger than the hip "
-                f"({_show('hip', have['hip'], unit)}). That happens; measure both again, level all round. A skirt "
-                "will hang from the waist, without darts.",
+                say("The waist ({waist}) is larger than the hip ({show}). That happens; measure both again, level all round. A skirt will hang from the waist, without darts.", waist=Length(have['waist'], bare=True), show=said_measure('hip', have['hip'])),
             )
         )  # fmt: skip
     if there("inside_leg", "body_rise", "waist_to_floor"):
         off = have["inside_leg"] + have["body_rise"] - have["waist_to_floor"]
         if abs(off) > 50:
-            found.append(Doubt("contradiction", "body_rise", "Inside leg and body rise together are "
-                               f"{_show('body_rise', abs(off), unit)} {'more' if off > 0 else 'less'} than from waist "
-                               "to floor: one of the three slipped."))  # fmt: skip
+            found.append(Doubt("contradiction", "body_rise", say("Inside leg and body rise together are {show} {words} than from waist to floor: one of the three slipped.", show=said_measure('body_rise', abs(off)), words='more' if off > 0 else 'less')))  # fmt: skip
     if there("shoulder", "neck", "across_shoulders"):
         off = 2 * have["shoulder"] + 0.36 * have["neck"] - have["across_shoulders"]
         if abs(off) > 55:
-            found.append(Doubt("contradiction", "shoulder", "Two shoulders and the neck between them come out "
-                               f"{_show('shoulder', abs(off), unit)} {'wider' if off > 0 else 'narrower'} than across "
-                               "the shoulders: one of the three slipped."))  # fmt: skip
+            found.append(Doubt("contradiction", "shoulder", say("Two shoulders and the neck between them come out {show} {words} than across the shoulders: one of the three slipped.", show=said_measure('shoulder', abs(off)), words='wider' if off > 0 else 'narrower')))  # fmt: skip
     if there("nape_to_waist", "shoulder_to_waist_front"):
         off = have["shoulder_to_waist_front"] - have["nape_to_waist"]
         if not -60 <= off <= 110:
-            found.append(Doubt("contradiction", "shoulder_to_waist_front", "Front and back length differ by "
-                               f"{_show('nape_to_waist', abs(off), unit)}: look whether the waist tape is level."))  # fmt: skip
+            found.append(Doubt("contradiction", "shoulder_to_waist_front", say("Front and back length differ by {show}: look whether the waist tape is level.", show=said_measure('nape_to_waist', abs(off)))))  # fmt: skip
     return found

@@ -10,6 +10,7 @@ from caddet.core.body.measures import MEASURES
 from caddet.core.body.readings import Code
 from caddet.core.errors import InputError
 from caddet.core.lengths import Unit, parse_length
+from caddet.core.sentences import say
 
 
 class Liked(BaseModel):
@@ -42,13 +43,21 @@ def read_liked(text: str, unit: Unit) -> Liked:
         code = _girth(found[1]) if found else None
         if found is None or code is None:
             known = ", ".join(m.label.removesuffix(" girth").lower() for m in MEASURES.values() if m.kind == "girth")
-            raise InputError(f"“{part[:40]}” is no girth; expected one of {known}, and a length.")
+            raise InputError(
+                say("“{part}” is no girth; expected one of {known}, and a length.", part=part[:40], known=known)
+            )
         value = parse_length(found[2], unit)
         if not MEASURES[code].low / 2 <= value <= MEASURES[code].high * 1.6:
-            raise InputError(f"{MEASURES[code].label} of {found[2][:20]} can't be a garment's, all round.")
+            raise InputError(
+                say(
+                    "{label} of {found} can't be a garment's, all round.",
+                    label=MEASURES[code].label,
+                    found=found[2][:20],
+                )
+            )
         girths[code] = value
     if not girths:
-        raise InputError(f"No girth of {name.strip()[:40]} is given; expected such as “hip 104”.")
+        raise InputError(say("No girth of {name} is given; expected such as “hip 104”.", name=name.strip()[:40]))
     return Liked(name=name.strip()[:80], girths=girths)
 
 
@@ -67,5 +76,5 @@ def read_adjustment(text: str, unit: Unit) -> Adjustment:
     value = parse_length(amount.strip().lstrip("+-"), unit)
     value = -value if amount.strip().startswith("-") else value
     if abs(value) > 500:
-        raise InputError("More than 50 cm is no change of a body; expected a few centimetres.")
+        raise InputError(say("More than {50 cm} is no change of a body; expected a few centimetres."))
     return Adjustment(what=what.strip()[:80], amount=value, reason=reason.strip()[:300])

@@ -13,6 +13,7 @@ from caddet.core.body.measures import BIGGEST_MM, MEASURES
 from caddet.core.body.readings import Code, MeasureSet, Reading
 from caddet.core.errors import InputError
 from caddet.core.lengths import Unit, format_length, parse_length
+from caddet.core.sentences import Length, Sentence, say
 
 
 class Growth(BaseModel):
@@ -130,22 +131,32 @@ def read_measure(code: str, text: str, unit: Unit) -> float:
         try:
             value = float(text.strip().lower().removesuffix("kg").replace(",", "."))
         except ValueError:
-            raise InputError(f"“{text.strip()[:40]}” is not a weight; expected kilograms such as 62.5.") from None
+            raise InputError(
+                say("“{text}” is not a weight; expected kilograms such as 62.5.", text=text.strip()[:40])
+            ) from None
         if not 0 < value < 500:
-            raise InputError(f"{measure.label} must be more than 0 and less than 500 kg.")
+            raise InputError(say("{label} must be more than 0 and less than 500 kg.", label=measure.label))
         return value
     value = parse_length(text, unit)
     if value <= 0:
-        raise InputError(f"{measure.label} must be more than 0; “{text.strip()}” is not.")
+        raise InputError(say("{label} must be more than 0; “{text}” is not.", label=measure.label, text=text.strip()))
     if value > BIGGEST_MM:
         raise InputError(
-            f"{measure.label} of {format_length(value, unit, with_unit=True)} is longer than any body; "
-            f"expected between {span(measure.code, unit)}."
+            say(
+                "{label} of {value} is longer than any body; expected between {span}.",
+                label=measure.label,
+                value=Length(value),
+                span=span(measure.code),
+            )
         )
     if not measure.low / 3 <= value <= measure.high * 2.6:
         raise InputError(
-            f"{measure.label} of {format_length(value, unit, with_unit=True)} can't be a body's; "
-            f"expected between {span(measure.code, unit)}."
+            say(
+                "{label} of {value} can't be a body's; expected between {span}.",
+                label=measure.label,
+                value=Length(value),
+                span=span(measure.code),
+            )
         )
     return value
 
@@ -157,7 +168,14 @@ def show_measure(code: str, value: float, unit: Unit, *, with_unit: bool = False
     return format_length(value, unit, with_unit=with_unit)
 
 
-def span(code: str, unit: Unit, height: float | None = None) -> str:
+def said_measure(code: str, value: float, *, bare: bool = False) -> Length | str:
+    """A measure as an argument of a sentence: a length, or the weight in kg; ``bare`` leaves the unit out."""
+    if MEASURES[code].kind == "weight":
+        return show_measure(code, value, "cm", with_unit=not bare)
+    return Length(value, bare=bare)
+
+
+def span(code: str, height: float | None = None) -> Sentence:
     """The plausible range of a measure in words: ``44.0 and 160.0 cm``."""
     low, high = MEASURES[code].plausible(height)
-    return f"{show_measure(code, low, unit)} and {show_measure(code, high, unit, with_unit=True)}"
+    return say("{low} and {high}", low=said_measure(code, low, bare=True), high=said_measure(code, high))

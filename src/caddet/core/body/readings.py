@@ -12,6 +12,7 @@ from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
 from caddet.core.body.measures import BIGGEST_MM, MEASURES
 from caddet.core.errors import InputError
+from caddet.core.sentences import say
 
 MOST_READINGS = 50
 OVER = ("underwear", "light clothes", "a jumper and trousers", "outdoor clothes")
@@ -20,13 +21,19 @@ SIZE_ORIGIN = "size "
 
 def _known_code(code: str) -> str:
     if code not in MEASURES:
-        raise ValueError(f"there is no measure “{code[:40]}”")
+        raise ValueError(say("there is no measure “{code}”", code=code[:40]))
     return code
 
 
 def _possible(value: float) -> float:
     if not math.isfinite(value) or not 0 < value <= BIGGEST_MM:
-        raise ValueError(f"{value:g} mm; expected more than 0 and at most {BIGGEST_MM:g}")
+        raise ValueError(
+            say(
+                "{value} mm; expected more than 0 and at most {BIGGEST_MM}",
+                value=f"{value:g}",
+                BIGGEST_MM=f"{BIGGEST_MM:g}",
+            )
+        )
     return value
 
 
@@ -94,7 +101,7 @@ def read_date(text: str, today: str) -> str:
     """A date as typed: 2026-11-24, 24.11.2026 or 24/11/2026. Raises :class:`InputError`, also for the future."""
     shown = text.strip()[:40]
     parts = shown.replace("/", ".").replace("-", ".").split(".")
-    wrong = InputError(f"“{shown}” is not a date; expected one such as 2026-11-24 or 24.11.2026.")
+    wrong = InputError(say("“{shown}” is not a date; expected one such as 2026-11-24 or 24.11.2026.", shown=shown))
     if len(parts) != 3 or not all(part.isascii() and part.isdigit() for part in parts):
         raise wrong
     numbers = [int(part) for part in parts]
@@ -105,7 +112,13 @@ def read_date(text: str, today: str) -> str:
     except (ValueError, OverflowError):
         raise wrong from None
     if found.year < 1900:
-        raise InputError(f"{found.isoformat()} is too long ago; expected a date from 1900 on.")
+        raise InputError(say("{isoformat} is too long ago; expected a date from 1900 on.", isoformat=found.isoformat()))
     if found.isoformat() > today:
-        raise InputError(f"{found.isoformat()} lies in the future (today is {today}); expected a day that has been.")
+        raise InputError(
+            say(
+                "{isoformat} lies in the future (today is {today}); expected a day that has been.",
+                isoformat=found.isoformat(),
+                today=today,
+            )
+        )
     return found.isoformat()

@@ -14,6 +14,7 @@ from caddet.core.body.person import Growth, Person, read_measure
 from caddet.core.body.readings import SIZE_ORIGIN, MeasureSet
 from caddet.core.errors import InputError
 from caddet.core.lengths import Unit
+from caddet.core.sentences import say
 
 FROM_MEMORY = "after EN 13402-3, from memory"
 MOST_SIZES = 500
@@ -49,7 +50,14 @@ class SizeTable:
         for size in self.sizes:
             if size.name == name:
                 return size
-        raise InputError(f"{self.name} has no size “{name}”; it has {', '.join(size.name for size in self.sizes)}.")
+        raise InputError(
+            say(
+                "{name} has no size “{name_2}”; it has {sizes}.",
+                name=self.name,
+                name_2=name,
+                sizes=", ".join(size.name for size in self.sizes),
+            )
+        )
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,28 +78,28 @@ def read_sizes(text: str, name: str, unit: Unit = "cm", source: str = "your own 
     try:
         rows = [row for row in csv.reader(io.StringIO(text.removeprefix("\ufeff")), delimiter=delimiter) if any(row)]
     except csv.Error as error:
-        raise InputError(f"the CSV can't be read: {error}.", place) from error
+        raise InputError(say("the CSV can't be read: {error}.", error=error), place) from error
     if not rows:
         raise InputError("the table is empty; expected a header row with size and measure codes.", place)
     header = [cell.strip().lower().replace(" ", "_") for cell in rows[0]]
     if header[0] not in ("size", "name"):
         raise InputError(
-            f"the first column is “{' '.join(rows[0][0].split())[:40]}”; expected “size”.", f"{before}line 1"
+            say("the first column is “{split}”; expected “size”.", split=" ".join(rows[0][0].split())[:40]),
+            f"{before}line 1",
         )
     unknown = [code for code in header[1:] if code not in MEASURES]
     if unknown or len(header) < 2 or len(set(header)) != len(header):
         raise InputError(
-            f"the columns after size must be measure codes, each once, such as bust, waist, hip; found "
-            f"{' '.join(', '.join(header[1:]).split())[:80] or 'none'}.", f"{before}line 1",
+            say("the columns after size must be measure codes, each once, such as bust, waist, hip; found {what}.", what=' '.join(', '.join(header[1:]).split())[:80] or 'none'), f"{before}line 1",
         )  # fmt: skip
     sizes: dict[str, Size] = {}
     for number, row in enumerate(rows[1:], start=2):
         where = f"{before}line {number}"
         if len(sizes) >= MOST_SIZES:
-            raise InputError(f"more than {MOST_SIZES} sizes.", where)
+            raise InputError(say("more than {MOST_SIZES} sizes.", MOST_SIZES=MOST_SIZES), where)
         label = row[0].strip()[:40]
         if not label or label in sizes or len(row) != len(header):
-            raise InputError(f"expected a size of its own name and {len(header) - 1} values.", where)
+            raise InputError(say("expected a size of its own name and {header} values.", header=len(header) - 1), where)
         measures = {}
         for code, cell in zip(header[1:], row[1:], strict=True):
             try:

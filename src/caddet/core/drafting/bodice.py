@@ -22,6 +22,7 @@ from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Line, Motion, Point, unit
 from caddet.core.pattern.edges import Edge
 from caddet.core.recipe.registry import CannotDraft, Parameter
+from caddet.core.sentences import Length, say
 
 BODICE_NEEDS = (
     *UPPER_NEEDS, "waist", "upper_bust", "under_bust", "bust_span", "shoulder_to_bust", "shoulder_to_waist_front",
@@ -83,12 +84,12 @@ def draft_bodice(d: Drafting) -> tuple[Half, Half]:
         front_upper, back_upper = draft_upper(d, front_slant, back_slant)
         d.need(
             d["back_length"] - d["armhole_depth"] > 30,
-            "The waist lies less than 3 cm below the armhole: look at back length and scye depth.",
+            say("The waist lies less than {3 cm} below the armhole: look at back length and scye depth."),
             "back_length",
         )
         d.need(
             d["front_waist"] > 40 and d["back_waist"] > 40,
-            "A quarter of the waist comes out at less than 4 cm.",
+            say("A quarter of the waist comes out at less than {4 cm}."),
             "front_waist",
         )
         back = _back(d, back_upper)
@@ -149,7 +150,11 @@ def _solved(miss: object, guess: float, side: str, d: Drafting) -> float:
     found = solve_between(miss, guess, guess - 160, guess + 160)
     if found is None:
         raise CannotDraft(
-            f"No side point gives a {side} waist of {d[f'{side}_waist'] / 10:.1f} cm with these darts; look at the darts.",
+            say(
+                "No side point gives a {side} waist of {d} with these darts; look at the darts.",
+                side=side,
+                d=Length(d[f"{side}_waist"]),
+            ),
             f"figures.{side}_dart",
         )
     return found
@@ -234,7 +239,10 @@ def _front(d: Drafting, upper: Upper, side_length: float) -> Half:
     found = solve_between(lambda v: waist_at(v)[0].length - d["front_waist"], -d["front_side_in"], -swing, swing)
     if found is None:
         raise CannotDraft(
-            f"No side seam gives a front waist of {d['front_waist'] / 10:.1f} cm with these darts; look at the darts.",
+            say(
+                "No side seam gives a front waist of {front_waist} with these darts; look at the darts.",
+                front_waist=Length(d["front_waist"]),
+            ),
             "figures.front_dart",
         )
     waist, drawn = waist_at(found)

@@ -24,6 +24,7 @@ from caddet.core.pattern.promises import Promise
 from caddet.core.pattern.seams import Seam
 from caddet.core.recipe.registry import Parameter
 from caddet.core.recipe.values import Plain
+from caddet.core.sentences import Length, say
 
 SLEEVE_NEEDS = ("upper_arm", "arm_length", "shoulder_to_elbow", "elbow", "wrist", "hand")
 SLEEVE_OPTIONS = (
@@ -175,8 +176,7 @@ def solve_cap(d: Drafting, front_armhole: float, back_armhole: float, deep: floa
             break
     wide = cap.front_width + cap.back_width
     if d.choice("cap") == "height" and wide > asked + 5:
-        d.remark("draft.cap", f"The sleeve is drawn {(wide - asked) / 10:.1f} cm wider than asked: on {asked / 10:.1f} cm the cap would be nearly as high as the "
-                 "armhole is deep, and stand off the shoulder. A smaller armhole, or more ease round the arm, does the same.", "figures.sleeve_width")  # fmt: skip
+        d.remark("draft.cap", say("The sleeve is drawn {wide} wider than asked: on {asked} the cap would be nearly as high as the armhole is deep, and stand off the shoulder. A smaller armhole, or more ease round the arm, does the same.", wide=Length(wide - asked), asked=Length(asked)), "figures.sleeve_width")  # fmt: skip
     return cap
 
 
@@ -203,11 +203,10 @@ def _height_solved(d: Drafting, lengths: tuple[float, float], width: float, lean
     """The cap of a width whose halves are as long as wanted."""
     front, back = lengths
     total, more = front + back, back - front
-    d.need(width > 40, "The sleeve would be narrower than 4 cm.", "sleeve_width")
+    d.need(width > 40, say("The sleeve would be narrower than {4 cm}."), "sleeve_width")
     widest = total * 0.97
     if width > widest:
-        d.remark("draft.nearest", f"The sleeve is {width / 10:.1f} cm wide and the armhole with its ease only {total / 10:.1f} cm: such a cap "
-                 f"can't be flat enough. The nearest that works is {widest / 10:.1f} cm; make the armhole deeper.", "figures.sleeve_width")  # fmt: skip
+        d.remark("draft.nearest", say("The sleeve is {width} wide and the armhole with its ease only {total}: such a cap can't be flat enough. The nearest that works is {widest}; make the armhole deeper.", width=Length(width), total=Length(total), widest=Length(widest)), "figures.sleeve_width")  # fmt: skip
         width = d.settle("sleeve_width", widest)
 
     def both(wide: float, height: float) -> tuple[float, float]:

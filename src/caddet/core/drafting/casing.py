@@ -14,6 +14,7 @@ from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Motion, unit
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.seams import Seam
+from caddet.core.sentences import say
 
 WIDEST_GROWN_ON = "4cm"
 
@@ -38,7 +39,7 @@ def grown_on(edges: tuple[Edge, ...], top: str, deep: float) -> tuple[tuple[Edge
     waist, side, last = edges[0], edges[1], edges[-1]
     a, b = waist.path.start, waist.path.end
     if waist.name != top or abs(waist.path.length - abs(b - a)) > 0.5:
-        raise CaddetError(f"a casing is grown on a straight edge; “{top}” is not")
+        raise CaddetError(say("a casing is grown on a straight edge; “{top}” is not", top=top))
     down, up = side.path.split_at(deep)[0], last.path.split_at(last.path.length - deep)[1]
     if down is None or up is None or min(side.path.length, last.path.length) < deep:
         raise CaddetError("the casing is deeper than the edges beside it are long")
@@ -65,7 +66,7 @@ def casing_seams(front: str, back: str) -> tuple[Seam, ...]:
     return (
         sew("side_casing", "Side of the casing", (edge(front, "side_casing"),), (edge(back, "side_casing"),), corners=True),
         *(
-            sew(f"{name}_casing", f"Centre {name} of the casing", (edge(name, "crotch_casing"),), (edge(name, "crotch_casing", mirrored=True),), corners=True)
+            sew(f"{name}_casing", say("Centre {name} of the casing", name=name), (edge(name, "crotch_casing"),), (edge(name, "crotch_casing", mirrored=True),), corners=True)
             for name in (front, back)
         ),
     )  # fmt: skip

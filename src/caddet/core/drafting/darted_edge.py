@@ -13,6 +13,7 @@ from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Cubic, Motion, Point, inverse, smooth, unit
 from caddet.core.pattern.edges import Edge
 from caddet.core.recipe.registry import CannotDraft
+from caddet.core.sentences import say
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,8 +68,10 @@ def darted_edge(
         cuts = [t for t in rest.crossings(back(apex), back(leg)) if 1e-6 < t < 1 - 1e-6]
         if not cuts:
             raise CannotDraft(
-                f"The darts don't fit on the waist: “{dart.name}” would stand beyond its end. Make the darts "
-                "smaller or move them towards the centre.",
+                say(
+                    "The darts don't fit on the waist: “{name}” would stand beyond its end. Make the darts smaller or move them towards the centre.",
+                    name=dart.name,
+                ),
                 f"figures.{name}",
             )
         part, rest = rest.split(cuts[0])

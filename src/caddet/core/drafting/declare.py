@@ -8,6 +8,7 @@ from caddet.core.pattern.ids import Reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.promises import Across, FromFold, Girth, Measurement, Promise, Run
 from caddet.core.pattern.seams import Join, JoinKind, Part, Seam
+from caddet.core.sentences import say
 
 
 def edge(piece: str, run: str, *, backwards: bool = False, mirrored: bool = False) -> Part:
@@ -57,7 +58,7 @@ def promised(pattern: Pattern, name: str) -> float:
     """What a promise of that name comes to on a pattern now, in mm. Raises :class:`CaddetError` without it."""
     found = next((one for one in pattern.promises if one.name == name), None)
     if found is None:
-        raise CaddetError(f"nothing is promised as “{name}”")
+        raise CaddetError(say("nothing is promised as “{name}”", name=name))
     return found.measured(pattern)
 
 

@@ -19,6 +19,7 @@ from caddet.core.pattern.anchoring import place_on
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Bit, Dart, Feature, FeatureKind, FigureLine, Notch, Spot
 from caddet.core.pattern.piece import Cut, Grain, Piece
+from caddet.core.sentences import say
 
 
 @dataclass(frozen=True, slots=True)
@@ -114,7 +115,7 @@ class DraftPiece:
         """The edges of a run, in outline order. Raises :class:`CaddetError` when there are none."""
         at = [i for i, edge in enumerate(self.edges) if edge.name == name and not edge.dart]
         if not at:
-            raise CaddetError(f"{self.name} has no edge “{name}”")
+            raise CaddetError(say("{name} has no edge “{name_2}”", name=self.name, name_2=name))
         first = next((i for i in at if not self._belongs(i - 1, name)), at[0])
         return [self.edges[i] for i in sorted(at, key=lambda i: (i - first) % len(self.edges))]
 
@@ -206,5 +207,5 @@ def _run_on(piece: Piece, point: Point, other: Point) -> Spot:
             if (best is None or off < best[0]) and abs(at - other) > off:
                 best = off, Spot(edge.name, edge.u_at(along / edge.path.length))
     if best is None:
-        raise CaddetError(f"the level of the {piece.label.lower()} does not reach its outline")
+        raise CaddetError(say("the level of the {label} does not reach its outline", label=piece.label.lower()))
     return best[1]

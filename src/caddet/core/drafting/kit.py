@@ -17,7 +17,6 @@ from caddet.core.figures.sums import Sums
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.roots import root_between
 from caddet.core.geometry.segments import Point
-from caddet.core.lengths import format_length
 from caddet.core.pattern.edges import Edge, Finish
 from caddet.core.pattern.pattern import Fit, Pattern, Shown
 from caddet.core.pattern.piece import Piece
@@ -25,6 +24,7 @@ from caddet.core.pattern.promises import Promise
 from caddet.core.pattern.seams import Layer, Seam
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.registry import CannotDraft, Values
+from caddet.core.sentences import Length, say
 
 CLOSE = 1e-4  # mm, to which solved figures are found
 SCAN = 24  # parts into which the reach is cut when looking for a change of sign
@@ -85,8 +85,7 @@ class Drafting:
             value, off = nearest(miss, guess, low, high)
             label = self.sums[name].figure.label
             self.remark("draft.nearest",
-                        f"{label}: {why} The nearest that works is {format_length(value, with_unit=True)}; it misses by "
-                        f"{format_length(abs(off), with_unit=True)}.", f"figures.{name}")  # fmt: skip
+                        say("{label}: {why} The nearest that works is {value}; it misses by {off}.", label=label, why=why, value=Length(value), off=Length(abs(off))), f"figures.{name}")  # fmt: skip
             found = value
         self.solved[name] = found
         return found
@@ -96,7 +95,7 @@ class Drafting:
         guessed = {label for one in self.sums.values() for label in one.estimates}
         names = [MEASURES[code].label.lower() for code in codes]
         taken, missing = [n for n in names if n not in guessed], [n for n in names if n in guessed]
-        again = f"Measure {' and '.join(taken)} again." if taken else ""
+        again = say("Measure {taken} again.", taken=" and ".join(taken)) if taken else ""
         first = (
             f"Measure {' and '.join(missing)}: {'they are only estimates' if len(missing) > 1 else 'it is only an estimate'}."
             if missing
@@ -140,7 +139,7 @@ class Drafting:
 
     def _left(self, figure: str) -> float:
         label, value = self.sums[figure].figure.label, self[figure]
-        self.need(0 <= value <= 150, f"{label}: an allowance lies between 0 and 15 cm.", figure)
+        self.need(0 <= value <= 150, say("{label}: an allowance lies between {0 and 15 cm}.", label=label), figure)
         return value
 
 

@@ -25,6 +25,7 @@ from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Cubic, Line, Motion, Point, smooth, unit
 from caddet.core.pattern.edges import Edge
 from caddet.core.recipe.registry import CannotDraft
+from caddet.core.sentences import Length, say
 
 LEG_NEEDS = (
     "waist", "hip", "waist_to_hip", "body_rise", "crotch_length", "waist_to_knee", "waist_to_floor", "thigh", "knee", "calf", "ankle",
@@ -200,15 +201,17 @@ def solve_crotch(d: Drafting, front: LegShape, back: LegShape, wanted: float) ->
         miss,
         hip / 60,
         hip / 8,
-        f"no fork makes the crotch seam as long as wanted with this rise. {d.measure('body_rise', 'crotch_length')}",
+        say(
+            "no fork makes the crotch seam as long as wanted with this rise. {measure}",
+            measure=d.measure("body_rise", "crotch_length"),
+        ),
     )
     fork = d["front_fork"]
     d.solve("fork_drop", lambda v: back.inseam(fork * ratio, v).length - front.inseam(fork, 0.0).length, -120.0, 260.0,
             "the inseams can't be brought to one length.")  # fmt: skip
     if not hip / 22 <= fork <= hip / 14 and d.sums["front_fork"].override is None:
         much = "long" if fork > hip / 14 else "short"
-        d.remark("draft.fork", f"The fork comes out unusually {much}: the front reaches {fork / 10:.1f} cm under the body, a sixteenth to a twentieth of the hip "
-                 f"is usual. {d.measure('body_rise', 'crotch_length')}", "figures.front_fork")  # fmt: skip
+        d.remark("draft.fork", say("The fork comes out unusually {much}: the front reaches {fork} under the body, a sixteenth to a twentieth of the hip is usual. {measure}", much=much, fork=Length(fork), measure=d.measure('body_rise', 'crotch_length')), "figures.front_fork")  # fmt: skip
 
 
 MOST_IN_DART = 35.0  # mm; more in one stands out at its point; common practice
@@ -290,7 +293,10 @@ def draw_leg(
         found = solve_between(miss, level, level - 120, level + 120)
         if found is None:
             raise CannotDraft(
-                f"The {name} side can't be brought to the length of its partner: look at waist, hip and their levels.",
+                say(
+                    "The {name} side can't be brought to the length of its partner: look at waist, hip and their levels.",
+                    name=name,
+                ),
                 "figures.side_lift",
             )
         level = found
@@ -313,7 +319,7 @@ def _side_point(name: str, miss: Callable[[float], float], guess: float) -> floa
     found = solve_between(miss, guess, guess - 200, guess + 160)
     if found is None:
         raise CannotDraft(
-            f"No side point gives the {name} waist with these darts; look at waist, hip and darts.",
+            say("No side point gives the {name} waist with these darts; look at waist, hip and darts.", name=name),
             f"figures.{name}_dart",
         )
     return found

@@ -21,6 +21,7 @@ from caddet.core.geometry.roots import root_near
 from caddet.core.geometry.segments import Cubic, Line, Motion, Point, smooth, unit
 from caddet.core.pattern.edges import Edge
 from caddet.core.recipe.registry import CannotDraft, Values
+from caddet.core.sentences import Length, say
 
 
 def _side_curve(top: Point, hip: Point, flare: float, hang: float) -> Cubic:
@@ -82,7 +83,11 @@ class _Quarter:
         if found is not None:
             return found
         raise CannotDraft(
-            f"No side point gives a {self.side} waist of {self.waist / 10:.1f} cm with these darts; look at the darts.",
+            say(
+                "No side point gives a {side} waist of {waist} with these darts; look at the darts.",
+                side=self.side,
+                waist=Length(self.waist),
+            ),
             f"figures.{self.side}_dart",
         )
 
@@ -93,26 +98,33 @@ def _quarter(side: str, sums: Sums, options: Values) -> tuple[_Quarter, tuple[Da
     depth, lift, length = sums["hip_depth"].value, sums["side_lift"].value, float(options["length"])
     if length - depth < 50:
         raise CannotDraft(
-            "The skirt ends less than 5 cm below the hip: make it longer, or look at the waist-to-hip measure.",
+            say("The skirt ends less than {5 cm} below the hip: make it longer, or look at the waist-to-hip measure."),
             "recipe.options.length",
         )
     if depth < 40 or not 0 <= lift < depth * 0.5:
         raise CannotDraft(
-            "The hip level lies too near the waist for a skirt; expected at least 4 cm below it, and the side lifted by "
-            "less than half of that.",
+            say(
+                "The hip level lies too near the waist for a skirt; expected at least {4 cm} below it, and the side lifted by less than half of that."
+            ),
             "person.waist_to_hip",
         )
     if waist < 40 or hip_width < 40:
-        raise CannotDraft(f"A quarter of the {side} comes out at less than 4 cm.", f"figures.{side}_waist")
+        raise CannotDraft(
+            say("A quarter of the {side} comes out at less than {4 cm}.", side=side), f"figures.{side}_waist"
+        )
     count = sums[f"{side}_darts"].value
     if count not in (0, 1, 2):
-        raise CannotDraft(f"{count:g} darts in half a {side}: expected 0, 1 or 2.", f"figures.{side}_darts")
+        raise CannotDraft(
+            say("{count} darts in half a {side}: expected 0, 1 or 2.", count=f"{count:g}", side=side),
+            f"figures.{side}_darts",
+        )
     plans = plan_darts(side, round(count), sums[f"{side}_dart_place"].value, waist, sums[f"{side}_dart"].value,
                    sums[f"{side}_dart_length"].value)  # fmt: skip
     for plan in plans:
         if not 10 <= plan.length <= depth:
             raise CannotDraft(
-                "A dart must be at least 1 cm long and end at or above the hip line.", f"figures.{side}_dart_length"
+                say("A dart must be at least {1 cm} long and end at or above the hip line."),
+                f"figures.{side}_dart_length",
             )
         if not 5 <= plan.middle <= hip_width - 5:
             raise CannotDraft("A dart stands outside the piece.", f"figures.{side}_dart_place")

@@ -12,6 +12,7 @@ from caddet.core.drafting.upper import Upper, upper_levels
 from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Line, Point
+from caddet.core.sentences import say
 
 TORSO_NEEDS = ("waist", "hip", "waist_to_hip")
 TORSO_FIGURES = (
@@ -41,11 +42,11 @@ def loose_sides(d: Drafting, front: Point, back: Point) -> Sides:
     low = d["body_drop"]
     d.need(
         low > d["armhole_depth"] + 50,
-        "The hem lies less than 5 cm below the armhole: make it longer.",
+        say("The hem lies less than {5 cm} below the armhole: make it longer."),
         "recipe.options.body_length",
     )
     quarter = d["hem_line"] / 4
-    d.need(quarter > 50, "The hem comes out narrower than 20 cm.", "hem_line")
+    d.need(quarter > 50, say("The hem comes out narrower than {20 cm}."), "hem_line")
     # the hem reaches its level at the centre; at the side it lies as much higher as its curve sinks
     fall = complex(quarter - (front.real + back.real) / 2, low - front.imag)
     fall += complex(0, -hem_sinks(fall, quarter))

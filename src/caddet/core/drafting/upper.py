@@ -24,6 +24,7 @@ from caddet.core.geometry.roots import pair_near
 from caddet.core.geometry.segments import Cubic, Line, Point, unit
 from caddet.core.pattern.promises import Promise
 from caddet.core.recipe.registry import Parameter
+from caddet.core.sentences import Length, say
 
 SCHOOL = Parameter(
     "school", "Way of drafting", "choice", "quarters",
@@ -195,15 +196,15 @@ def draft_upper(d: Drafting, front_slant: float = 0.0, back_slant: float = 0.0) 
     """Front and back, necklines and armholes solved. Raises :class:`CannotDraft` with the reason."""
     d.need(
         d["front_bust"] >= 40 and d["back_bust"] >= 40,
-        "A quarter of the bust comes out at less than 4 cm.",
+        say("A quarter of the bust comes out at less than {4 cm}."),
         "front_bust",
     )
-    d.need(d["back_neck_width"] >= 20, "The neck comes out narrower than 4 cm.", "back_neck_width")
+    d.need(d["back_neck_width"] >= 20, say("The neck comes out narrower than {4 cm}."), "back_neck_width")
     slope = d["shoulder_slope"]
     d.need(
         0 <= slope < d["shoulder_length"] * 0.9, "The shoulder slopes by more than its own length.", "shoulder_slope"
     )
-    d.need(d["armhole_depth"] - slope > 60, "The armhole would be less than 6 cm deep: look at the scye depth.", "armhole_depth")  # fmt: skip
+    d.need(d["armhole_depth"] - slope > 60, say("The armhole would be less than {6 cm} deep: look at the scye depth."), "armhole_depth")  # fmt: skip
     reach = d["back_neck_width"] + math.sqrt(d["shoulder_length"] ** 2 - slope**2)
     d.need(reach < d["back_bust"] + 0.25 * d["armhole_depth"] + 60,
            "The shoulder reaches far beyond the side: look at the shoulder length and the bust.", "shoulder_length")  # fmt: skip
@@ -275,8 +276,7 @@ class _Halves:
             found = solve_between(miss, guess, guess * 0.8, guess * 1.3)
         if found is None:
             found, off = nearest(miss, guess, guess * 0.8, guess * 1.3)
-            d.remark("draft.nearest", f"The armscye of {(d['armhole_round']) / 10:.1f} cm with its air does not go with scye depth, shoulder and across back: the "
-                     f"armhole misses it by {abs(off) / 10:.1f} cm. {d.measure('armscye', 'scye_depth')}", "figures.armhole_round")  # fmt: skip
+            d.remark("draft.nearest", say("The armscye of {armhole_round} with its air does not go with scye depth, shoulder and across back: the armhole misses it by {off}. {measure}", armhole_round=Length(d['armhole_round']), off=Length(abs(off)), measure=d.measure('armscye', 'scye_depth')), "figures.armhole_round")  # fmt: skip
         d.solved["armhole_depth"] = found
         self._share()
 
@@ -340,8 +340,7 @@ def _broad_enough(d: Drafting) -> bool:
         default=0.0,
     )
     if length + longer - was > 12 + max(eased, 0.0):
-        d.remark("draft.across", f"Across the back and front are broad for a shoulder of {was / 10:.1f} cm: it is drawn "
-                 f"{(length + longer - was) / 10:.1f} cm longer, so that nothing is tight across. {d.measure('shoulder', 'across_back')}", "figures.shoulder_length")  # fmt: skip
+        d.remark("draft.across", say("Across the back and front are broad for a shoulder of {was}: it is drawn {length} longer, so that nothing is tight across. {measure}", was=Length(was), length=Length(length + longer - was), measure=d.measure('shoulder', 'across_back')), "figures.shoulder_length")  # fmt: skip
     d.settle("shoulder_slope", slope * (1 + longer / length))
     d.settle("shoulder_length", length + longer)
     return True
@@ -354,8 +353,7 @@ def _settle_across(d: Drafting, side: str, half: Upper) -> None:
     if abs(drawn - wanted) < 1e-6:
         return
     if drawn < wanted - 5 and name not in d.solved:
-        d.remark("draft.across", f"Half across the {side} is {wanted / 10:.1f} cm, nearly as much as a quarter of the bust: it is "
-                 f"drawn at {drawn / 10:.1f} cm. {d.measure('bust', f'across_{side}')} Or give the bust more ease.", f"figures.{name}")  # fmt: skip
+        d.remark("draft.across", say("Half across the {side} is {wanted}, nearly as much as a quarter of the bust: it is drawn at {drawn}. {measure} Or give the bust more ease.", side=side, wanted=Length(wanted), drawn=Length(drawn), measure=d.measure('bust', f'across_{side}')), f"figures.{name}")  # fmt: skip
     d.settle(name, drawn)
 
 
@@ -364,14 +362,14 @@ def upper_levels(side: str, upper: Upper) -> tuple[Drawn, ...]:
     found = [level("bust", "bust line", *upper.bust_line)]
     if upper.has_across:
         turn = upper.armhole.segments[0].end
-        found.append(level(f"across_{side}", f"across the {side}", complex(0, turn.imag), turn))
+        found.append(level(f"across_{side}", say("across the {side}", side=side), complex(0, turn.imag), turn))
     return tuple(found)
 
 
 def upper_closures(d: Drafting, front: Upper, back: Upper) -> tuple[Promise, ...]:
     """Nothing is tight across: the garment lies outside the arms' folds."""
     return tuple(
-        at_least(f"across_{side}", f"Across the {side} is wide enough", (girth(f"across_{side}"),), 2 * d[f"{side}_across"],
+        at_least(f"across_{side}", say("Across the {side} is wide enough", side=side), (girth(f"across_{side}"),), 2 * d[f"{side}_across"],
                  "from armhole to armhole, half-way down")
         for side, upper in (("front", front), ("back", back)) if upper.has_across
     )  # fmt: skip

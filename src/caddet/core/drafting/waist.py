@@ -10,20 +10,21 @@ from caddet.core.drafting.kit import Drafting
 from caddet.core.figures.sums import Figure
 from caddet.core.geometry.segments import Cubic, Motion, Point, unit
 from caddet.core.pattern.edges import Edge
+from caddet.core.sentences import say
 
 
 def taking_in(side: str, wide: str, waist: str, most_side: str = "2.5cm") -> tuple[Figure, ...]:
     """The figures that share what a waist is smaller between the side seam and one or two darts."""
     label = side
     return (
-        Figure(f"{side}_less", f"Less at the waist, {label}", f"{wide} - {waist}", "So much has to be taken in.", short="less at the waist"),
-        Figure(f"{side}_side_in", f"Taken in at the side, {label}",
+        Figure(f"{side}_less", say("Less at the waist, {label}", label=label), f"{wide} - {waist}", "So much has to be taken in.", short="less at the waist"),
+        Figure(f"{side}_side_in", say("Taken in at the side, {label}", label=label),
                f"if({side}_less < 0cm, {side}_less, max(min({side}_less * 0.35, {most_side}), {side}_less - 7cm))",
                "The side takes about a third, at most 2.5, unless two darts of 3.5 are full. A guess: the waist is then solved."),
         Figure(f"{side}_take", f"For darts, {label}", f"max({side}_less - {side}_side_in, 0cm)", "What is left after the side seam.", short="for darts"),
-        Figure(f"{side}_darts", f"Darts in half a {label}", f"if({side}_take < 0.8cm, 0, if({side}_take > 3.5cm, 2, 1))",
+        Figure(f"{side}_darts", say("Darts in half a {label}", label=label), f"if({side}_take < 0.8cm, 0, if({side}_take > 3.5cm, 2, 1))",
                "Less than 0.8 isn't worth a dart; more than 3.5 in one stands out at its point.", kind="count"),
-        Figure(f"{side}_dart", f"Waist dart, {label}", f"{side}_take / max({side}_darts, 1)", "Shared evenly when there are two.", short="waist dart"),
+        Figure(f"{side}_dart", say("Waist dart, {label}", label=label), f"{side}_take / max({side}_darts, 1)", "Shared evenly when there are two.", short="waist dart"),
     )  # fmt: skip
 
 
@@ -51,7 +52,7 @@ def dart_labels(plans: tuple[DartPlan, ...]) -> tuple[DraftDart, ...]:
 def count_of(d: Drafting, name: str) -> int:
     """A number of darts: 0, 1 or 2. Raises :class:`CannotDraft`."""
     count = d[name]
-    d.need(count in (0, 1, 2), f"{count:g} darts in half a piece: expected 0, 1 or 2.", name)
+    d.need(count in (0, 1, 2), say("{count} darts in half a piece: expected 0, 1 or 2.", count=f"{count:g}"), name)
     return round(count)
 
 

@@ -15,6 +15,7 @@ from typing import NamedTuple
 
 from caddet.core.errors import CaddetError
 from caddet.core.lengths import MM, Unit, format_length
+from caddet.core.sentences import say
 
 LONGEST_FORMULA = 500
 DEEPEST = 40
@@ -33,7 +34,7 @@ class FormulaError(CaddetError):
     """A formula that can't be read or worked out; ``position`` counts characters from 0."""
 
     def __init__(self, reason: str, position: int) -> None:
-        super().__init__(f"{reason} (at character {position + 1})")
+        super().__init__(say("{reason} (at character {position})", reason=reason, position=position + 1))
         self.reason = reason
         self.position = position
 
@@ -107,7 +108,7 @@ class _Reader:
             match = _TOKEN.match(text, at)
             if not match:
                 place = at + len(text[at:]) - len(text[at:].lstrip())
-                raise FormulaError(f"“{text[place]}” has no meaning in a formula", place)
+                raise FormulaError(say("“{text}” has no meaning in a formula", text=text[place]), place)
             kind = match.lastgroup or ""
             if match["number"]:
                 unit = match["unit"] or ("in" if match["mark"] else "")
@@ -131,7 +132,7 @@ class _Reader:
     def expect(self, sign: str) -> None:
         _, text, at = self.take()
         if text != sign:
-            raise FormulaError(f"expected “{sign}” here", at)
+            raise FormulaError(say("expected “{sign}” here", sign=sign), at)
 
     def expression(self, binding: int = 0) -> Node:
         self.depth += 1
@@ -164,7 +165,7 @@ class _Reader:
             return Negative(self.expression(3), at)
         if kind == "end":
             raise FormulaError("the formula stops short: expected a number or a name", at)
-        raise FormulaError(f"expected a number or a name, found “{text}”", at)
+        raise FormulaError(say("expected a number or a name, found “{text}”", text=text), at)
 
     def _number(self, text: str, at: int) -> Node:
         digits = text.rstrip("mcinftyd")
@@ -186,7 +187,7 @@ class _Reader:
     def _call(self, name: str, at: int) -> Node:
         if name not in FUNCTIONS:
             known = ", ".join(sorted(FUNCTIONS))
-            raise FormulaError(f"there is no function “{name}”; there are {known}", at)
+            raise FormulaError(say("there is no function “{name}”; there are {known}", name=name, known=known), at)
         self.expect("(")
         arguments = [self.expression()]
         while self.peek()[1] == ",":
@@ -195,7 +196,16 @@ class _Reader:
         self.expect(")")
         least, most = FUNCTIONS[name]
         if not least <= len(arguments) <= most:
-            raise FormulaError(f"“{name}” takes {least} to {most} values, not {len(arguments)}", at)
+            raise FormulaError(
+                say(
+                    "“{name}” takes {least} to {most} values, not {arguments}",
+                    name=name,
+                    least=least,
+                    most=most,
+                    arguments=len(arguments),
+                ),
+                at,
+            )
         return Call(name, tuple(arguments), at)
 
 
@@ -203,12 +213,14 @@ class _Reader:
 def parse(text: str) -> Node:
     """Read a formula. Raises :class:`FormulaError` with the position. (Memoised: text is the key.)"""
     if len(text) > LONGEST_FORMULA:
-        raise FormulaError(f"a formula of more than {LONGEST_FORMULA} characters", LONGEST_FORMULA)
+        raise FormulaError(
+            say("a formula of more than {LONGEST_FORMULA} characters", LONGEST_FORMULA=LONGEST_FORMULA), LONGEST_FORMULA
+        )
     reader = _Reader(text)
     node = reader.expression()
     kind, word, at = reader.peek()
     if kind != "end":
-        raise FormulaError(f"did not expect “{word}” here", at)
+        raise FormulaError(say("did not expect “{word}” here", word=word), at)
     return node
 
 
@@ -221,7 +233,7 @@ def work_out(node: Node, names: Mapping[str, Quantity]) -> Quantity:
             try:
                 return names[name]
             except KeyError:
-                raise FormulaError(f"there is no “{name}” here", at) from None
+                raise FormulaError(say("there is no “{name}” here", name=name), at) from None
         case Negative(inner=inner):
             value, dimension = work_out(inner, names)
             return Quantity(-value, dimension)
@@ -237,8 +249,12 @@ _KIND = {0: "a plain number", 1: "a length", 2: "an area"}
 def _same(a: Quantity, b: Quantity, what: str, at: int) -> None:
     if a.dimension != b.dimension:
         raise FormulaError(
-            f"{_KIND.get(a.dimension, 'a quantity')} {what} {_KIND.get(b.dimension, 'a quantity')}: "
-            "give the bare number a unit, such as 2cm",
+            say(
+                "{KIND} {what} {KIND_2}: give the bare number a unit, such as 2cm",
+                KIND=_KIND.get(a.dimension, "a quantity"),
+                what=what,
+                KIND_2=_KIND.get(b.dimension, "a quantity"),
+            ),
             at,
         )
 
@@ -279,7 +295,7 @@ _SCALED: dict[str, Callable[[float, float], float]] = {
 def _scaled(name: str, values: list[Quantity], at: int) -> Quantity:
     first, second = values
     if second.dimension:
-        raise FormulaError(f"the second value of “{name}” is a plain number", at)
+        raise FormulaError(say("the second value of “{name}” is a plain number", name=name), at)
     try:
         return _bounded(_SCALED[name](first.value, second.value), first.dimension, at)
     except ZeroDivisionError:
@@ -325,7 +341,7 @@ def _call(node: Call, names: Mapping[str, Quantity]) -> Quantity:
                 raise FormulaError("sqrt takes a positive number or an area", at)
             return Quantity(math.sqrt(numbers[0]), first.dimension // 2)
     if first.dimension:
-        raise FormulaError(f"“{name}” takes a plain number", at)
+        raise FormulaError(say("“{name}” takes a plain number", name=name), at)
     if name in ("ceil", "floor"):
         return Quantity(float(math.ceil(numbers[0]) if name == "ceil" else math.floor(numbers[0])), 0)
     return _bounded(_PLAIN[name](numbers[0]), 0, at)
@@ -380,7 +396,12 @@ def _written(node: Node, names: Mapping[str, Quantity], labels: Mapping[str, str
             }
             values = [_written(argument, names, labels, unit, 0) for argument in arguments]
             if function == "clamp":
-                return f"({values[0]}, kept between {values[1]} and {values[2]})"
+                return say(
+                    "({values}, kept between {values_2} and {values_3})",
+                    values=values[0],
+                    values_2=values[1],
+                    values_3=values[2],
+                )
             return f"{words.get(function, function)}({', '.join(values)})"
 
 

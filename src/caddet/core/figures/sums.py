@@ -13,6 +13,7 @@ from typing import Literal
 from caddet.core.errors import Finding
 from caddet.core.figures.language import FormulaError, Quantity, names_in, parse, work_out, written
 from caddet.core.lengths import Unit, format_length
+from caddet.core.sentences import Length, say
 
 COMMON = "common practice"
 
@@ -65,7 +66,7 @@ class Sum:
         text = written(parse(self.formula), self.names, self.labels, unit)
         if self.solved is None:
             return text
-        return f"solved; first guess {text} = {format_length(self.quantity.value, unit)}"
+        return say("solved; first guess {text} = {value}", text=text, value=Length(self.quantity.value, bare=True))
 
     def shown(self, unit: Unit) -> str:
         """The value as it is read."""
@@ -93,7 +94,9 @@ def add_up(
     for name in overrides:
         if name not in known:
             findings.append(
-                Finding("override.unknown", f"There is no figure “{name}” in this block.", f"figures.{name}")
+                Finding(
+                    "override.unknown", say("There is no figure “{name}” in this block.", name=name), f"figures.{name}"
+                )
             )
     for figure in figures:
         override = overrides.get(figure.name)
@@ -106,13 +109,18 @@ def add_up(
             except FormulaError as error:
                 later = known - set(sums)
                 reason = error.reason
-                if any(reason == f"there is no “{name}” here" for name in later):
+                if any(reason == say("there is no “{name}” here", name=name) for name in later):
                     reason += " yet: a formula sees only the measures and the figures above it"
                 findings.append(
                     Finding(
                         "override.formula",
-                        f"{figure.label}: {reason} (character {error.position + 1} of “{override[:60]}”). "
-                        "The block's own formula is used until this is mended.",
+                        say(
+                            "{label}: {reason} (character {position} of “{override}”). The block's own formula is used until this is mended.",
+                            label=figure.label,
+                            reason=reason,
+                            position=error.position + 1,
+                            override=override[:60],
+                        ),
                         f"figures.{figure.name}",
                     )
                 )
@@ -136,7 +144,7 @@ def _checked(figure: Figure, formula: str, names: Mapping[str, Quantity]) -> Qua
     wanted = 1 if figure.kind == "length" else 0
     if quantity.dimension != wanted:
         kind = "a length" if wanted else "a plain number"
-        raise FormulaError(f"this must come out as {kind}", 0)
+        raise FormulaError(say("this must come out as {kind}", kind=kind), 0)
     if wanted and abs(quantity.value) > 20_000:
         raise FormulaError("this comes out longer than 20 m", 0)
     return quantity

@@ -19,6 +19,7 @@ from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Cut, Piece
 from caddet.core.recipe.choices import Finishing
 from caddet.core.recipe.document import MAIN, Document
+from caddet.core.sentences import say
 
 SNIP = 5.0  # mm a notch reaches in from the cut edge; common practice
 PAIR_GAP = 6.0  # mm between the two marks of a double notch
@@ -110,8 +111,10 @@ def finish(pattern: Pattern, document: Document, person: str = "") -> tuple[tupl
             findings.append(
                 Finding(
                     "finish.crossing",
-                    f"{piece.label}: an allowance is too deep for the curve or corner it lies on; the cut line "
-                    "crosses itself. Give that edge less.",
+                    say(
+                        "{label}: an allowance is too deep for the curve or corner it lies on; the cut line crosses itself. Give that edge less.",
+                        label=piece.label,
+                    ),
                     piece.name,
                 )
             )
@@ -172,7 +175,7 @@ def _around(piece: Piece, amounts: tuple[float, ...]) -> Path:
     for index, part, _ in parts:
         parallel = offset_path(part, amounts[index])
         if parallel is None:
-            raise CaddetError(f"the allowance on “{piece.edges[index].own}” is deeper than its curve")
+            raise CaddetError(say("the allowance on “{own}” is deeper than its curve", own=piece.edges[index].own))
         sides.append(parallel)
     joins = [_join(piece, parts, sides, amounts, i) for i in range(len(parts))]
     segments: list[Path] = []
@@ -232,7 +235,7 @@ def cut_words(piece: Piece, cut: Cut | None = None) -> str:
     """How often a piece is cut from one cloth, in words."""
     count = (cut or piece.cuts[0]).count
     if piece.fold:
-        return f"cut {count} on the fold"
+        return say("cut {count} on the fold", count=count)
     return f"cut {count}, a pair" if piece.pair else f"cut {count}"
 
 

@@ -24,6 +24,7 @@ from caddet.core.recipe.document import Accepted, BlockSource
 from caddet.core.recipe.edits import Remedy
 from caddet.core.recipe.registry import Block
 from caddet.core.recipe.stages import SourceOutcome
+from caddet.core.sentences import say
 from caddet.core.truing.joins import Join, joins
 from caddet.core.truing.walk import walk
 
@@ -123,7 +124,7 @@ def _tried(check: Callable[[], Iterable[ProofLine]], name: str, kind: Kind, labe
         why = str(error)
     except Exception as error:  # a fault of ours in one check must not take the others with it
         why = f"{type(error).__name__}: {error}"
-    return [ProofLine(name, kind, label, "look", 0, 0, place, f"Can't be checked any more: {why}.")]
+    return [ProofLine(name, kind, label, "look", 0, 0, place, say("Can't be checked any more: {why}.", why=why))]
 
 
 def _judged(line: ProofLine, fine: Accepted | None) -> ProofLine:
@@ -131,7 +132,7 @@ def _judged(line: ProofLine, fine: Accepted | None) -> ProofLine:
     if fine is None or line.holds:
         return line
     if line.off > fine.worse + WORSE or (line.verdict == "fails" and not fine.stops):
-        again = f"It was fine by you (“{fine.reason}”), but it has become worse since."
+        again = say("It was fine by you (“{reason}”), but it has become worse since.", reason=fine.reason)
         return replace(line, sentence=f"{line.sentence} {again}")
     return replace(line, accepted=fine.reason)
 
@@ -190,10 +191,14 @@ def _promise_lines(pattern: Pattern, promise: Promise) -> list[ProofLine]:
     off = value - wanted
     good = off >= -promise.tolerance if promise.kind == "least" else abs(off) <= promise.tolerance
     verdict: Verdict = "holds" if good else "fails"
-    sentence = f"Measured on the pattern, {promise.why}." if promise.why else "Measured on the pattern."
+    sentence = say("Measured on the pattern, {why}.", why=promise.why) if promise.why else "Measured on the pattern."
     if meant:
         by = ", ".join(dict.fromkeys(one.step for one in meant))
-        sentence += f" Meant by step {by}." if verdict == "holds" else f" Part of it is meant by step {by}."
+        sentence += (
+            say(" Meant by step {by}.", by=by)
+            if verdict == "holds"
+            else say(" Part of it is meant by step {by}.", by=by)
+        )
     if verdict == "fails":
         sentence += " The outline does not come to it; at the machine it will be found out."
     return [ProofLine(promise.name, "closure", promise.label, verdict, value, wanted, place_of(pattern, promise), sentence,

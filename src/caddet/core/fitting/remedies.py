@@ -14,6 +14,7 @@ from caddet.core.recipe.losses import found_in
 from caddet.core.recipe.registry import STEPS, step_entry
 from caddet.core.recipe.stages import StepOutcome, do_step
 from caddet.core.recipe.values import Place, References, Value
+from caddet.core.sentences import Length, say
 from caddet.core.truing.walk import Walk, walk
 
 UPRIGHT = 0.7  # an edge this much of whose length goes down can be lengthened at a level line
@@ -33,12 +34,15 @@ def stuck_remedies(outcomes: Sequence[StepOutcome], drafted: Pattern | None) -> 
         later = [one.entry.id for one in outcomes[index + 1 :] if one.entry.id in _makers(lost.ref)]
         if later:
             number = [one.entry.id for one in outcomes].index(later[-1]) + 1
-            ways.append(Remedy(f"Move this step behind step {number}", behind=(outcome.entry.id, later[-1])))
+            ways.append(
+                Remedy(say("Move this step behind step {number}", number=number), behind=(outcome.entry.id, later[-1]))
+            )
         if lost.ref.marks and found_in(before, lost.ref.plain, lost.what):
             what = own_name(lost.ref.key).replace("_", " ")
             ways.append(
                 Remedy(
-                    f"Take the whole {what} instead", values=(outcome.entry.id, _without_marks(outcome.entry, lost.ref))
+                    say("Take the whole {what} instead", what=what),
+                    values=(outcome.entry.id, _without_marks(outcome.entry, lost.ref)),
                 )
             )
         found[f"recipe[{outcome.entry.id}].{outcome.parameter}"] = tuple(ways)
@@ -82,7 +86,7 @@ def seam_remedies(pattern: Pattern, walked: Walk) -> tuple[Remedy, ...]:
         word = "Lengthen" if off > 0 else "Shorten"
         found.append(
             Remedy(
-                f"{word} the {piece.label.lower()} by {abs(off) / 10:.1f} cm there",
+                say("{word} the {label} by {off} there", word=word, label=piece.label.lower(), off=Length(abs(off))),
                 step=step.model_copy(update={"id": ""}),
             )
         )

@@ -15,6 +15,7 @@ from caddet.core.formats.files import make_folder, read_whole, sweep_folder, wri
 from caddet.core.formats.migrate import STORE, store_forward
 from caddet.core.formats.strict_json import canonical, read_json
 from caddet.core.recipe.planning import OwnBlock
+from caddet.core.sentences import say
 
 BIGGEST = 1024 * 1024
 
@@ -54,11 +55,19 @@ def kept_blocks() -> tuple[list[OwnBlock], list[Finding]]:
             raw = store_forward(read_json(read_whole(path, BIGGEST), str(path)), str(path))
             found.append(OwnBlock.model_validate(raw["block"]))
         except InputError as error:
-            findings.append(Finding("blocks.file", f"{path.name} can't be used: {error.sentence}", str(path)))
+            findings.append(
+                Finding(
+                    "blocks.file",
+                    say("{name} can't be used: {sentence}", name=path.name, sentence=error.sentence),
+                    str(path),
+                )
+            )
         except (ValueError, KeyError, TypeError, RecursionError, ValidationError):
             findings.append(
                 Finding(
-                    "blocks.file", f"{path.name} can't be used: it is damaged, or not a block of Caddet's.", str(path)
+                    "blocks.file",
+                    say("{name} can't be used: it is damaged, or not a block of Caddet's.", name=path.name),
+                    str(path),
                 )
             )
     return sorted(found, key=lambda own: own.name.casefold()), findings

@@ -9,10 +9,10 @@ from caddet.core.errors import InputError
 from caddet.core.formats import listing, svg
 from caddet.core.formats.paper import LineChoice
 from caddet.core.laying.plan import LayPlan
-from caddet.core.lengths import Unit, format_length
 from caddet.core.made import Made
 from caddet.core.recipe.choices import Cloth, LayChoices
 from caddet.core.recipe.document import Document
+from caddet.core.sentences import Length, say
 
 ENDINGS = (".pdf", ".svg", ".dxf", ".csv", ".json", ".png")
 
@@ -52,21 +52,37 @@ def export_bytes(
             return (json.dumps(listing.pieces_listing(made), ensure_ascii=False, indent=1) + "\n").encode()
         case _:
             raise InputError(
-                f"can't write “{ending or 'a file without an ending'}”; expected {', '.join(ENDINGS)}.", "output"
+                say(
+                    "can't write “{what}”; expected {ENDINGS}.",
+                    what=ending or "a file without an ending",
+                    ENDINGS=", ".join(ENDINGS),
+                ),
+                "output",
             )
 
 
-def lay_words(plan: LayPlan, document: Document, cloth: Cloth, choices: LayChoices, unit: Unit = "cm") -> list[str]:
+def lay_words(plan: LayPlan, document: Document, cloth: Cloth, choices: LayChoices) -> list[str]:
     """The lay in words: cloth, fold, what is used, what to buy."""
     fold = "folded lengthwise" if plan.folded else "in a single layer"
-    words = [
-        f"{cloth.name}, {format_length(cloth.width, unit, with_unit=True)} wide, {fold}; for {document.wearer}",
-        f"{format_length(plan.length, unit, with_unit=True)} used ({plan.utilisation:.0%} of it covered); "
-        f"buy {format_length(plan.buy, unit, with_unit=True)}, with {cloth.shrinkage:.0%} for shrinking and "
-        f"{format_length(choices.extra, unit, with_unit=True)} for mistakes",
+    words: list[str] = [
+        say(
+            "{cloth}, {width} wide, {fold}; for {wearer}",
+            cloth=cloth.name,
+            width=Length(cloth.width),
+            fold=fold,
+            wearer=document.wearer,
+        ),
+        say(
+            "{length} used ({utilisation} of it covered); buy {buy}, with {shrinkage} for shrinking and {extra} for mistakes",
+            length=Length(plan.length),
+            utilisation=f"{plan.utilisation:.0%}",
+            buy=Length(plan.buy),
+            shrinkage=f"{cloth.shrinkage:.0%}",
+            extra=Length(choices.extra),
+        ),
     ]
     if plan.cost:
-        words.append(f"cost {plan.cost:.2f}")
+        words.append(say("cost {cost}", cost=f"{plan.cost:.2f}"))
     return words
 
 

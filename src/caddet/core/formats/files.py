@@ -17,6 +17,7 @@ import time
 from pathlib import Path
 
 from caddet.core.errors import InputError
+from caddet.core.sentences import say
 
 BIGGEST_FILE = 64 * 1024 * 1024
 LONGEST_FILE_NAME = 200  # bytes; what stands before and behind it is ours
@@ -96,7 +97,10 @@ def read_whole(path: Path, limit: int = BIGGEST_FILE) -> bytes:
             if not stat.S_ISREG(facts.st_mode):
                 raise InputError("this is not an ordinary file; expected one on a disk.", str(path))
             if facts.st_size > limit:
-                raise InputError(f"the file is larger than {limit // 1_048_576} MiB; that can't be right.", str(path))
+                raise InputError(
+                    say("the file is larger than {limit} MiB; that can't be right.", limit=limit // 1_048_576),
+                    str(path),
+                )
             with os.fdopen(os.dup(handle), "rb") as file:
                 data = file.read(limit + 1)
         finally:
@@ -104,7 +108,9 @@ def read_whole(path: Path, limit: int = BIGGEST_FILE) -> bytes:
     except (OSError, ValueError) as error:
         raise InputError(reason_of(error, path), str(path)) from error
     if len(data) > limit:
-        raise InputError(f"the file is larger than {limit // 1_048_576} MiB; that can't be right.", str(path))
+        raise InputError(
+            say("the file is larger than {limit} MiB; that can't be right.", limit=limit // 1_048_576), str(path)
+        )
     return data
 
 
@@ -113,7 +119,9 @@ def make_folder(folder: Path) -> Path:
     try:
         folder.mkdir(parents=True, exist_ok=True, mode=0o700)
     except (OSError, ValueError) as error:
-        raise InputError(f"this folder can't be made: {reason_of(error, folder)}", str(folder)) from error
+        raise InputError(
+            say("this folder can't be made: {reason_of}", reason_of=reason_of(error, folder)), str(folder)
+        ) from error
     return folder
 
 
@@ -194,7 +202,9 @@ def reason_of(error: Exception, path: Path) -> str:
             there = False
             with contextlib.suppress(OSError):
                 there = os.path.exists(path.parent)
-            return "there is no such file or folder." if there else f"there is no folder {path.parent}."
+            return (
+                "there is no such file or folder." if there else say("there is no folder {parent}.", parent=path.parent)
+            )
         case errno.ENOTDIR | errno.EISDIR:
             return "a folder and a file are mixed up in this path."
         case errno.ENAMETOOLONG:
@@ -206,4 +216,4 @@ def reason_of(error: Exception, path: Path) -> str:
         case None:
             return "this can't be the name of a file."
         case _:
-            return f"could not be read or written ({getattr(error, 'strerror', None) or error})."
+            return say("could not be read or written ({what}).", what=getattr(error, "strerror", None) or error)

@@ -27,6 +27,7 @@ from caddet.core.formats.strict_json import compact, read_json
 from caddet.core.formats.written import Written
 from caddet.core.recipe.document import SCHEMA, Document
 from caddet.core.recipe.history import History, Moment
+from caddet.core.sentences import say
 
 BIGGEST_JOURNAL = 128 * 1024 * 1024
 COMPACT_FROM = 4 * 1024 * 1024  # bytes; smaller journals are left as they are
@@ -119,7 +120,9 @@ class Chain:
                 raw = forward(dict(raw), "")
             return repaired(raw, "")[0]
         except _DAMAGED as error:
-            raise CaddetError(f"what “{self.lines[index].deed}” had made can't be read any more") from error
+            raise CaddetError(
+                say("what “{deed}” had made can't be read any more", deed=self.lines[index].deed)
+            ) from error
 
     def history(self, present: Document, at: int) -> History:
         """The past as a history in which moment ``at`` is now, and is the document that is present."""
@@ -177,7 +180,9 @@ class Journal:
         except FileNotFoundError:
             pass
         except OSError as error:
-            raise InputError(f"the undo can't be read: {reason_of(error, path)}", str(path)) from error
+            raise InputError(
+                say("the undo can't be read: {reason_of}", reason_of=reason_of(error, path)), str(path)
+            ) from error
         return journal
 
     def take(self, data: bytes) -> None:
@@ -278,7 +283,9 @@ class Journal:
             append_synced(self.file, data if _ends_whole(self.file) else b"\n" + data)
             self.unwritten = b""
         except OSError as error:
-            raise InputError(f"the undo can't be kept: {reason_of(error, self.file)}", str(self.file)) from error
+            raise InputError(
+                say("the undo can't be kept: {reason_of}", reason_of=reason_of(error, self.file)), str(self.file)
+            ) from error
 
     def _lines_for(self, entries: Sequence[Entry]) -> Iterator[bytes]:
         for entry in entries:

@@ -22,6 +22,7 @@ from caddet.core.formats.project import BIGGEST_PROJECT, Opened, open_project, p
 from caddet.core.formats.written import Written, token_of
 from caddet.core.recipe.document import Document
 from caddet.core.recipe.history import History
+from caddet.core.sentences import say
 
 
 class ChangedElsewhere(InputError):
@@ -126,7 +127,9 @@ class Keeper:
             self.undo_error = str(error)
             return
         except Exception as error:  # a fault of ours in the undo must not keep the project from being saved
-            self.undo_error = f"the undo can't be kept; what happened is written in {write_fault(error)}."
+            self.undo_error = say(
+                "the undo can't be kept; what happened is written in {write_fault}.", write_fault=write_fault(error)
+            )
             return
         self._waiting, self.undo_error = [], ""
 

@@ -17,6 +17,7 @@ from caddet.core.errors import CaddetError, InputError
 from caddet.core.formats.migrate_names import names_and_places
 from caddet.core.pattern.ids import reference
 from caddet.core.recipe.document import SCHEMA
+from caddet.core.sentences import say
 
 Raw = dict[str, Any]
 STORE = 2  # the format of the workroom's files
@@ -200,8 +201,11 @@ def forward(raw: Raw, place: str, ids: Sequence[str] | None = None) -> Raw:
         raise InputError("the project does not say its schema_version; expected a whole number from 1.", place)
     if version > SCHEMA:
         raise InputError(
-            f"this project was written by a newer Caddet (format {version}, this one knows {SCHEMA}); "
-            "open it there. It has not been changed.",
+            say(
+                "this project was written by a newer Caddet (format {version}, this one knows {SCHEMA}); open it there. It has not been changed.",
+                version=version,
+                SCHEMA=SCHEMA,
+            ),
             place,
         )
     while version < SCHEMA:

@@ -10,6 +10,8 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import Any
 
+from caddet.core.sentences import say
+
 Raw = dict[str, Any]
 
 # what the blocks called their seams, by the letter that schema 3 gave them
@@ -162,7 +164,9 @@ def _pivot(step: Raw, values: Raw, names: _Names, step_id: str) -> Raw:
     else:  # a place holds no formula: the default distance, and what it was is not lost
         found["to"] = {"kind": "place", "edge": names.of(f"{piece}.{run}"), "mm": 100.0}
         text = at.get("text", "") if isinstance(at, dict) else ""
-        step["note"] = f"{step.get('note', '')}\nIts distance along the edge was {text}.".strip()[:2000]
+        step["note"] = say(
+            "{step}\nIts distance along the edge was {text}.", step=step.get("note", ""), text=text
+        ).strip()[:2000]
     return {**values, **found}
 
 

@@ -24,6 +24,7 @@ from caddet.core.formats.paper import PAPERS, LineChoice, Sheet, Stroke, arrange
 from caddet.core.geometry.segments import Point
 from caddet.core.geometry.sinks import draw
 from caddet.core.laying.plan import LayPlan
+from caddet.core.sentences import say
 
 MARGIN = 10.0  # mm that a printer can't reach
 OVERLAP = 10.0  # mm that neighbouring pages share
@@ -90,7 +91,7 @@ class _PdfPath:
 def tiling(sheet: Sheet, paper: str) -> Tiling:
     """Cut a sheet into pages; pages without any line are left out. Raises for an unknown paper."""
     if paper not in PAPERS:
-        raise CaddetError(f"there is no paper “{paper}”; there are {', '.join(PAPERS)}")
+        raise CaddetError(say("there is no paper “{paper}”; there are {PAPERS}", paper=paper, PAPERS=", ".join(PAPERS)))
     size = PAPERS[paper]
     window = (size[0] - 2 * MARGIN, size[1] - 2 * MARGIN)
     step = (window[0] - OVERLAP, window[1] - OVERLAP)
@@ -98,7 +99,11 @@ def tiling(sheet: Sheet, paper: str) -> Tiling:
     rows = max(1, math.ceil((sheet.height - OVERLAP) / step[1] - 1e-9))
     if rows * columns > MOST_PAGES:
         raise CaddetError(
-            f"printed on {paper} this would take more than {MOST_PAGES:,} pages; a measure or a length must be wrong"
+            say(
+                "printed on {paper} this would take more than {MOST_PAGES} pages; a measure or a length must be wrong",
+                paper=paper,
+                MOST_PAGES=f"{MOST_PAGES:,}",
+            )
         )
     lines = shapely.union_all(
         [
@@ -135,7 +140,9 @@ def pdf_pieces(
     The first page carries the test squares, the page map and the list of pieces (on A0 too).
     """
     if not 0.9 <= calibration <= 1.1:
-        raise CaddetError(f"a calibration of {calibration:g} is no printer's; expected 0.9 to 1.1")
+        raise CaddetError(
+            say("a calibration of {calibration} is no printer's; expected 0.9 to 1.1", calibration=f"{calibration:g}")
+        )
     size = PAPERS.get(paper)
     sheet = arrange(cut, lines, widest=max(900.0, size[0] - 2 * MARGIN) if size else 900.0)
     plan = tiling(sheet, paper)
@@ -174,7 +181,12 @@ def _cover(canvas: Canvas, plan: Tiling, cut: Sequence[CutPiece], title: str, pa
     write(
         MARGIN,
         top - 14,
-        f"{len(cut)} pieces on {len(plan.tiles)} pages of {paper}. Print at 100 %, never “fit to page”.",
+        say(
+            "{cut} pieces on {tiles} pages of {paper}. Print at 100 %, never “fit to page”.",
+            cut=len(cut),
+            tiles=len(plan.tiles),
+            paper=paper,
+        ),
     )
     canvas.setStrokeColor(INK)
     canvas.setLineWidth(0.4 * PT)

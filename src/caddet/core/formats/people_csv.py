@@ -25,6 +25,7 @@ from caddet.core.body.readings import MeasureSet, read_date
 from caddet.core.errors import Finding, InputError
 from caddet.core.formats.files import read_whole
 from caddet.core.lengths import Unit
+from caddet.core.sentences import say
 
 MOST_PEOPLE = 10_000
 MOST_FINDINGS = 500
@@ -92,7 +93,11 @@ def parse_people(
     delimiter = max(";\t,", key=lambda sign: (head.count(sign), sign == ","))
     if head.count(delimiter) >= MOST_COLUMNS:
         raise InputError(
-            f"the header row has more than {MOST_COLUMNS} columns; expected name and measure codes.", place
+            say(
+                "the header row has more than {MOST_COLUMNS} columns; expected name and measure codes.",
+                MOST_COLUMNS=MOST_COLUMNS,
+            ),
+            place,
         )
     rows = csv.reader(io.StringIO(text), delimiter=delimiter)
     reading = _Reading(unit, place, gently, today)
@@ -100,7 +105,7 @@ def parse_people(
         _people(_numbered(rows, reading), reading)
     except csv.Error as error:
         where = f"{place}, line {rows.line_num + 1}" if place else f"line {rows.line_num + 1}"
-        raise InputError(f"the CSV can't be read: {error}.", where) from error
+        raise InputError(say("the CSV can't be read: {error}.", error=error), where) from error
     return reading.people, reading.findings
 
 
@@ -123,7 +128,12 @@ def _numbered(rows: Any, reading: _Reading) -> Iterator[tuple[int, list[str]]]:
         if len(row) > MOST_COLUMNS or any(len(cell) > LONGEST_CELL for cell in row):
             where = f"{reading.place}, line {begins}" if reading.place else f"line {begins}"
             raise InputError(
-                f"a row has more than {MOST_COLUMNS} cells, or a cell more than {LONGEST_CELL} letters.", where
+                say(
+                    "a row has more than {MOST_COLUMNS} cells, or a cell more than {LONGEST_CELL} letters.",
+                    MOST_COLUMNS=MOST_COLUMNS,
+                    LONGEST_CELL=LONGEST_CELL,
+                ),
+                where,
             )
         yield begins, row
         begins = rows.line_num + 1
@@ -148,7 +158,7 @@ def _people(rows: Iterable[tuple[int, list[str]]], reading: _Reading) -> None:
             header = _header(row, where, reading)
             continue
         if len(reading.people) >= MOST_PEOPLE:
-            raise InputError(f"more than {MOST_PEOPLE} people.", where)
+            raise InputError(say("more than {MOST_PEOPLE} people.", MOST_PEOPLE=MOST_PEOPLE), where)
         person = _person(header, row, where, reading)
         if person is not None:
             reading.people.append(person)
@@ -165,13 +175,15 @@ def _header(row: list[str], where: str, reading: _Reading) -> list[tuple[str, Un
         raise InputError("the header row has no column “name”; expected name and measure codes.", where)
     twice = {code for code in codes if code and codes.count(code) > 1}
     if twice:
-        raise InputError(f"the column “{sorted(twice)[0]}” is there twice.", where)
+        raise InputError(say("the column “{twice}” is there twice.", twice=sorted(twice)[0]), where)
     for code in codes:
         if code not in MEASURES and code not in BESIDES:
-            reading.tell("csv.column", f"The column “{code}” is not a measure and is passed over.",
+            reading.tell("csv.column", say("The column “{code}” is not a measure and is passed over.", code=code),
                          f"{where}, column {code}", note=True)  # fmt: skip
     if not any(code in MEASURES for code in codes):
-        raise InputError(f"no column is a measure; expected codes such as {', '.join(list(MEASURES)[4:7])}.", where)
+        raise InputError(
+            say("no column is a measure; expected codes such as {list}.", list=", ".join(list(MEASURES)[4:7])), where
+        )
     return header
 
 
@@ -180,8 +192,8 @@ def _person(header: list[tuple[str, Unit | None]], row: list[str], where: str, r
     name = cells.get("name", "")
     if not name or len(name) > 80:
         what = "is blank" if not name else "is longer than 80 letters"
-        reading.fault(f"the name {what}, so this row can't be used; expected a name on every row.",
-                      f"{where}, column name")  # fmt: skip
+        reading.fault(say("the name {what}, so this row can't be used; expected a name on every row.", what=what),
+                      say("{where}, column name", where=where))  # fmt: skip
         return None
     measures: dict[str, float] = {}
     for code, unit in header:
@@ -189,7 +201,7 @@ def _person(header: list[tuple[str, Unit | None]], row: list[str], where: str, r
             continue
         text = cells.get(code, "")
         if not text:
-            reading.tell("csv.blank", f"{MEASURES[code].label} of {name} is blank; it is estimated where needed.",
+            reading.tell("csv.blank", say("{label} of {name} is blank; it is estimated where needed.", label=MEASURES[code].label, name=name),
                          f"{where}, column {code}", note=True)  # fmt: skip
             continue
         try:
@@ -204,14 +216,17 @@ def _person(header: list[tuple[str, Unit | None]], row: list[str], where: str, r
         measures = _mended(name, measures, where, reading)
     born = cells.get("born", "")[:7]
     if born and not re.fullmatch(r"\d{4}-(0[1-9]|1[0-2])", born):
-        reading.fault(f"“{born}” is not a birth month; expected one such as 2016-03.", f"{where}, column born")
+        reading.fault(
+            say("“{born}” is not a birth month; expected one such as 2016-03.", born=born),
+            say("{where}, column born", where=where),
+        )
         born = ""
     date = ""
     if cells.get("date"):
         try:
             date = read_date(cells["date"], reading.today)
         except InputError as error:
-            reading.fault(error.sentence, f"{where}, column date")
+            reading.fault(error.sentence, say("{where}, column date", where=where))
     readings = {code: (value,) for code, value in measures.items()}
     origin = "file" if reading.gently else "tape"
     one = MeasureSet(date=date, over=cells.get("over", "")[:80], origin=origin, readings=readings)
@@ -228,11 +243,12 @@ def _named(person: Person, where: str, reading: _Reading) -> Person | None:
         return person
     if not reading.gently:
         raise InputError(
-            f"there are two people called {name}; each needs a name of their own.", f"{where}, column name"
+            say("there are two people called {name}; each needs a name of their own.", name=name),
+            say("{where}, column name", where=where),
         )
     same = reading.by_name.setdefault(name, [])
     if any((other.sets, other.born, other.note) == (person.sets, person.born, person.note) for other in same):
-        reading.tell("csv.twice", f"{name} is there twice with the same values; taken once.", where)
+        reading.tell("csv.twice", say("{name} is there twice with the same values; taken once.", name=name), where)
         return None
     same.append(person)
     number = len(same)
@@ -240,7 +256,11 @@ def _named(person: Person, where: str, reading: _Reading) -> Person | None:
         number += 1
     fresh = f"{name[:76]} {number}"
     reading.names.add(fresh)
-    reading.tell("csv.name", f"There are two people called {name}; this one is called {fresh} here.", where)
+    reading.tell(
+        "csv.name",
+        say("There are two people called {name}; this one is called {fresh} here.", name=name, fresh=fresh),
+        where,
+    )
     return person.model_copy(update={"name": fresh})
 
 
@@ -267,7 +287,11 @@ def _mended(name: str, measures: dict[str, float], where: str, reading: _Reading
     for factor, words in ((2.54, "inches"), (1 / 2.54, "cm")):
         if now <= 0.4 * len(lengths) and sensible(factor) >= 0.8 * len(lengths):
             reading.tell(
-                "csv.unit", f"The row of {name} makes sense only in {words}, so it was read in {words}.", where
+                "csv.unit",
+                say(
+                    "The row of {name} makes sense only in {words}, so it was read in {words}.", name=name, words=words
+                ),
+                where,
             )
             return {code: round(v * factor, 4) if code in lengths else v for code, v in measures.items()}
     return measures

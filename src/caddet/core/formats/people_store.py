@@ -21,6 +21,7 @@ from caddet.core.errors import Finding, InputError
 from caddet.core.formats.files import make_folder, read_whole, sweep_folder, write_whole
 from caddet.core.formats.migrate import STORE, store_forward
 from caddet.core.formats.strict_json import canonical, read_json
+from caddet.core.sentences import say
 
 BIGGEST_PERSON = 4 * 1024 * 1024
 BIGGEST_PHOTO = 40 * 1024 * 1024
@@ -68,7 +69,13 @@ def kept_people() -> tuple[list[Kept], list[Finding]]:
         try:
             found.append(_read(path))
         except InputError as error:
-            findings.append(Finding("people.file", f"{path.name} can't be used: {error.sentence}", str(path)))
+            findings.append(
+                Finding(
+                    "people.file",
+                    say("{name} can't be used: {sentence}", name=path.name, sentence=error.sentence),
+                    str(path),
+                )
+            )
     return sorted(found, key=lambda kept: kept.person.name.casefold()), findings
 
 
@@ -83,7 +90,7 @@ def _read(path: Path) -> Kept:
 def rename_person(old: str, person: Person, *, archived: bool = False) -> None:
     """Keep somebody under a new name. Raises :class:`InputError` when the name is taken."""
     if old != person.name and os.path.exists(_file_of(person.name)):
-        raise InputError(f"there is already someone called {person.name} in the Workroom.")
+        raise InputError(say("there is already someone called {name} in the Workroom.", name=person.name))
     keep_person(person, archived=archived)
     if old != person.name:
         _file_of(old).unlink(missing_ok=True)

@@ -25,6 +25,7 @@ from caddet.core.formats.strict_json import MOST_PARTS, canonical, parts_of, rea
 from caddet.core.formats.written import Written, token_of
 from caddet.core.recipe.document import SCHEMA, BlockSource, Document
 from caddet.core.recipe.registry import BLOCKS
+from caddet.core.sentences import say
 
 ENTRY = "document.json"
 PHOTOGRAPHS = "photographs/"
@@ -108,8 +109,11 @@ def open_project(path: Path) -> Opened:
     for source in opened.document.recipe.sources:
         if isinstance(source, BlockSource) and source.block not in BLOCKS:
             raise InputError(
-                f"this project is made with the block “{source.block}”, which this Caddet doesn't have; "
-                f"expected one of {', '.join(sorted(BLOCKS))}.",
+                say(
+                    "this project is made with the block “{block}”, which this Caddet doesn't have; expected one of {BLOCKS}.",
+                    block=source.block,
+                    BLOCKS=", ".join(sorted(BLOCKS)),
+                ),
                 str(path),
             )
     return opened
@@ -125,7 +129,7 @@ def _opened(path: Path) -> Opened:
         if "newer" in error.sentence or not os.path.isfile(path) or not os.path.isfile(before):
             raise
         opened = read_project(read_whole(before, BIGGEST_PROJECT), str(before))
-        told = Finding("file.damaged", f"{path.name} is damaged ({error.sentence}) The version saved before it was opened.",
+        told = Finding("file.damaged", say("{name} is damaged ({sentence}) The version saved before it was opened.", name=path.name, sentence=error.sentence),
                        str(path))  # fmt: skip
         opened = replace(opened, findings=(told, *opened.findings), token="", damaged=data)
     writable = os.access(path, os.W_OK) and os.access(path.resolve().parent, os.W_OK)
@@ -137,7 +141,7 @@ def read_project(data: bytes, place: str) -> Opened:
     text, archive_pictures = _unpacked(data, place)
     raw = read_json(text, place, ENTRY)
     if not isinstance(raw, dict):
-        raise InputError(f"{ENTRY} is not a project; expected an object with a schema_version.", place)
+        raise InputError(say("{ENTRY} is not a project; expected an object with a schema_version.", ENTRY=ENTRY), place)
     schema = raw.get("schema_version")
     token = "" if schema == SCHEMA else token_of(canonical(raw).encode())
     document, aside = repaired(forward(raw, place), place)
@@ -154,16 +158,29 @@ def _unpacked(data: bytes, place: str) -> tuple[bytes, Pictures]:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             entries = {info.filename: info for info in archive.infolist()[: MOST_ENTRIES + 1]}
             if len(archive.filelist) > MOST_ENTRIES:
-                raise InputError(f"the file holds more than {MOST_ENTRIES} entries; expected a Caddet project.", place)
+                raise InputError(
+                    say(
+                        "the file holds more than {MOST_ENTRIES} entries; expected a Caddet project.",
+                        MOST_ENTRIES=MOST_ENTRIES,
+                    ),
+                    place,
+                )
             if ENTRY not in entries:
-                raise InputError(f"there is no {ENTRY} in this file; expected a Caddet project.", place)
+                raise InputError(
+                    say("there is no {ENTRY} in this file; expected a Caddet project.", ENTRY=ENTRY), place
+                )
             text = b""
             if entries[ENTRY].file_size <= BIGGEST_DOCUMENT:
                 with archive.open(ENTRY) as file:
                     text = file.read(BIGGEST_DOCUMENT + 1)
             if (not text and entries[ENTRY].file_size) or len(text) > BIGGEST_DOCUMENT:
                 raise InputError(
-                    f"{ENTRY} unpacks to more than {BIGGEST_DOCUMENT >> 20} MiB; that can't be a project.", place
+                    say(
+                        "{ENTRY} unpacks to more than {BIGGEST_DOCUMENT} MiB; that can't be a project.",
+                        ENTRY=ENTRY,
+                        BIGGEST_DOCUMENT=BIGGEST_DOCUMENT >> 20,
+                    ),
+                    place,
                 )
     except (zipfile.BadZipFile, zipfile.LargeZipFile, EOFError, OSError, RuntimeError) as error:
         raise InputError("this is not a whole Caddet project; it is cut short or of another kind.", place) from error

@@ -31,6 +31,7 @@ from caddet.core.recipe.document import (
 )
 from caddet.core.recipe.entries import Source, StepEntry
 from caddet.core.recipe.values import Frozen
+from caddet.core.sentences import say
 
 MOST_PEOPLE = 10_000
 MOST_PASSES = 12
@@ -87,15 +88,22 @@ def findings_of(aside: tuple[SetAside, ...]) -> tuple[Finding, ...]:
     told = [
         Finding(
             "file.repaired",
-            f"{one.words[:1].upper()}{one.words[1:]}: {_shown(one.value)} could not be read ({one.why}) "
-            "and was set aside.",
+            say(
+                "{upper}{words}: {shown} could not be read ({why}) and was set aside.",
+                upper=one.words[:1].upper(),
+                words=one.words[1:],
+                shown=_shown(one.value),
+                why=one.why,
+            ),
             one.place,
         )
         for one in aside[:MOST_TOLD]
     ]
     if len(aside) > MOST_TOLD:
         more = len(aside) - MOST_TOLD
-        told.append(Finding("file.repaired", f"{more} more things could not be read and were set aside.", "file"))
+        told.append(
+            Finding("file.repaired", say("{more} more things could not be read and were set aside.", more=more), "file")
+        )
     return tuple(told)
 
 
@@ -163,7 +171,11 @@ def _plain_parts(raw: dict[str, Any], repair: _Repair) -> dict[str, Any]:
             whole = list(_dict(raw[key], key, repair).items())
             there[key] = dict(whole[:MOST_NAMED])
             if len(whole) > MOST_NAMED:
-                repair.put(key, f"more than {MOST_NAMED:,}; the others were set aside", dict(whole[MOST_NAMED:]))
+                repair.put(
+                    key,
+                    say("more than {MOST_NAMED}; the others were set aside", MOST_NAMED=f"{MOST_NAMED:,}"),
+                    dict(whole[MOST_NAMED:]),
+                )
     return _part(there, "", _Plain, repair) or {}
 
 
@@ -173,7 +185,7 @@ def _text(raw: dict[str, Any], key: str, most: int, repair: _Repair) -> str:
         repair.put(key, "expected words", value)
         return ""
     if len(value) > most:
-        repair.put(key, f"longer than {most} letters", value)
+        repair.put(key, say("longer than {most} letters", most=most), value)
     return value[:most]
 
 
@@ -194,7 +206,9 @@ def _people(raw: Any, wearer: str, repair: _Repair) -> tuple[list[Any], str]:
     people = _with_own_names(people, "people", repair)
     wearer = wearer[:80] or (people[0]["name"] if people else "Unnamed")
     if wearer not in [person["name"] for person in people]:
-        repair.put("wearer", f"“{wearer}” is not among the people; nothing is known of them here", wearer)
+        repair.put(
+            "wearer", say("“{wearer}” is not among the people; nothing is known of them here", wearer=wearer), wearer
+        )
         people.append({"name": wearer})
     return people, wearer
 
@@ -209,7 +223,11 @@ def _with_own_names(parts: list[dict[str, Any]], key: str, repair: _Repair) -> l
             numbers[name] = numbers.get(name, 1) + 1
             part["name"] = f"{name[:70]} {numbers[name]}"
         if part["name"] != name:
-            repair.put(f"{key}.{index}.name", f"there are two called {name}; this one is {part['name']} now", name)
+            repair.put(
+                f"{key}.{index}.name",
+                say("there are two called {name}; this one is {name_2} now", name=name, name_2=part["name"]),
+                name,
+            )
         taken.add(part["name"])
     return parts
 
@@ -243,7 +261,7 @@ def _recipe(raw: Any, repair: _Repair) -> dict[str, Any]:
             if not old or old in taken or int(old[1:]) >= next_id:
                 entry = entries[index] = {**entry, "id": f"{letter}{next_id}"}
                 next_id += 1
-                repair.put(f"recipe.{key}.{index}.id", f"not an id of its own; it is {entry['id']} now", old)
+                repair.put(f"recipe.{key}.{index}.id", say("not an id of its own; it is {id} now", id=entry["id"]), old)
             taken.add(entry["id"])
     return {"sources": sources, "steps": steps, "next_id": next_id}
 
@@ -256,7 +274,7 @@ def _list(raw: Any, place: str, most: int, repair: _Repair) -> list[Any]:
         repair.put(place, "expected a list", raw)
         return []
     if len(raw) > most:
-        repair.put(place, f"more than {most:,}; the ones after that were set aside", raw[most:])
+        repair.put(place, say("more than {most}; the ones after that were set aside", most=f"{most:,}"), raw[most:])
     return raw[:most]
 
 
@@ -277,7 +295,11 @@ def _by_name(raw: Any, place: str, kind: type[BaseModel], repair: _Repair) -> di
     found: dict[str, Any] = {}
     whole = list(_dict(raw, place, repair).items())
     if len(whole) > MOST_NAMED:
-        repair.put(place, f"more than {MOST_NAMED:,}; the others were set aside", dict(whole[MOST_NAMED:]))
+        repair.put(
+            place,
+            say("more than {MOST_NAMED}; the others were set aside", MOST_NAMED=f"{MOST_NAMED:,}"),
+            dict(whole[MOST_NAMED:]),
+        )
     for name, one in whole[:MOST_NAMED]:
         part = _part(one, f"{place}.{name[:80]}", kind, repair)
         if part is None:
@@ -355,7 +377,7 @@ def _mend(raw: dict[str, Any], location: list[Any], fault: Any, place: str, repa
     if fault["type"] in ("too_long", "string_too_long") and isinstance(most, int) and isinstance(value, list | str):
         repair.put(
             where,
-            f"longer than {most:,}; what was over was set aside",
+            say("longer than {most}; what was over was set aside", most=f"{most:,}"),
             value if isinstance(value, str) else value[most:],
         )
         container[key] = value[:most]

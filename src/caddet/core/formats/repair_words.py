@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from caddet.core.body.measures import MEASURES
+from caddet.core.sentences import say
 
 _PARTS = {
     "title": "the title", "notes": "the notes", "wearer": "whom it is for", "people": "the people", "cloths": "the cloths",
@@ -31,7 +32,7 @@ def in_words(place: str, raw: dict[str, Any]) -> str:
                 [_step(raw, number), *map(_plain, [key for key in rest if key not in ("values", "value")])]
             )
         case ["finishing", "exceptions", *rest] if rest:
-            return f"the allowance of {_plain('.'.join(rest))}"
+            return say("the allowance of {plain}", plain=_plain(".".join(rest)))
         case [first, *rest] if first in _PARTS:
             return " ".join([_PARTS[first], *map(_plain, rest)])
     return _plain(place)
@@ -61,7 +62,10 @@ def _of_person(rest: list[str], raw: dict[str, Any], number: str) -> list[str]:
             day = dated.get("date") if isinstance(dated, dict) else None
             return [f"{label} of {day}" if isinstance(day, str) and day else label]
         case ["sets", index, *more]:
-            return [f"set of readings {int(index) + 1 if index.isdigit() else index}", *map(_plain, more)]
+            return [
+                say("set of readings {index}", index=int(index) + 1 if index.isdigit() else index),
+                *map(_plain, more),
+            ]
     return [_FIELDS.get(key, _plain(key)) for key in rest]
 
 

@@ -11,6 +11,7 @@ import math
 from typing import Any, NoReturn
 
 from caddet.core.errors import InputError
+from caddet.core.sentences import say
 
 MOST_PARTS = 1_400_000  # values and keys of one file
 LONGEST_NUMBER = 400  # characters
@@ -28,7 +29,14 @@ def read_json(data: bytes, place: str, what: str = "the file") -> Any:
     anything that is no JSON, has numbers without bounds, or more than ``MOST_PARTS`` parts.
     """
     if parts_of(data) > MOST_PARTS:
-        raise InputError(f"{what} has more than {MOST_PARTS:,} parts; that can't be a project.", place)
+        raise InputError(
+            say(
+                "{what} has more than {MOST_PARTS} parts; that can't be a project.",
+                what=what,
+                MOST_PARTS=f"{MOST_PARTS:,}",
+            ),
+            place,
+        )
     try:
         text = data.decode("utf-8")
         value = json.loads(text, parse_constant=_constant, parse_float=_float, parse_int=_int)
@@ -36,12 +44,12 @@ def read_json(data: bytes, place: str, what: str = "the file") -> Any:
             compact(value).encode("utf-8")
         return value
     except json.JSONDecodeError as error:
-        where = f" (line {error.lineno}, column {error.colno})"
-        raise InputError(f"{what} can't be read{where}; expected JSON.", place) from error
+        where = say(" (line {lineno}, column {colno})", lineno=error.lineno, colno=error.colno)
+        raise InputError(say("{what} can't be read{where}; expected JSON.", what=what, where=where), place) from error
     except _NotHere as error:
-        raise InputError(f"{what} can't be read: {error}.", place) from error
+        raise InputError(say("{what} can't be read: {error}.", what=what, error=error), place) from error
     except (UnicodeDecodeError, RecursionError, ValueError, MemoryError) as error:
-        raise InputError(f"{what} can't be read; expected JSON in UTF-8.", place) from error
+        raise InputError(say("{what} can't be read; expected JSON in UTF-8.", what=what), place) from error
 
 
 def parts_of(data: bytes) -> int:
@@ -50,19 +58,19 @@ def parts_of(data: bytes) -> int:
 
 
 def _constant(name: str) -> NoReturn:
-    raise _NotHere(f"it has {name} where a number was expected")
+    raise _NotHere(say("it has {name} where a number was expected", name=name))
 
 
 def _float(text: str) -> float:
     value = float(text) if len(text) <= LONGEST_NUMBER else math.inf
     if not abs(value) <= LARGEST:
-        raise _NotHere(f"it has a number without sense ({text[:20]}…)")
+        raise _NotHere(say("it has a number without sense ({text}…)", text=text[:20]))
     return value
 
 
 def _int(text: str) -> int:
     if len(text) > 17:
-        raise _NotHere(f"it has a number without sense ({text[:20]}…)")
+        raise _NotHere(say("it has a number without sense ({text}…)", text=text[:20]))
     return int(text)
 
 

@@ -13,6 +13,7 @@ from dataclasses import dataclass
 from caddet.core.errors import CaddetError
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Arc, Line, Point, dot, smooth, unit
+from caddet.core.sentences import Length, say
 
 BLEND = 0.18  # share of the hanging length over which the side turns into the flare
 
@@ -47,7 +48,7 @@ def flare_side(
     if not 0 < swing <= amount:  # the side arrives leaning more than it will swing: swing from its own line
         pivot, swing = corner - down * reach, amount
     if reach <= 0 or swing > reach * math.sin(math.radians(60)):
-        raise CaddetError(f"a flare of {amount / 10:.1f} cm is more than this side can swing (60°)")
+        raise CaddetError(say("a flare of {amount} is more than this side can swing (60°)", amount=Length(amount)))
     angle = math.asin(swing / reach)
     straight = down * cmath.exp(-1j * angle)
     end, joint = pivot + straight * reach, pivot + straight * min(short, reach * 0.5)

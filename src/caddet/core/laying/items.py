@@ -17,6 +17,7 @@ from caddet.core.finishing.finish import CutPiece
 from caddet.core.geometry.paths import area
 from caddet.core.geometry.segments import Motion, Point, cross, dot, unit
 from caddet.core.recipe.document import MAIN
+from caddet.core.sentences import say
 
 OUTLINE_TOLERANCE = 0.2  # mm, for laying only
 OFF_GRAIN = 0.05  # sine of the angle up to which a grain line counts as running along the fold
@@ -112,7 +113,7 @@ def _unfolded(piece: CutPiece) -> list[Point]:
     # a hair of overlap along the fold, so that the two halves become one outline
     whole = shapely.union_all([half.buffer(0.01, join_style="mitre") for half in halves])
     if not isinstance(whole, shapely.Polygon):
-        raise CaddetError(f"{piece.piece.label} can't be opened out along its fold")
+        raise CaddetError(say("{label} can't be opened out along its fold", label=piece.piece.label))
     return [complex(x, y) for x, y in shapely.get_coordinates(whole.exterior)[:-1]]
 
 

@@ -18,6 +18,7 @@ import shapely
 
 from caddet.core.geometry.segments import Point
 from caddet.core.laying.items import Item, Shape, WontFit
+from caddet.core.sentences import Length, say
 
 CELL = 5.0  # mm
 Mask = npt.NDArray[np.float32]
@@ -128,8 +129,12 @@ def check_fits(items: Sequence[Item], width: float) -> None:
         least = min((shape.size.imag for shape in item.shapes), default=float("inf"))
         if least > width:
             raise WontFit(
-                f"“{item.piece}” is {least / 10:.0f} cm across the grain and does not go on "
-                f"{width / 10:.0f} cm: take a wider cloth, lay it open, or give the piece a seam."
+                say(
+                    "“{piece}” is {least} across the grain and does not go on {width}: take a wider cloth, lay it open, or give the piece a seam.",
+                    piece=item.piece,
+                    least=Length(least),
+                    width=Length(width),
+                )
             )
 
 

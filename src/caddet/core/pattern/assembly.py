@@ -18,6 +18,7 @@ from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Cut, Piece, other_dart
 from caddet.core.pattern.seams import Layer, Seam
 from caddet.core.pattern.surgery import Refused, from_first_piece, sound
+from caddet.core.sentences import Length, say
 
 GAP = 1.0  # mm: edges that lie further apart than this are not joined
 
@@ -29,10 +30,10 @@ def join_pieces(pattern: Pattern, seam: Seam, label: str = "") -> Pattern:
     the first layer. Raises :class:`Refused` when they are not two pieces, or lie more than 1 mm apart.
     """
     if len(seam.layers) != 2:
-        raise Refused(f"{seam.label}: only a seam of two layers can be joined", "seam")
+        raise Refused(say("{label}: only a seam of two layers can be joined", label=seam.label), "seam")
     first, second = (_block(pattern, layer, seam) for layer in seam.layers)
     if first[0].piece.name == second[0].piece.name:
-        raise Refused(f"{seam.label}: both its sides are on one piece; unfold it instead", "seam")
+        raise Refused(say("{label}: both its sides are on one piece; unfold it instead", label=seam.label), "seam")
     if second[0].piece.fold and not first[0].piece.fold:
         first, second = second, first
     stays, comes = first[0].piece, second[0].piece
@@ -40,7 +41,14 @@ def join_pieces(pattern: Pattern, seam: Seam, label: str = "") -> Pattern:
     motion = _laid_against(first, second)
     off = _apart(first, second, motion)
     if off > GAP:
-        raise Refused(f"{seam.label}: the two edges lie {off:.1f} mm apart when laid together; true them first", "seam")
+        raise Refused(
+            say(
+                "{label}: the two edges lie {off} apart when laid together; true them first",
+                label=seam.label,
+                off=Length(off),
+            ),
+            "seam",
+        )
     gone = {fragment.edge.name for fragment in (*first, *second)}
     comes = replace(comes, features=tuple(pinned(comes, f, gone) for f in comes.features)).moved(motion)
     kept = _open_ring(stays, first)
@@ -83,17 +91,22 @@ def _block(pattern: Pattern, layer: Layer, seam: Seam) -> list[Fragment]:
     """The fragments of a layer, which must be one stretch of whole edges of one piece."""
     found = pattern.layer_fragments(layer)
     if any(fragment.imagined for fragment in found):
-        raise Refused(f"{seam.label}: one side is the other half of a piece; unfold or separate it first", "seam")
+        raise Refused(
+            say("{label}: one side is the other half of a piece; unfold or separate it first", label=seam.label), "seam"
+        )
     piece = found[0].piece
     if any(fragment.piece is not piece for fragment in found):
-        raise Refused(f"{seam.label}: one side lies on more than one piece; join those first", "seam")
+        raise Refused(say("{label}: one side lies on more than one piece; join those first", label=seam.label), "seam")
     count = len(piece.edges)
     step = -1 if found[0].backwards else 1
     for one, other in pairwise(found):
         if other.index != (one.index + step) % count:
-            raise Refused(f"{seam.label}: there is a dart in it, or it is not one stretch; move the dart first", "seam")
+            raise Refused(
+                say("{label}: there is a dart in it, or it is not one stretch; move the dart first", label=seam.label),
+                "seam",
+            )
     if any(fragment.length < fragment.edge.path.length - 1e-6 for fragment in found):
-        raise Refused(f"{seam.label}: it takes only a part of an edge; split it first", "seam")
+        raise Refused(say("{label}: it takes only a part of an edge; split it first", label=seam.label), "seam")
     return found
 
 
@@ -102,7 +115,7 @@ def _matching(stays: Piece, comes: Piece, seam: Seam) -> None:
     one, other = ({cut.cloth: cut.count * (2 if piece.fold else 1) for cut in piece.cuts} for piece in (stays, comes))
     if one != other or (stays.symmetry == "whole") != (comes.symmetry == "whole"):
         raise Refused(
-            f"{seam.label}: {stays.label.lower()} and {comes.label.lower()} are not cut alike; unfold or separate one first", "seam"
+            say("{label}: {label_2} and {label_3} are not cut alike; unfold or separate one first", label=seam.label, label_2=stays.label.lower(), label_3=comes.label.lower()), "seam"
         )  # fmt: skip
 
 
@@ -155,17 +168,17 @@ def unfold(pattern: Pattern, piece: Piece) -> Pattern:
     """
     folds = [index for index, edge in enumerate(piece.edges) if edge.finish == "fold"]
     if not folds:
-        raise Refused(f"the {piece.label.lower()} is not cut on the fold", "pieces")
+        raise Refused(say("the {label} is not cut on the fold", label=piece.label.lower()), "pieces")
     count = len(piece.edges)
     start = next(i for i in folds if (i - 1) % count not in folds)
     block = [(start + n) % count for n in range(len(folds))]
     if set(block) != set(folds):
-        raise Refused(f"the fold of the {piece.label.lower()} is in more than one part", "pieces")
+        raise Refused(say("the fold of the {label} is in more than one part", label=piece.label.lower()), "pieces")
     a, b = piece.edges[block[0]].path.start, piece.edges[block[-1]].path.end
     if any(
         abs(piece.edges[i].path.length - abs(piece.edges[i].path.end - piece.edges[i].path.start)) > 1e-6 for i in block
     ):
-        raise Refused(f"the fold of the {piece.label.lower()} is not straight", "pieces")
+        raise Refused(say("the fold of the {label} is not straight", label=piece.label.lower()), "pieces")
     over = Motion.reflection(a, b)
     ring = [piece.edges[(block[-1] + 1 + n) % count] for n in range(count - len(folds))]
     mirrored = [edge.moved(over).reversed().counterpart() for edge in reversed(ring)]
@@ -194,11 +207,11 @@ def _pinned_line(piece: Piece, line: FigureLine, gone: set[str]) -> FigureLine:
 def separate(pattern: Pattern, piece: Piece) -> Pattern:
     """A pair made two pieces, left and right, that can be changed each on its own. Raises :class:`Refused`."""
     if not piece.pair:
-        raise Refused(f"the {piece.label.lower()} is not one of a pair", "pieces")
+        raise Refused(say("the {label} is not one of a pair", label=piece.label.lower()), "pieces")
     if any(cut.count % 2 for cut in piece.cuts):
-        raise Refused(f"the {piece.label.lower()} is not cut an even number of times", "pieces")
+        raise Refused(say("the {label} is not cut an even number of times", label=piece.label.lower()), "pieces")
     one = replace(piece, pair=False, cuts=tuple(Cut(c.cloth, c.count // 2) for c in piece.cuts))
-    other = replace(one.counterpart(), label=f"{piece.label}, other side")
+    other = replace(one.counterpart(), label=say("{label}, other side", label=piece.label))
     pieces: list[Piece] = []
     for p in pattern.pieces:
         pieces += [one, other] if p.name == piece.name else [p]

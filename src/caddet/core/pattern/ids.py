@@ -13,6 +13,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from caddet.core.errors import CaddetError
+from caddet.core.sentences import say
 
 LONGEST_NAME = 120
 MOST_MARKS = 40
@@ -66,7 +67,10 @@ def reference(text: str) -> Reference:
     marks = frozenset((match["marks"] or "").split(",")) - {""} if match else frozenset()
     if match is None or len(match["name"]) > LONGEST_NAME or len(marks) > MOST_MARKS:
         raise CaddetError(
-            f"“{' '.join(text[:60].split())}” does not name an edge or piece; expected one such as front.side"
+            say(
+                "“{split}” does not name an edge or piece; expected one such as front.side",
+                split=" ".join(text[:60].split()),
+            )
         )
     return Reference(match["name"], marks, match["other"] is not None)
 

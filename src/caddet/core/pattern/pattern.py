@@ -15,6 +15,7 @@ from caddet.core.pattern.ids import Reference, own_name, reference, spoken
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.promises import Meant, Promise
 from caddet.core.pattern.seams import Join, Layer, Part, Seam
+from caddet.core.sentences import say
 
 STILL = Motion()
 LEFT_OF_MIDDLE, RIGHT_OF_MIDDLE = (-1e5, 0.0), (0.0, 1e5)
@@ -77,8 +78,16 @@ class Pattern:
         if len(found) == 1:
             return found[0]
         if found:
-            raise CaddetError(f"“{name}” has been cut into {', '.join(p.name for p in found)}")
-        raise CaddetError(f"there is no piece “{name}”; there are {', '.join(p.name for p in self.pieces)}")
+            raise CaddetError(
+                say("“{name}” has been cut into {found}", name=name, found=", ".join(p.name for p in found))
+            )
+        raise CaddetError(
+            say(
+                "there is no piece “{name}”; there are {pieces}",
+                name=name,
+                pieces=", ".join(p.name for p in self.pieces),
+            )
+        )
 
     def has(self, name: str) -> bool:
         """Whether there is a piece of exactly that name."""
@@ -96,7 +105,9 @@ class Pattern:
         for seam in self.seams:
             if seam.name == name:
                 return seam
-        raise CaddetError(f"there is no seam “{name}”; there are {', '.join(s.name for s in self.seams)}")
+        raise CaddetError(
+            say("there is no seam “{name}”; there are {seams}", name=name, seams=", ".join(s.name for s in self.seams))
+        )
 
     def letter(self, name: str) -> str:
         """The letter that a seam is shown with: A, B … Z, A2 … in the order of the seams."""
@@ -147,7 +158,7 @@ class Pattern:
         for one in layer:
             fragments = self.fragments(one)
             if not fragments:
-                raise CaddetError(f"there is no edge “{one.ref}” here")
+                raise CaddetError(say("there is no edge “{ref}” here", ref=one.ref))
             found += fragments
         return found
 
@@ -158,7 +169,7 @@ class Pattern:
     def _part_length(self, part: Part) -> float:
         fragments = self.fragments(part)
         if not fragments:
-            raise CaddetError(f"there is no edge “{part.ref}” here")
+            raise CaddetError(say("there is no edge “{ref}” here", ref=part.ref))
         found: float = self._kept(("length", part), lambda: sum(f.length for f in fragments) - _pleated(fragments))
         return found
 

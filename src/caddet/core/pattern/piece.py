@@ -17,6 +17,7 @@ from caddet.core.geometry.segments import FLAT, Motion, Point
 from caddet.core.pattern.edges import SAME, Edge
 from caddet.core.pattern.features import Dart, End, Feature, FigureLine, Notch, Spot
 from caddet.core.pattern.ids import Reference, id_of, other_side, own_name, reference
+from caddet.core.sentences import say
 
 GrainKind = Literal["along", "across", "bias", "stretch", "any"]
 Symmetry = Literal["whole", "fold", "pair"]
@@ -182,7 +183,14 @@ class Piece:
         ref = self.ref(name)
         found = [self.edges[i] for i in self.indices(ref)]
         if not found:
-            raise CaddetError(f"{self.name} has no edge “{name}”; it has {', '.join(map(own_name, self.runs()))}")
+            raise CaddetError(
+                say(
+                    "{name} has no edge “{name_2}”; it has {runs}",
+                    name=self.name,
+                    name_2=name,
+                    runs=", ".join(map(own_name, self.runs())),
+                )
+            )
         return found
 
     def run_length(self, name: str | Reference) -> float:
@@ -227,7 +235,7 @@ class Piece:
                     last = (last + 1) % count
                 middle = self._apex_index(index, last)
                 return index, edge.path.start, self.edges[middle].path.end, self.edges[last].path.end
-        raise CaddetError(f"{self.name} has no dart “{dart}”")
+        raise CaddetError(say("{name} has no dart “{dart}”", name=self.name, dart=dart))
 
     def _apex_index(self, first: int, last: int) -> int:
         """The last edge of a dart's first leg."""
@@ -264,7 +272,9 @@ class Piece:
             return end
         found = self.on_edge(end)
         if found is None:
-            raise CaddetError(f"the place on {own_name(end.edge)} is no longer on {self.name}")
+            raise CaddetError(
+                say("the place on {own_name} is no longer on {name}", own_name=own_name(end.edge), name=self.name)
+            )
         return self.edges[found[0]].path.point_at(found[1])
 
     def holds_spot(self, end: End) -> bool:
@@ -288,7 +298,9 @@ class Piece:
         """How far along its whole run a spot lies, in mm. Raises :class:`CaddetError` when its cloth is gone."""
         found = self.on_edge(spot)
         if found is None:
-            raise CaddetError(f"the place on {own_name(spot.edge)} is no longer on {self.name}")
+            raise CaddetError(
+                say("the place on {own_name} is no longer on {name}", own_name=own_name(spot.edge), name=self.name)
+            )
         passed = 0.0
         for index in self.indices(Reference(spot.edge.removesuffix("'"), frozenset(), spot.edge.endswith("'"))):
             edge = self.edges[index]

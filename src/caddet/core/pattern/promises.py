@@ -18,6 +18,7 @@ from caddet.core.pattern.fragments import Fragment
 from caddet.core.pattern.ids import Reference, own_name
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.seams import Part
+from caddet.core.sentences import say
 
 CLOSES = 0.1  # mm, within which a draft closes on the body
 
@@ -58,7 +59,7 @@ class Run:
         if not self.worn:
             return self.times * pattern.length((Part(self.ref),))
         if not pattern.edges(self.ref):
-            raise CaddetError(f"there is no edge “{self.ref}” here")
+            raise CaddetError(say("there is no edge “{ref}” here", ref=self.ref))
         other = Reference(self.ref.name, self.ref.marks, not self.ref.mirrored)
         if pattern.edges(other):
             return self.times * pattern.length((Part(self.ref), Part(other)))
@@ -70,7 +71,7 @@ class Run:
         """What is measured."""
         piece, _, run = self.ref.name.rpartition(".")
         what = f"{piece} {run}".replace("_", " ").strip()
-        return f"{what}, both halves" if self.worn else what
+        return say("{what}, both halves", what=what) if self.worn else what
 
 
 @dataclass(frozen=True, slots=True)
@@ -89,12 +90,14 @@ class Girth:
         found = [(piece, f) for piece in pattern.pieces for f in piece.features
                  if f.kind == "level" and own_name(f.name) == self.level and _source(f.name) == self.source]  # fmt: skip
         if not found:
-            raise CaddetError(f"no piece has the level “{self.level.replace('_', ' ')}”")
+            raise CaddetError(say("no piece has the level “{level}”", level=self.level.replace("_", " ")))
         return self.times * sum(piece.worn * level_length(piece, feature) for piece, feature in found)
 
     def words(self) -> str:
         """What is measured."""
-        return f"the {self.level.replace('_', ' ')} level of every piece, from edge to edge, darts left out"
+        return say(
+            "the {level} level of every piece, from edge to edge, darts left out", level=self.level.replace("_", " ")
+        )
 
 
 @dataclass(frozen=True, slots=True)
@@ -110,7 +113,9 @@ class Across:
         piece = pattern.piece(self.piece)
         feature = piece.feature(self.feature)
         if feature is None:
-            raise CaddetError(f"{piece.name} has no line “{self.feature.replace('_', ' ')}”")
+            raise CaddetError(
+                say("{name} has no line “{feature}”", name=piece.name, feature=self.feature.replace("_", " "))
+            )
         return self.times * level_length(piece, feature)
 
     def words(self) -> str:
@@ -131,13 +136,17 @@ class FromFold:
         piece = pattern.piece(self.piece)
         fold = next((edge.path for edge in piece.edges if edge.finish == "fold"), None)
         if fold is None:
-            raise CaddetError(f"the {piece.label.lower()} has no fold to measure from")
+            raise CaddetError(say("the {label} has no fold to measure from", label=piece.label.lower()))
         along = (fold.end - fold.start) / abs(fold.end - fold.start)
         return 2 * self.times * abs(cross(along, piece.where(self.spot) - fold.start))
 
     def words(self) -> str:
         """What is measured."""
-        return f"the {self.piece.replace('_', ' ')} from fold line to {own_name(self.spot.edge).replace('_', ' ')}, both halves"
+        return say(
+            "the {piece} from fold line to {own_name}, both halves",
+            piece=self.piece.replace("_", " "),
+            own_name=own_name(self.spot.edge).replace("_", " "),
+        )
 
 
 Measurement = Run | Girth | Across | FromFold

@@ -8,6 +8,7 @@ import shapely
 
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.piece import Piece
+from caddet.core.sentences import say
 
 SMALLEST = 200.0  # mm², less is a slip and not a piece
 FLAT_ENOUGH = 0.2  # mm
@@ -26,7 +27,7 @@ def _fault(edges: tuple[Edge, ...]) -> str:
         return "some of its points can't be worked out from these figures."
     for before, after in zip(edges, (*edges[1:], edges[0]), strict=True):
         if abs(before.path.end - after.path.start) > 0.05:
-            return f"its outline is open between {before.name} and {after.name}."
+            return say("its outline is open between {name} and {name_2}.", name=before.name, name_2=after.name)
     ring = shapely.Polygon([(p.real, p.imag) for p in points])
     if not ring.is_valid and not _only_touches(ring):
         return "its outline crosses itself with these figures; it can't be cut like that."

@@ -11,6 +11,7 @@ from caddet.core.pattern.dividing import figure_carried
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.surgery import Refused, sound
+from caddet.core.sentences import say
 
 SMOOTH = 0.02  # between two unit directions (about a degree): the line runs on
 
@@ -24,16 +25,18 @@ def let_down(piece: Piece, level: float, amount: float) -> Piece:
     words = piece.label.lower()
     heights = [point.imag for point in piece.polygon()]
     if not min(heights) < level < max(heights):
-        raise Refused(f"the line lies outside the {words}", "at")
+        raise Refused(say("the line lies outside the {words}", words=words), "at")
     for dart in piece.darts:
         _, a, apex, b = piece.legs(dart.id)
         if min(p.imag for p in (a, apex, b)) < level < max(p.imag for p in (a, apex, b)):
-            raise Refused(f"the line runs through the {dart.label}: choose a place above or below it", "at")
+            raise Refused(
+                say("the line runs through the {label}: choose a place above or below it", label=dart.label), "at"
+            )
     crossed = [edge for edge in piece.edges if _crosses(edge, level)]
     if any(edge.finish in ("hem", "casing") for edge in crossed):
         raise Refused("the line runs through the hem: choose a place above it", "at")
     if len(crossed) != 2:
-        raise Refused(f"the line does not cross the {words} from side to side there", "at")
+        raise Refused(say("the line does not cross the {words} from side to side there", words=words), "at")
     lower = [
         point.imag
         for edge in piece.edges

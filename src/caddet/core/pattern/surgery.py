@@ -27,6 +27,7 @@ from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Cut, Grain, Piece
 from caddet.core.pattern.seams import Part, Seam
 from caddet.core.pattern.soundness import fault
+from caddet.core.sentences import say
 
 CLEAR = 6.0  # mm a new dart keeps from the end of an edge and from other darts
 TOUCH = 0.3  # mm: a cut that comes nearer to the outline than this, away from its ends, runs along it
@@ -57,7 +58,10 @@ def opened_at(piece: Piece, spot: Spot) -> tuple[Piece, int]:
     """The piece with a corner at a spot, and the index of the edge that begins there in outline order."""
     found = piece.on_edge(spot)
     if found is None:
-        raise Refused(f"that place on the {own_name(spot.edge).replace('_', ' ')} is no longer there", "place")
+        raise Refused(
+            say("that place on the {own_name} is no longer there", own_name=own_name(spot.edge).replace("_", " ")),
+            "place",
+        )
     index, along = found
     first, second = piece.edges[index].split_at(along)
     if first is None:
@@ -91,7 +95,7 @@ def replace_edge(piece: Piece, index: int, path: Path, shares: Sequence[tuple[fl
     """
     edge = piece.edges[index]
     if abs(path.start - edge.path.start) > 0.05 and abs(path.start - piece.edges[index - 1].path.end) > 0.05:
-        raise Refused(f"the new {edge.own.replace('_', ' ')} does not begin where the edge before it ends")
+        raise Refused(say("the new {own} does not begin where the edge before it ends", own=edge.own.replace("_", " ")))
     inner = tuple((new, edge.u_at(old)) for old, new in shares if SAME < new < 1 - SAME)
     pairs = ((0.0, edge.pairs[0][1]), *inner, (1.0, edge.pairs[-1][1]))
     changed = replace(edge, path=path, pairs=pairs)
@@ -191,7 +195,9 @@ def pivot_dart(pattern: Pattern, piece: Piece, dart: Dart, spot: Spot, share: fl
     rest: list[Edge] = []
     if share < 1 - 1e-9:
         left = replace(
-            dart, marks=dart.marks | {f"{step}.1"}, label=f"rest of the {dart.label.removeprefix('rest of the ')}"
+            dart,
+            marks=dart.marks | {f"{step}.1"},
+            label=say("rest of the {label}", label=dart.label.removeprefix("rest of the ")),
         )
         darts.insert(0, left)
         rest = legs(left, apex, backward[-1].path.end, forward[0].path.start)
@@ -229,7 +235,7 @@ def _check_slash(piece: Piece, dart: Dart, apex: Point, target: Point) -> None:
             if abs(tip - apex) < 1e-6:  # parts of one dart share the point; only their mouths must stay apart
                 near = wedge.distance(shapely.Point(target.real, target.imag)) < CLEAR
             if near:
-                raise Refused(f"the new place runs into the {other.label}", "to")
+                raise Refused(say("the new place runs into the {label}", label=other.label), "to")
 
 
 def _figures(piece: Piece, region: Sequence[Point], motion: Motion) -> tuple[FigureLine, ...]:
@@ -412,9 +418,16 @@ def _crossed_dart(piece: Piece, points: Sequence[Point], ends: tuple[Spot | Dart
         if all(hits):
             found.append(dart)
         elif any(hits):
-            raise Refused(f"the line runs into the {dart.label}", "line")
+            raise Refused(say("the line runs into the {label}", label=dart.label), "line")
     if len(found) > 1:
-        raise Refused(f"the line runs across two darts: the {found[0].label} and the {found[1].label}", "line")
+        raise Refused(
+            say(
+                "the line runs across two darts: the {label} and the {label_2}",
+                label=found[0].label,
+                label_2=found[1].label,
+            ),
+            "line",
+        )
     return found[0] if found else None
 
 

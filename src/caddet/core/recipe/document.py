@@ -12,6 +12,7 @@ from caddet.core.errors import CaddetError
 from caddet.core.recipe.choices import USUAL, Allowance, Cloth, Finishing, LayChoices
 from caddet.core.recipe.entries import BlockSource, Lengths, Outline, OutlineSource, Source, StepEntry
 from caddet.core.recipe.values import Frozen, Plain, Ref, Value, as_value
+from caddet.core.sentences import say
 
 SCHEMA: Final = 4
 MOST_STEPS = 500
@@ -179,7 +180,7 @@ class Document(Frozen):
         if len(set(names)) != len(names):
             raise ValueError("two people have one name; each needs a name of their own")
         if self.wearer not in names:
-            raise ValueError(f"the wearer “{self.wearer}” is not among the people")
+            raise ValueError(say("the wearer “{wearer}” is not among the people", wearer=self.wearer))
         cloths = [cloth.name for cloth in self.cloths]
         if len(set(cloths)) != len(cloths):
             raise ValueError("two cloths have one name; each needs a name of its own")
@@ -187,7 +188,7 @@ class Document(Frozen):
             raise ValueError("no cloth is chosen for the role “main”")
         for role, name in self.roles.items():
             if name not in cloths:
-                raise ValueError(f"the cloth “{name}” ({role}) is not among the cloths")
+                raise ValueError(say("the cloth “{name}” ({role}) is not among the cloths", name=name, role=role))
 
     @property
     def person(self) -> Person:
@@ -199,7 +200,7 @@ class Document(Frozen):
         for person in self.people:
             if person.name == name:
                 return person
-        raise CaddetError(f"there is no person “{name}”")
+        raise CaddetError(say("there is no person “{name}”", name=name))
 
     @property
     def cloth(self) -> str:

@@ -10,8 +10,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from types import MappingProxyType
 
-from caddet.core.lengths import Unit, format_length
 from caddet.core.recipe.choices import Cloth
+from caddet.core.sentences import Length, say
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,7 +45,7 @@ def _fit(name: str, label: str, why: str, **levels: tuple[float, float]) -> Fit:
 FITS: dict[str, Fit] = {
     fit.name: fit
     for fit in (
-        _fit("fitted_woven", "Fitted, woven", "Close to the body; about 2 cm more on each quarter, so that one can breathe.",
+        _fit("fitted_woven", "Fitted, woven", say("Close to the body; about {2 cm} more on each quarter, so that one can breathe."),
              bust=(80, 0), waist=(40, 0), hip=(50, 0), upper_arm=(50, 0), neck=(10, 0), thigh=(60, 0), wrist=(40, 0)),
         _fit("loose_woven", "Loose, woven", "Room to lift the arms and bend: 5 inches all round, as for a child's or a dance dress.",
              bust=(127, 0), waist=(127, 0), hip=(127, 0), upper_arm=(100, 0), neck=(20, 0), thigh=(140, 0), wrist=(60, 0)),
@@ -77,21 +77,19 @@ def usual_ease(level: EaseLevel, fit: str, measure: float, cloth: Cloth) -> floa
     return max(ease, least_ease(measure, cloth.stretch)) if ease < 0 else ease
 
 
-def stretch_remark(level: EaseLevel, ease: float, measure: float, cloth: Cloth, unit: Unit = "cm") -> tuple[str, bool]:
+def stretch_remark(level: EaseLevel, ease: float, measure: float, cloth: Cloth) -> tuple[str, bool]:
     """What is wrong with a negative ease on this cloth: a sentence ("" when nothing), and whether it can't be worn."""
     if ease >= 0 or measure <= 0:
         return "", False
     finished = measure + ease
     if finished <= 0:
-        return f"{level.label}: the ease takes away more than the whole girth.", True
+        return say("{label}: the ease takes away more than the whole girth.", label=level.label), True
     needed = measure / finished - 1
-    size = format_length(finished, unit, with_unit=True)
+    size = Length(finished)
     if needed > cloth.stretch + 1e-9:
-        return (f"{level.label}: at {size} it must stretch by {needed:.0%} to go round, and {cloth.name} gives "
-                f"{cloth.stretch:.0%}. It can't be put on; take less off, or a cloth that stretches more."), True  # fmt: skip
+        return (say("{label}: at {size} it must stretch by {needed} to go round, and {name} gives {stretch}. It can't be put on; take less off, or a cloth that stretches more.", label=level.label, size=size, needed=f"{needed:.0%}", name=cloth.name, stretch=f"{cloth.stretch:.0%}")), True  # fmt: skip
     if needed > cloth.stretch / 2 + 1e-9:
-        return (f"{level.label}: at {size} it uses {needed:.0%} of the {cloth.stretch:.0%} that {cloth.name} stretches. "
-                "More than half is tight, strains the seams and tires the cloth."), False  # fmt: skip
+        return (say("{label}: at {size} it uses {needed} of the {stretch} that {name} stretches. More than half is tight, strains the seams and tires the cloth.", label=level.label, size=size, needed=f"{needed:.0%}", stretch=f"{cloth.stretch:.0%}", name=cloth.name)), False  # fmt: skip
     return "", False
 
 

@@ -23,6 +23,7 @@ from caddet.core.recipe.document import (
     Value,
 )
 from caddet.core.recipe.values import Plain, as_value
+from caddet.core.sentences import say
 
 
 def set_measure(document: Document, code: str, mm: float | None, date: str | None = None) -> Document:
@@ -67,7 +68,7 @@ def take_in_people(document: Document, newcomers: tuple[Person, ...]) -> Documen
 def set_person(document: Document, name: str, person: Person) -> Document:
     """Replace the person of that name (who may get a new name)."""
     if person.name != name and any(other.name == person.name for other in document.people):
-        raise CaddetError(f"There is already someone called {person.name}.")
+        raise CaddetError(say("There is already someone called {name}.", name=person.name))
     people = tuple(person if other.name == name else other for other in document.people)
     wearer = person.name if document.wearer == name else document.wearer
     return document.model_copy(update={"people": people, "wearer": wearer})
@@ -76,7 +77,7 @@ def set_person(document: Document, name: str, person: Person) -> Document:
 def add_person(document: Document, person: Person) -> Document:
     """Add a person and make them the wearer."""
     if any(other.name == person.name for other in document.people):
-        raise CaddetError(f"There is already someone called {person.name}.")
+        raise CaddetError(say("There is already someone called {name}.", name=person.name))
     return document.model_copy(update={"people": (*document.people, person), "wearer": person.name})
 
 
@@ -89,7 +90,7 @@ def choose_wearer(document: Document, name: str) -> Document:
 def choose_cloth(document: Document, name: str, role: str = MAIN) -> Document:
     """The cloth of a role, the main one by default."""
     if name not in [cloth.name for cloth in document.cloths]:
-        raise CaddetError(f"there is no cloth “{name}”")
+        raise CaddetError(say("there is no cloth “{name}”", name=name))
     return _checked(document, roles={**document.roles, role: name})
 
 
@@ -104,7 +105,7 @@ def change_cloth(document: Document, role: str = MAIN, **changes: object) -> Doc
         document = document.model_copy(update={"roles": {**document.roles, role: cloth.name}})
     changed = Cloth.model_validate({**cloth.model_dump(), **changes})
     if changed.name != cloth.name and any(other.name == changed.name for other in document.cloths):
-        raise CaddetError(f"There is already a cloth called {changed.name}.")
+        raise CaddetError(say("There is already a cloth called {name}.", name=changed.name))
     cloths = tuple(changed if other.name == cloth.name else other for other in document.cloths)
     roles = {role: changed.name if name == cloth.name else name for role, name in document.roles.items()}
     return document.model_copy(update={"cloths": cloths, "roles": roles})
@@ -113,7 +114,7 @@ def change_cloth(document: Document, role: str = MAIN, **changes: object) -> Doc
 def add_cloth(document: Document, cloth: Cloth) -> Document:
     """Add a cloth and choose it. Raises :class:`CaddetError` when its name is taken."""
     if any(other.name == cloth.name for other in document.cloths):
-        raise CaddetError(f"There is already a cloth called {cloth.name}.")
+        raise CaddetError(say("There is already a cloth called {name}.", name=cloth.name))
     roles = {**document.roles, MAIN: cloth.name}
     return _checked(document, cloths=(*document.cloths, cloth), roles=roles)
 
@@ -171,7 +172,7 @@ def set_override(document: Document, figure: str, formula: str | None) -> Docume
 def add_source(document: Document, source: BlockSource | OutlineSource) -> Document:
     """One more source, under an id of its own; ``after`` must name a step that is there."""
     if source.after and source.after not in [step.id for step in document.recipe.steps]:
-        raise CaddetError(f"there is no step {source.after} for the source to stand behind")
+        raise CaddetError(say("there is no step {after} for the source to stand behind", after=source.after))
     return document.model_copy(update={"recipe": document.recipe.with_source(source)})
 
 
@@ -182,14 +183,14 @@ def change_source(document: Document, source_id: str, **changes: object) -> Docu
             changed = type(source).model_validate({**source.parts(), **changes, "id": source_id})
             sources = tuple(changed if s is source else s for s in document.recipe.sources)
             return _with_recipe(document, sources=sources)
-    raise CaddetError(f"there is no source {source_id}")
+    raise CaddetError(say("there is no source {source_id}", source_id=source_id))
 
 
 def take_out_source(document: Document, source_id: str) -> Document:
     """The recipe without one source. Raises :class:`CaddetError` for the last one."""
     sources = tuple(source for source in document.recipe.sources if source.id != source_id)
     if len(sources) == len(document.recipe.sources):
-        raise CaddetError(f"there is no source {source_id}")
+        raise CaddetError(say("there is no source {source_id}", source_id=source_id))
     if not sources:
         raise CaddetError("A garment needs a block or outlines to begin with.")
     return _with_recipe(document, sources=sources)
@@ -198,7 +199,7 @@ def take_out_source(document: Document, source_id: str) -> Document:
 def add_step(document: Document, step: StepEntry) -> Document:
     """The step at the end of the recipe, under an id that was never given before."""
     if len(document.recipe.steps) >= MOST_STEPS:
-        raise CaddetError(f"A recipe can't have more than {MOST_STEPS} steps.")
+        raise CaddetError(say("A recipe can't have more than {MOST_STEPS} steps.", MOST_STEPS=MOST_STEPS))
     return document.model_copy(update={"recipe": document.recipe.with_step(step)})
 
 
@@ -206,7 +207,7 @@ def set_step(document: Document, index: int, step: StepEntry | None) -> Document
     """Replace one step, which keeps its id; None takes it out (what stood behind it moves up)."""
     steps = list(document.recipe.steps)
     if not 0 <= index < len(steps):
-        raise CaddetError(f"the recipe has no step {index + 1}")
+        raise CaddetError(say("the recipe has no step {index}", index=index + 1))
     old = steps[index]
     if step is not None:
         steps[index] = StepEntry.model_validate({**step.parts(), "id": old.id})
@@ -225,7 +226,7 @@ def change_step(document: Document, step_id: str, **changes: object) -> Document
     for index, step in enumerate(document.recipe.steps):
         if step.id == step_id:
             return set_step(document, index, StepEntry.model_validate({**step.parts(), **changes}))
-    raise CaddetError(f"the recipe has no step {step_id}")
+    raise CaddetError(say("the recipe has no step {step_id}", step_id=step_id))
 
 
 def move_step(document: Document, index: int, to: int) -> Document:

@@ -7,6 +7,7 @@ from dataclasses import replace
 from caddet.core.errors import CaddetError, Finding
 from caddet.core.pattern.pattern import Fit, Pattern
 from caddet.core.pattern.piece import Piece
+from caddet.core.sentences import say
 
 SAME_LENGTH = 1e-4  # mm
 
@@ -21,7 +22,7 @@ def refitted(pattern: Pattern) -> tuple[Pattern, tuple[Finding, ...]]:
         try:
             lengths = tuple(pattern.length(layer) for layer in fit.edges)
         except CaddetError as error:
-            findings.append(_loose(fit, f"what it was fitted to is gone ({error})"))
+            findings.append(_loose(fit, say("what it was fitted to is gone ({error})", error=error)))
             pattern = without_fit(pattern, fit)
             continue
         if all(abs(new - old) <= SAME_LENGTH for new, old in zip(lengths, fit.lengths, strict=True)):
@@ -39,7 +40,7 @@ def _solved_again(pattern: Pattern, fit: Fit, lengths: tuple[float, ...]) -> tup
     try:
         made = fit.solve(lengths)
     except CaddetError as error:
-        return without_fit(pattern, fit), _loose(fit, f"it can't be solved for them: {error}")
+        return without_fit(pattern, fit), _loose(fit, say("it can't be solved for them: {error}", error=error))
     made = replace(made, made=found[0].made, label=found[0].label)
     fits = tuple(replace(one, lengths=lengths, made=made) if one is fit else one for one in pattern.fits)
     return replace(pattern.with_piece(made, fit.piece), fits=fits), None
@@ -61,6 +62,9 @@ def _loose(fit: Fit, why: str) -> Finding:
     label = fit.label or fit.piece
     return Finding(
         "step.fit",
-        f"The {label.lower()} no longer follows the edges it was fitted to: {why}. Its seams show what it is off by; "
-        "move this step before the one that shaped it, or true the seam.",
+        say(
+            "The {label} no longer follows the edges it was fitted to: {why}. Its seams show what it is off by; move this step before the one that shaped it, or true the seam.",
+            label=label.lower(),
+            why=why,
+        ),
     )

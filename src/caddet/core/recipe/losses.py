@@ -9,6 +9,7 @@ from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe.document import Recipe
 from caddet.core.recipe.stages import StepOutcome
 from caddet.core.recipe.stuck import Lost
+from caddet.core.sentences import say
 
 
 def found_in(pattern: Pattern | None, ref: Reference, what: str) -> bool:
@@ -35,16 +36,20 @@ def why_lost(lost: Lost, recipe: Recipe, drafted: Pattern | None, outcomes: Sequ
     made_by = sorted({ref.name.partition(".")[0], *(mark.partition(".")[0].rstrip("ab") for mark in ref.marks)})
     for step in (one for one in made_by if one[:1] == "s" and one[1:].isdigit()):
         if step not in number:
-            return f"{name} was made by a step that has been taken out."
+            return say("{name} was made by a step that has been taken out.", name=name)
         entry = recipe.steps[number[step] - 1]
         if number[step] - 1 >= index:
-            return f"{name} is made by step {number[step]}, which comes later; move this step behind it."
+            return say(
+                "{name} is made by step {number}, which comes later; move this step behind it.",
+                name=name,
+                number=number[step],
+            )
         if not entry.on:
-            return f"{name} is made by step {number[step]}, which is off."
+            return say("{name} is made by step {number}, which is off.", name=name, number=number[step])
         if outcomes[number[step] - 1].stuck:
-            return f"{name} is made by step {number[step]}, which could not be done."
+            return say("{name} is made by step {number}, which could not be done.", name=name, number=number[step])
     for n in range(index - 1, -1, -1):
         before = outcomes[n - 1].pattern if n else drafted
         if found_in(before, ref, lost.what):
-            return f"{name} was there until step {n + 1}, which took it away."
-    return f"there is no {lost.what} {name} in this garment."
+            return say("{name} was there until step {n}, which took it away.", name=name, n=n + 1)
+    return say("there is no {what} {name} in this garment.", what=lost.what, name=name)

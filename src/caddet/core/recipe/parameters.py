@@ -30,6 +30,7 @@ from caddet.core.recipe.values import (
     Text,
     as_value,
 )  # fmt: skip
+from caddet.core.sentences import Length, say
 
 NOTHING: Mapping[str, Quantity] = MappingProxyType({})
 AMOUNTS = ("length", "number", "angle", "ratio", "count")
@@ -77,7 +78,7 @@ class Parameter:
             return self._amount(value)
         if self.kind == "flag":
             if not isinstance(value, bool):
-                raise CaddetError(f"{self.label}: expected yes or no, not “{value}”")
+                raise CaddetError(say("{label}: expected yes or no, not “{value}”", label=self.label, value=value))
             return value
         if self.kind in NAMING:
             return self._refs(value)
@@ -86,19 +87,54 @@ class Parameter:
         if self.kind in ("points", "line", "lines", "table"):
             return value
         if not isinstance(value, str):
-            raise CaddetError(f"{self.label}: expected a name, not “{value}”")
+            raise CaddetError(say("{label}: expected a name, not “{value}”", label=self.label, value=value))
         if self.kind == "choice" and value not in [name for name, _ in self.choices]:
-            raise CaddetError(f"{self.label}: expected one of {', '.join(n for n, _ in self.choices)}, not “{value}”")
+            raise CaddetError(
+                say(
+                    "{label}: expected one of {choices}, not “{value}”",
+                    label=self.label,
+                    choices=", ".join(n for n, _ in self.choices),
+                    value=value,
+                )
+            )
         return value
+
+    def said(self, value: float) -> Length | str:
+        """A value of this kind as an argument of a sentence."""
+        match self.kind:
+            case "length":
+                return Length(value)
+            case "angle":
+                return f"{value:g}°"
+            case "ratio":
+                return f"{value:.4g}"
+        return f"{value:g}"
 
     def _amount(self, value: Any) -> float:
         if isinstance(value, bool) or not isinstance(value, int | float):
-            raise CaddetError(f"{self.label}: expected {KIND_WORDS[self.kind]}, not “{value}”")
+            raise CaddetError(
+                say(
+                    "{label}: expected {KIND_WORDS}, not “{value}”",
+                    label=self.label,
+                    KIND_WORDS=KIND_WORDS[self.kind],
+                    value=value,
+                )
+            )
         if not self.low <= value <= self.high:
-            unit = " mm" if self.kind == "length" else "°" if self.kind == "angle" else ""
-            raise CaddetError(f"{self.label}: {value:g}{unit} is not between {self.low:g} and {self.high:g}{unit}")
+            shown = tuple(self.said(one) for one in (value, self.low, self.high))
+            raise CaddetError(
+                say(
+                    "{label}: {value} is not between {low} and {high}",
+                    label=self.label,
+                    value=shown[0],
+                    low=shown[1],
+                    high=shown[2],
+                )
+            )
         if self.kind == "count" and value != int(value):
-            raise CaddetError(f"{self.label}: expected a whole number, not {value:g}")
+            raise CaddetError(
+                say("{label}: expected a whole number, not {value}", label=self.label, value=f"{value:g}")
+            )
         return float(value)
 
     def _refs(self, value: Any) -> tuple[str, ...]:
@@ -106,16 +142,31 @@ class Parameter:
         found = tuple(str(reference(one)) for one in found if one)
         most = MOST.get(self.kind, self.most)
         if len(found) > most:
-            raise CaddetError(f"{self.label}: expected {'one' if most == 1 else f'at most {most}'}, not {len(found)}")
+            raise CaddetError(
+                say(
+                    "{label}: expected {words}, not {found}",
+                    label=self.label,
+                    words="one" if most == 1 else f"at most {most}",
+                    found=len(found),
+                )
+            )
         return found
 
     def _place(self, value: Any) -> Place:
         if not isinstance(value, Place):
-            raise CaddetError(f"{self.label}: expected a place on an edge, not “{value}”")
+            raise CaddetError(say("{label}: expected a place on an edge, not “{value}”", label=self.label, value=value))
         if value.share is not None and not 0 <= value.share <= 1:
-            raise CaddetError(f"{self.label}: {value.share:g} is not between 0 (the start of the edge) and 1 (its end)")
+            raise CaddetError(
+                say(
+                    "{label}: {share} is not between 0 (the start of the edge) and 1 (its end)",
+                    label=self.label,
+                    share=f"{value.share:g}",
+                )
+            )
         if value.mm is not None and value.mm < 0:
-            raise CaddetError(f"{self.label}: {value.mm:g} mm lies before the end of the edge")
+            raise CaddetError(
+                say("{label}: {mm} lies before the end of the edge", label=self.label, mm=Length(value.mm))
+            )
         return value
 
     def or_default(self, value: Any) -> Any:
@@ -153,19 +204,34 @@ class Parameter:
                 return lines
             case References(kind=kind, refs=refs) if self.kind == kind:
                 return self.checked(refs)
-        raise CaddetError(f"{self.label}: expected {KIND_WORDS[self.kind]}, not {_described(value)}")
+        raise CaddetError(
+            say(
+                "{label}: expected {KIND_WORDS}, not {described}",
+                label=self.label,
+                KIND_WORDS=KIND_WORDS[self.kind],
+                described=_described(value),
+            )
+        )
 
     def _worked_out(self, text: str, names: Mapping[str, Quantity]) -> float:
         try:
             found = work_out(parse(text), names)
         except FormulaError as error:
             raise CaddetError(
-                f"{self.label}: {error.reason} (character {error.position + 1} of “{text[:60]}”)"
+                say(
+                    "{label}: {reason} (character {position} of “{text}”)",
+                    label=self.label,
+                    reason=error.reason,
+                    position=error.position + 1,
+                    text=text[:60],
+                )
             ) from error
         wanted = 1 if self.kind == "length" else 0
         if found.dimension != wanted:
             what = "a length" if wanted else "a plain number"
-            raise CaddetError(f"{self.label}: “{text[:60]}” must come out as {what}")
+            raise CaddetError(
+                say("{label}: “{text}” must come out as {what}", label=self.label, text=text[:60], what=what)
+            )
         return found.value
 
     def tagged(self, plain: Any) -> Any:
@@ -188,4 +254,4 @@ _GROUPED: dict[str, Callable[[Any], Any]] = {
 
 def _described(value: Any) -> str:
     kind = getattr(value, "kind", "")
-    return KIND_WORDS.get(kind, f"a value of kind “{kind}”")
+    return KIND_WORDS.get(kind, say("a value of kind “{kind}”", kind=kind))

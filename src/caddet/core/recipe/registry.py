@@ -15,7 +15,6 @@ from caddet.core.errors import CaddetError
 from caddet.core.figures.language import Quantity
 from caddet.core.figures.sums import Figure
 from caddet.core.geometry.segments import Point
-from caddet.core.lengths import Unit
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe.context import Apply, Context, Result
 from caddet.core.recipe.context import Values as Values
@@ -27,6 +26,7 @@ from caddet.core.recipe.parameters import Parameter as Parameter
 from caddet.core.recipe.stuck import CannotDraft as CannotDraft
 from caddet.core.recipe.stuck import Stuck as Stuck
 from caddet.core.recipe.values import as_value
+from caddet.core.sentences import Sentence, say
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,7 +71,14 @@ class Block:
         known = {option.name for option in self.options}
         for name in given:
             if name not in known:
-                raise CaddetError(f"{self.label} has no option “{name}”; it has {', '.join(sorted(known))}")
+                raise CaddetError(
+                    say(
+                        "{label} has no option “{name}”; it has {known}",
+                        label=self.label,
+                        name=name,
+                        known=", ".join(sorted(known)),
+                    )
+                )
         return {o.name: o.plain(as_value(given[o.name]), names) if o.name in given else o.default for o in self.options}
 
     def shown_options(self, given: Mapping[str, Any], names: Mapping[str, Quantity] = NOTHING) -> dict[str, Any]:
@@ -111,7 +118,7 @@ class Step:
     why: str
     parameters: tuple[Parameter, ...]
     apply: Apply
-    describe: Callable[[Values, Unit], str]
+    describe: Callable[[Values], Sentence]
     grips: Callable[[Pattern], Sequence[Grip]] = field(default=lambda pattern: ())
     merge: Callable[[Values, Values], dict[str, Any] | None] = field(default=lambda old, new: None)
     fits: Callable[[Pattern], str] = field(default=lambda pattern: "")
@@ -126,7 +133,7 @@ class Step:
         known = {parameter.name for parameter in self.parameters}
         for name in given:
             if name not in known:
-                raise Stuck(f"{self.label} has no value called “{name}”", name)
+                raise Stuck(say("{label} has no value called “{name}”", label=self.label, name=name), name)
         found: dict[str, Any] = {}
         for p in self.parameters:
             try:
@@ -169,7 +176,7 @@ STEPS: dict[str, Step] = {}
 def register_block(block: Block) -> Block:
     """Make a block known by its name."""
     if block.name in BLOCKS:
-        raise CaddetError(f"two blocks are called {block.name}")
+        raise CaddetError(say("two blocks are called {name}", name=block.name))
     BLOCKS[block.name] = block
     return block
 
@@ -177,7 +184,7 @@ def register_block(block: Block) -> Block:
 def register_step(step: Step) -> Step:
     """Make a step known by its kind."""
     if step.kind in STEPS:
-        raise CaddetError(f"two steps are called {step.kind}")
+        raise CaddetError(say("two steps are called {kind}", kind=step.kind))
     STEPS[step.kind] = step
     return step
 
@@ -199,7 +206,9 @@ def block_named(name: str) -> Block:
     try:
         return BLOCKS[name]
     except KeyError:
-        raise CaddetError(f"there is no block “{name}”; there are: {', '.join(sorted(BLOCKS))}") from None
+        raise CaddetError(
+            say("there is no block “{name}”; there are: {BLOCKS}", name=name, BLOCKS=", ".join(sorted(BLOCKS)))
+        ) from None
 
 
 def blocks_using(code: str) -> tuple[Block, ...]:

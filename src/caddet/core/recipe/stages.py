@@ -34,6 +34,7 @@ from caddet.core.recipe.registry import STEPS, Block, CannotDraft, Stuck, block_
 from caddet.core.recipe.stuck import Lost
 from caddet.core.recipe.suitability import suitability
 from caddet.core.recipe.values import Plain
+from caddet.core.sentences import say
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,7 +77,9 @@ def do_step(entry: StepEntry, pattern: Pattern, context: Context) -> StepOutcome
         return StepOutcome(entry, pattern)
     step = STEPS.get(entry.kind)
     if step is None:
-        unknown = f"There is no step called “{entry.kind}” in this version of Caddet. It is kept and passed over."
+        unknown = say(
+            "There is no step called “{kind}” in this version of Caddet. It is kept and passed over.", kind=entry.kind
+        )
         return StepOutcome(entry, pattern, unknown)
     held = anchored(pattern)
     try:
@@ -95,7 +98,16 @@ def do_step(entry: StepEntry, pattern: Pattern, context: Context) -> StepOutcome
     except CaddetError as error:
         return StepOutcome(entry, pattern, f"{step.label}: {error}")
     except Exception as error:  # a fault of ours in one step must not take the other steps with it
-        return StepOutcome(entry, pattern, f"{step.label}: this can't be done here ({type(error).__name__}: {error})")
+        return StepOutcome(
+            entry,
+            pattern,
+            say(
+                "{label}: this can't be done here ({name}: {error})",
+                label=step.label,
+                name=type(error).__name__,
+                error=error,
+            ),
+        )
     place = f"recipe[{entry.id}]"
     findings = [replace(finding, place=finding.place or place) for finding in (*result.findings, *remarks)]
     findings += _judged(held, after, place)
@@ -111,7 +123,9 @@ def _judged(before: Pattern, after: Pattern, place: str) -> list[Finding]:
         if earlier is piece or not (sentence := fault(piece)):
             continue
         if earlier is None or not fault(earlier):
-            found.append(Finding("step.shape", f"{sentence} This step made it so.", place, "stops"))
+            found.append(
+                Finding("step.shape", say("{sentence} This step made it so.", sentence=sentence), place, "stops")
+            )
     return found
 
 
@@ -143,7 +157,7 @@ def take_outlines(source: OutlineSource) -> SourceOutcome:
         try:
             piece = piece_of(outline)
         except (CaddetError, ArithmeticError, ValueError) as error:
-            findings.append(Finding("draft", f"{outline.label or outline.name} can't be used: {error}.",
+            findings.append(Finding("draft", say("{what} can't be used: {error}.", what=outline.label or outline.name, error=error),
                                     f"recipe[{source.id}]", "stops"))  # fmt: skip
             continue
         pieces.append(piece)
@@ -166,7 +180,7 @@ def piece_of(outline: Outline) -> Piece:
         if number == len(outline.edges) - 1 and abs(at - complex(*outline.start)) > 1e-6:
             segments.append(Line(at, complex(*outline.start)))
         if not segments:
-            raise CaddetError(f"the edge “{edge.name}” has no length")
+            raise CaddetError(say("the edge “{name}” has no length", name=edge.name))
         edges.append(Edge(edge.name, Path(tuple(segments)), ROLES.get(edge.role, ""), edge.dart))
     darts = tuple(
         Dart(f"{outline.name}.{name}") for name in dict.fromkeys(edge.dart for edge in outline.edges if edge.dart)
@@ -227,8 +241,12 @@ def draft_block(
             findings.append(
                 Finding(
                     "measure.missing",
-                    f"{MEASURES[code].label} of {person_name} is missing and nothing measured so far supports an "
-                    f"estimate. {block.label} needs it: measure it, or the height to estimate it from.",
+                    say(
+                        "{label} of {person_name} is missing and nothing measured so far supports an estimate. {label_2} needs it: measure it, or the height to estimate it from.",
+                        label=MEASURES[code].label,
+                        person_name=person_name,
+                        label_2=block.label,
+                    ),
                     f"person.{code}",
                     "stops",
                 )
@@ -258,7 +276,10 @@ def draft_block(
         sums, doubts = add_up(block.figures, givens, source.overrides)
     except FormulaError as error:
         return replace(
-            empty, findings=(Finding("figure", f"A figure can't be worked out: {error}", "figures", "stops"),)
+            empty,
+            findings=(
+                Finding("figure", say("A figure can't be worked out: {error}", error=error), "figures", "stops"),
+            ),
         )
     names = {given.name: given.quantity for given in givens}
     context = Context(measures, sums, names, cloths, source.id)
@@ -268,7 +289,11 @@ def draft_block(
         finding = Finding("draft", str(error), error.place, "stops")
         return replace(empty, sums=sums, findings=(*remarks, *doubts, finding))
     except Exception as error:  # whatever a draft raises, the rest of the document stays usable
-        sentence = f"These figures do not make a {block.label.lower()}: {error}. Look at the measures and the options."
+        sentence = say(
+            "These figures do not make a {label}: {error}. Look at the measures and the options.",
+            label=block.label.lower(),
+            error=error,
+        )
         return replace(empty, sums=sums, findings=(*remarks, *doubts, Finding("draft", sentence, "figures", "stops")))
     for name, value in result.figures.items():
         sums[name] = replace(sums[name], solved=value)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from caddet.core.errors import CaddetError
 from caddet.core.pattern.ids import Reference
+from caddet.core.sentences import say
 
 
 class CannotDraft(CaddetError):
@@ -26,6 +27,6 @@ class Lost(Stuck):
     """A step names something that is not there: which, and where it was named. The evaluation adds the reason."""
 
     def __init__(self, ref: Reference, what: str, parameter: str = "") -> None:
-        super().__init__(f"nothing here is called “{ref}”", parameter)
+        super().__init__(say("nothing here is called “{ref}”", ref=ref), parameter)
         self.ref = ref
         self.what = what

@@ -5,6 +5,7 @@ from __future__ import annotations
 from caddet.core.errors import Finding
 from caddet.core.recipe.choices import Cloth
 from caddet.core.recipe.registry import Block
+from caddet.core.sentences import say
 
 # what a block may want: (label, sentence said when the cloth is otherwise)
 WANTS: dict[str, tuple[str, str]] = {
@@ -39,10 +40,18 @@ def suitability(block: Block, cloth: Cloth) -> list[Finding]:
     for want in block.wants:
         if not suits(want, cloth):
             label, sentence = WANTS[want]
-            words = f"{block.label} wants {label}; {cloth.name} is not one: {sentence}"
+            words = say(
+                "{label} wants {label_2}; {name} is not one: {sentence}",
+                label=block.label,
+                label_2=label,
+                name=cloth.name,
+                sentence=sentence,
+            )
             found.append(Finding("cloth.suits", words, f"cloth.{want}"))
     if any(want.startswith("stretch") for want in block.wants) and not cloth.recovers:
-        words = f"{cloth.name} does not go back after stretching: it will hang out at seat, knees and elbows."
+        words = say(
+            "{name} does not go back after stretching: it will hang out at seat, knees and elbows.", name=cloth.name
+        )
         found.append(Finding("cloth.recovery", words, "cloth"))
     return found
 

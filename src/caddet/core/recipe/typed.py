@@ -27,6 +27,7 @@ from caddet.core.recipe.values import (
     References,
     Text,
 )
+from caddet.core.sentences import say
 
 _YES, _NO = ("yes", "true", "on", "1"), ("no", "false", "off", "0")
 
@@ -41,7 +42,7 @@ def typed_value(parameter: Parameter, text: str, unit: Unit = "cm") -> Any:
             return Choice(name=str(parameter.checked(text)))
         case "flag":
             if text.lower() not in (*_YES, *_NO):
-                raise CaddetError(f"{parameter.label}: expected yes or no, not “{text}”")
+                raise CaddetError(say("{label}: expected yes or no, not “{text}”", label=parameter.label, text=text))
             return Flag(on=text.lower() in _YES)
         case "text":
             return Text(text=text)
@@ -58,7 +59,9 @@ def typed_value(parameter: Parameter, text: str, unit: Unit = "cm") -> Any:
             return parameter.tagged(
                 parameter.checked(tuple(canonical_name(one, parameter.label) for one in names if one))
             )
-    raise CaddetError(f"{parameter.label}: {KIND_WORDS[parameter.kind]} can't be typed here")
+    raise CaddetError(
+        say("{label}: {KIND_WORDS} can't be typed here", label=parameter.label, KIND_WORDS=KIND_WORDS[parameter.kind])
+    )
 
 
 def _split(text: str) -> list[str]:
@@ -82,7 +85,13 @@ def _amount(parameter: Parameter, text: str, unit: Unit) -> Any:
             parse(text)
         except FormulaError as error:
             raise CaddetError(
-                f"{parameter.label}: “{text[:60]}” is neither {KIND_WORDS[parameter.kind]} nor a formula ({error.reason})"
+                say(
+                    "{label}: “{text}” is neither {KIND_WORDS} nor a formula ({reason})",
+                    label=parameter.label,
+                    text=text[:60],
+                    KIND_WORDS=KIND_WORDS[parameter.kind],
+                    reason=error.reason,
+                )
             ) from error
         return Formula(text=text)
     return Number(value=parameter.checked(value))
@@ -91,7 +100,13 @@ def _amount(parameter: Parameter, text: str, unit: Unit) -> Any:
 def _where(text: str, label: str) -> tuple[str, str]:
     edge, at, where = text.strip().partition("@")
     if not at or not where:
-        raise CaddetError(f"{label}: “{text[:60]}” is no place; expected one such as front.side@0.4 or front.side@12cm")
+        raise CaddetError(
+            say(
+                "{label}: “{text}” is no place; expected one such as front.side@0.4 or front.side@12cm",
+                label=label,
+                text=text[:60],
+            )
+        )
     return canonical_name(edge.strip(), label), where.strip()
 
 
@@ -105,7 +120,9 @@ def typed_place(text: str, label: str, unit: Unit = "cm") -> Place:
     try:
         mm = parse_length(where.removeprefix("-"), unit)
     except CaddetError as error:
-        raise CaddetError(f"{label}: “{where}” is neither a share from 0 to 1 nor a length") from error
+        raise CaddetError(
+            say("{label}: “{where}” is neither a share from 0 to 1 nor a length", label=label, where=where)
+        ) from error
     return Place(edge=edge, mm=mm, end="end" if where.startswith("-") else "start")
 
 
@@ -116,7 +133,9 @@ def typed_point(text: str, label: str, unit: Unit = "cm") -> FramePoint:
     try:
         return FramePoint(edge=edge, along=float(along), out=_signed(out, unit) if comma else 0.0)
     except (ValueError, CaddetError) as error:
-        raise CaddetError(f"{label}: “{text[:60]}” is no point; expected one such as front.side@0.4,3cm") from error
+        raise CaddetError(
+            say("{label}: “{text}” is no point; expected one such as front.side@0.4,3cm", label=label, text=text[:60])
+        ) from error
 
 
 def _signed(text: str, unit: Unit) -> float:
@@ -132,7 +151,11 @@ def _spots(parameter: Parameter, text: str, unit: Unit) -> tuple[Place | FramePo
         for one in text.split(";")
     )
     if len(found) < 2:
-        raise CaddetError(f"{parameter.label}: a line goes through at least two places, with a semicolon between them")
+        raise CaddetError(
+            say(
+                "{label}: a line goes through at least two places, with a semicolon between them", label=parameter.label
+            )
+        )
     return found
 
 

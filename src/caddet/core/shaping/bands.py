@@ -9,7 +9,6 @@ from typing import Any
 from caddet.core.errors import CaddetError
 from caddet.core.figures.language import Quantity
 from caddet.core.figures.sums import Given, add_up
-from caddet.core.lengths import Unit, format_length
 from caddet.core.pattern.combine import prefixed
 from caddet.core.pattern.ids import Reference, reference
 from caddet.core.pattern.pattern import Fit, Pattern
@@ -18,6 +17,7 @@ from caddet.core.pattern.seams import Join, Layer, Part, Seam
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.registry import Block, Parameter, Step, Stuck, Values, block_named, register_step
 from caddet.core.recipe.values import as_value
+from caddet.core.sentences import Length, Sentence, say
 from caddet.core.shaping.finding import chosen_edges, said
 
 PARTS = (("neckband", "Neckband"), ("collar", "Collar"), ("cuff", "Cuff"), ("waistband", "Waistband"), ("hood", "Hood"))
@@ -40,7 +40,7 @@ def layer_of(pattern: Pattern, refs: tuple[str, ...], part: str) -> Layer:
         if part not in _PER_PIECE and piece.worn == 2:
             found.append(Part(Reference(ref.name, marks, not ref.mirrored)))
     if not found:
-        raise Stuck(f"there is no {said(refs[0])} here to put it on", "edges")
+        raise Stuck(say("there is no {refs} here to put it on", refs=said(refs[0])), "edges")
     return tuple(found)
 
 
@@ -91,7 +91,13 @@ def fit_band(pattern: Pattern, context: Context, values: Values) -> Result:
             return prefixed(_drafted(block, {**options, "edge": around}, head), prefix)
         except (CaddetError, ArithmeticError, ValueError) as error:
             raise Stuck(
-                f"no {block.label.lower()} can be drafted for an edge of {around / 10:.1f} cm: {error}", "edges"
+                say(
+                    "no {label} can be drafted for an edge of {around}: {error}",
+                    label=block.label.lower(),
+                    around=Length(around),
+                    error=error,
+                ),
+                "edges",
             ) from error
 
     def piece_of(lengths: tuple[float, ...]) -> Piece:
@@ -113,11 +119,13 @@ def fit_band(pattern: Pattern, context: Context, values: Values) -> Result:
     ))  # fmt: skip
 
 
-def _describe(values: Values, unit: Unit) -> str:
+def _describe(values: Values) -> Sentence:
     part = dict(PARTS).get(str(values.get("part", "")), "band").lower()
-    depth = "" if part == "hood" else f", {format_length(float(values.get('depth', 0.0)), unit, with_unit=True)} deep"
     edges = values.get("edges") or (_RUN.get(str(values.get("part")), "edge"),)
-    return f"{part} on the {', '.join(said(one) for one in edges)}{depth}"
+    on = say("{part} on the {edges}", part=part, edges=tuple(said(one) for one in edges))
+    if part == "hood":
+        return on
+    return say("{band}, {depth} deep", band=on, depth=Length(float(values.get("depth", 0.0))))
 
 
 def _fits(pattern: Pattern) -> str:

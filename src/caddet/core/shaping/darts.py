@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Any
 
 from caddet.core.geometry.segments import Point
-from caddet.core.lengths import Unit, format_length
 from caddet.core.pattern.features import Dart
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
@@ -14,6 +13,7 @@ from caddet.core.pattern.surgery import pivot_dart as pivoted
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.registry import Grip, Parameter, Step, Stuck, Values, register_step
 from caddet.core.recipe.values import Place
+from caddet.core.sentences import Sentence, say
 from caddet.core.shaping.finding import one_dart, place_on, said, said_place
 
 NOT_INTO = ("fold", "opening")  # finishes of edges that a dart can't open into
@@ -31,17 +31,25 @@ def pivot_dart(pattern: Pattern, context: Context, values: Values) -> Result:
         raise Stuck("say to which place: an edge, and how far along it", "to")
     there, spot = place_on(pattern, values["to"], "to")
     if there is not piece:
-        raise Stuck(f"the {dart.label} is on the {piece.label.lower()}, that place on the {there.label.lower()}", "to")
+        raise Stuck(
+            say(
+                "the {label} is on the {label_2}, that place on the {label_3}",
+                label=dart.label,
+                label_2=piece.label.lower(),
+                label_3=there.label.lower(),
+            ),
+            "to",
+        )
     return Result(pivoted(pattern, piece, dart, spot, float(values["share"]), context.id))
 
 
-def _describe(values: Values, unit: Unit) -> str:
-    share = float(values.get("share", 1.0))
-    how = "" if share >= 1 else f"{share:.0%} of the "
-    place = values.get("to")
-    at = format_length(float(place.mm or 0.0), unit, with_unit=True) if isinstance(place, Place) else ""
-    which = said(values["dart"][0]) if values.get("dart") else "dart"
-    return f"{how}{which} pivoted to {said_place(place, at) or 'a place to be chosen'}"
+def _describe(values: Values) -> Sentence:
+    share, place = float(values.get("share", 1.0)), values.get("to")
+    which = said(values["dart"][0]) if values.get("dart") else say("dart")
+    where = said_place(place) if isinstance(place, Place) else say("a place to be chosen")
+    if share >= 1:
+        return say("{dart} pivoted to {place}", dart=which, place=where)
+    return say("{share} of the {dart} pivoted to {place}", share=f"{share:.0%}", dart=which, place=where)
 
 
 def _fits(pattern: Pattern) -> str:

@@ -10,6 +10,7 @@ from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.recipe.stuck import Lost, Stuck
 from caddet.core.recipe.values import Place
+from caddet.core.sentences import Length, Sentence, say
 
 
 def said(text: str) -> str:
@@ -18,7 +19,7 @@ def said(text: str) -> str:
         return ""
     ref = reference(text)
     words = spoken(ref.name.rpartition(".")[0].replace(".", " "), own_name(ref.name))
-    return f"{words}, the other side's" if ref.mirrored else words
+    return say("{words}, the other side's", words=words) if ref.mirrored else words
 
 
 def chosen_pieces(pattern: Pattern, refs: Sequence[str], parameter: str = "pieces") -> list[Piece]:
@@ -65,7 +66,9 @@ def one_dart(pattern: Pattern, refs: Sequence[str], parameter: str = "dart") -> 
         raise Lost(ref, "dart", parameter)
     if len(found) > 1:
         marks = " or ".join(dart.id for _, dart in found)
-        raise Stuck(f"there is more than one {found[0][1].label}: say which, {marks}", parameter)
+        raise Stuck(
+            say("there is more than one {label}: say which, {marks}", label=found[0][1].label, marks=marks), parameter
+        )
     return found[0]
 
 
@@ -81,7 +84,7 @@ def place_on(pattern: Pattern, place: Place, parameter: str) -> tuple[Piece, Spo
     if place.share is None and place.end == "end":
         at = whole - at
     if not -1e-6 <= at <= whole + 1e-6:
-        raise Stuck(f"the {said(place.edge)} is only {whole / 10:.1f} cm long", parameter)
+        raise Stuck(say("the {edge} is only {whole} long", edge=said(place.edge), whole=Length(whole)), parameter)
     for piece, edge in edges:
         length = edge.path.length
         if at <= length + 1e-9 or edge is edges[-1][1]:
@@ -91,10 +94,10 @@ def place_on(pattern: Pattern, place: Place, parameter: str) -> tuple[Piece, Spo
     raise AssertionError("unreachable: a run has edges")
 
 
-def said_place(place: Place | None, length: str) -> str:
-    """A place as a maker says it; ``length`` is its distance already written in the user's unit."""
-    if place is None:
-        return ""
+def said_place(place: Place) -> Sentence:
+    """A place as a maker says it."""
     if place.share is not None:
-        return f"the {said(place.edge)}, {place.share:.0%} along"
-    return f"the {said(place.edge)}, {length} from its {place.end}"
+        return say("the {edge}, {share} along", edge=said(place.edge), share=f"{place.share:.0%}")
+    return say(
+        "the {edge}, {at} from its {end}", edge=said(place.edge), at=Length(float(place.mm or 0.0)), end=place.end
+    )

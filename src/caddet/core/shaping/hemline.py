@@ -8,7 +8,6 @@ from caddet.core.errors import CaddetError
 from caddet.core.geometry.flare import flare_side
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Line, Motion, Point
-from caddet.core.lengths import Unit, format_length
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Spot
 from caddet.core.pattern.ids import own_name
@@ -20,6 +19,7 @@ from caddet.core.pattern.stretching import let_down
 from caddet.core.pattern.surgery import replace_edge, sound
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.registry import Grip, Parameter, Step, Stuck, Values, register_step
+from caddet.core.sentences import Length, Sentence, say
 from caddet.core.shaping.finding import chosen_edges, chosen_pieces, said
 
 HEMS = ("hem", "casing")
@@ -95,12 +95,16 @@ def _merge_lengthen(old: Values, new: Values) -> dict[str, Any] | None:
     return {"pieces": new["pieces"], "at": float(old["at"]), "amount": float(old["amount"]) + float(new["amount"])}
 
 
-def _describe_lengthen(values: Values, unit: Unit) -> str:
+def _describe_lengthen(values: Values) -> Sentence:
     amount = float(values.get("amount", 0.0))
-    word = "lengthened" if amount >= 0 else "shortened"
-    at = format_length(float(values.get("at", 0.0)), unit, with_unit=True)
-    who = f" on the {_listed(values['pieces'])}" if values.get("pieces") else ""
-    return f"{word} by {format_length(abs(amount), unit, with_unit=True)} at {at} down{who}"
+    words = say(
+        "lengthened by {amount} at {at} down" if amount >= 0 else "shortened by {amount} at {at} down",
+        amount=Length(abs(amount)),
+        at=Length(float(values.get("at", 0.0))),
+    )
+    return (
+        say("{what} on the {pieces}", what=words, pieces=_listed(values["pieces"])) if values.get("pieces") else words
+    )
 
 
 LENGTHEN = register_step(
@@ -129,7 +133,9 @@ def flare(pattern: Pattern, context: Context, values: Values) -> Result:
         chosen = _with_partners(pattern, chosen)
     swung = [(piece, key) for piece, key in chosen if hem_corner(piece, key) is not None]
     if not swung:
-        raise Stuck(f"the {_listed(tuple(values['edges']) or ('side',))} does not run down to a hem", "edges")
+        raise Stuck(
+            say("the {listed} does not run down to a hem", listed=_listed(tuple(values["edges"]) or ("side",))), "edges"
+        )
     for piece, key in swung:
         now = next(p for p in pattern.pieces if p.name == piece.name)
         pattern = pattern.with_piece(flared(now, key, float(values["amount"]), float(values["above"])))
@@ -168,7 +174,12 @@ def flared(piece: Piece, key: str, amount: float, above: float) -> Piece:
     corner = hem_corner(piece, key)
     if corner is None:
         raise Stuck(
-            f"the {own_name(key).replace('_', ' ')} of the {piece.label.lower()} does not run down to a hem", "edges"
+            say(
+                "the {own_name} of the {label} does not run down to a hem",
+                own_name=own_name(key).replace("_", " "),
+                label=piece.label.lower(),
+            ),
+            "edges",
         )
     if amount <= 0:
         return piece
@@ -178,7 +189,7 @@ def flared(piece: Piece, key: str, amount: float, above: float) -> Piece:
     path = edge.path if at_end else edge.path.reversed()  # down to the hem
     local = path.length - above if above > 0 else _hinge(piece, edge, path, at_end)
     if not 0 <= local <= path.length - 20:
-        raise Stuck("the swing must begin on the lowest part of the seam, at least 2 cm above the hem", "above")
+        raise Stuck(say("the swing must begin on the lowest part of the seam, at least {2 cm} above the hem"), "above")
     upper, lower = path.split_at(local)
     if lower is None:
         raise Stuck("there is no seam left below the place where it swings", "above")
@@ -263,12 +274,12 @@ def _merge_flare(old: Values, new: Values) -> dict[str, Any] | None:
     return {**dict(old), "amount": float(old["amount"]) + float(new["amount"])}
 
 
-def _describe_flare(values: Values, unit: Unit) -> str:
-    amount = format_length(float(values.get("amount", 0.0)), unit, with_unit=True)
-    above = float(values.get("above", 0.0))
-    start = "the hip" if above <= 0 else f"{format_length(above, unit, with_unit=True)} above the hem"
+def _describe_flare(values: Values) -> Sentence:
+    amount, above = Length(float(values.get("amount", 0.0))), float(values.get("above", 0.0))
     which = _listed(tuple(values.get("edges") or ("side",)))
-    return f"{which} flared by {amount} from {start}"
+    if above <= 0:
+        return say("{edges} flared by {amount} from the hip", edges=which, amount=amount)
+    return say("{edges} flared by {amount} from {above} above the hem", edges=which, amount=amount, above=Length(above))
 
 
 FLARE = register_step(

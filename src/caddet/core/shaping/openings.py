@@ -6,7 +6,6 @@ from dataclasses import replace
 from typing import Any
 
 from caddet.core.geometry.segments import Point
-from caddet.core.lengths import Unit, format_length
 from caddet.core.pattern.features import Spot
 from caddet.core.pattern.fragments import Fragment
 from caddet.core.pattern.ids import other_side
@@ -16,6 +15,7 @@ from caddet.core.pattern.seams import Seam
 from caddet.core.pattern.surgery import split_edge
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.registry import Grip, Parameter, Step, Stuck, Values, register_step
+from caddet.core.sentences import Length, Sentence, say
 from caddet.core.shaping.finding import chosen_edges, said
 from caddet.core.shaping.hemline import hem_corner
 
@@ -29,16 +29,16 @@ def slit(pattern: Pattern, context: Context, values: Values) -> Result:
     edge = piece.run(key)[0]
     words = f"the {edge.own.replace('_', ' ')} of the {piece.label.lower()}"
     if edge.finish == "fold":
-        raise Stuck(f"{words} lies on the fold; a fold would have to become a seam first", "edges")
+        raise Stuck(say("{words} lies on the fold; a fold would have to become a seam first", words=words), "edges")
     if any(part.finish == "slit" for part in piece.run(key)):
-        raise Stuck(f"{words} has a slit already; change that step's height", "edges")
+        raise Stuck(say("{words} has a slit already; change that step's height", words=words), "edges")
     if edge.finish:
-        raise Stuck(f"{words} is no seam, so it can't be left open", "edges")
+        raise Stuck(say("{words} is no seam, so it can't be left open", words=words), "edges")
     if hem_corner(piece, key) is None:
-        raise Stuck(f"{words} does not reach a hem to open from", "edges")
+        raise Stuck(say("{words} does not reach a hem to open from", words=words), "edges")
     seam = _seam_of(pattern, piece, key)
     if seam is None:
-        raise Stuck(f"{words} is not sewn to anything", "edges")
+        raise Stuck(say("{words} is not sewn to anything", words=words), "edges")
     at_end = _hem_end(pattern, seam, piece, key)
     for number in range(len(seam.layers)):
         pattern = _opened(pattern, seam.name, number, at_end, height, context.id)
@@ -80,7 +80,7 @@ def _opened(pattern: Pattern, name: str, number: int, at_end: bool, height: floa
     fragments = pattern.layer_fragments(layer)
     length = sum(f.length for f in fragments)
     if height > length - LEFT_SEWN:
-        raise Stuck(f"the slit would be longer than the seam is ({length / 10:.1f} cm)", "height")
+        raise Stuck(say("the slit would be longer than the seam is ({length})", length=Length(length)), "height")
     spot, left = _from_end(fragments if not at_end else fragments[::-1], height, at_end)
     part = layer[-1 if at_end else 0]
     if left is None or spot.edge not in (part.ref.key, part.ref.name, other_side(part.ref.key)):
@@ -157,10 +157,11 @@ def _grip(piece: Piece, key: str, corner: Point) -> Grip:
     return Grip("slit", piece.name, corner - 18j, "Open a slit", drag, values)
 
 
-def _describe(values: Values, unit: Unit) -> str:
-    height = format_length(float(values.get("height", 0.0)), unit, with_unit=True)
-    where = f" in the {said(values['edges'][0])}" if values.get("edges") else ""
-    return f"slit of {height}{where}"
+def _describe(values: Values) -> Sentence:
+    height = Length(float(values.get("height", 0.0)))
+    if values.get("edges"):
+        return say("slit of {height} in the {edge}", height=height, edge=said(values["edges"][0]))
+    return say("slit of {height}", height=height)
 
 
 SLIT = register_step(

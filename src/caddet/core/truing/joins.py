@@ -16,6 +16,7 @@ from caddet.core.pattern.fragments import Fragment
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.seams import Seam
+from caddet.core.sentences import say
 
 SMOOTH = 3.0  # degrees
 ENDS = ("opening", "slit", "fold", "raw")  # finishes that no line runs on from
@@ -61,7 +62,12 @@ def _across_darts(piece: Piece) -> list[Join]:
         # at its mouth the dart closes as its legs run there: a curved one by more or less than its points say
         close = piece.edges[first].path.start_direction / -piece.edges[(first + legs - 1) % count].path.end_direction
         angle = _turn(before.path.end_direction, after.path.start_direction * close)
-        label = f"{piece.label} {before.own.replace('_', ' ')} runs on over the {dart.label}"
+        label = say(
+            "{label} {own} runs on over the {label_2}",
+            label=piece.label,
+            own=before.own.replace("_", " "),
+            label_2=dart.label,
+        )
         found.append(Join(dart.id, label, angle, before.name))
     return found
 
@@ -81,7 +87,7 @@ def _across_fold(piece: Piece) -> list[Join]:
             if other.finish == "fold" or other.dart:
                 continue
             angle = abs(90 - _turn(along, end)) * 2
-            label = f"{piece.label} {other.own.replace('_', ' ')} runs on over the fold"
+            label = say("{label} {own} runs on over the fold", label=piece.label, own=other.own.replace("_", " "))
             found.append(Join(f"{other.name}.fold", label, angle, other.name))
     return found
 
@@ -120,7 +126,9 @@ def _across_seam(pattern: Pattern, seam: Seam) -> list[Join]:
             continue
         turn = sum(abs(math.degrees(cmath.phase(end[3]))) for end in ends if end is not None)
         name = ends[0][1].own
-        label = f"{name.replace('_', ' ').capitalize()} runs on over the {seam.label.lower()}"
+        label = say(
+            "{name} runs on over the {label}", name=name.replace("_", " ").capitalize(), label=seam.label.lower()
+        )
         found.append(Join(f"{seam.name}.{name}", label, abs(180 - turn), ends[0][1].name))
     return found
 

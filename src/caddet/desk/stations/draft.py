@@ -13,13 +13,14 @@ from caddet.core.body.measures import MEASURES
 from caddet.core.errors import CaddetError
 from caddet.core.figures.language import Quantity
 from caddet.core.geometry.paths import Path
-from caddet.core.lengths import Unit, in_unit
+from caddet.core.lengths import Unit
 from caddet.core.made import EvaluateRequest
 from caddet.core.pipeline import make
 from caddet.core.recipe import edits
 from caddet.core.recipe.planning import ease_of
 from caddet.core.recipe.registry import Parameter, block_named
 from caddet.core.recipe.values import Formula
+from caddet.core.sentences import told
 from caddet.desk.stations.base import Station, Status, empty
 from caddet.desk.table.piece_item import Showing
 from caddet.desk.tasks import Task
@@ -122,7 +123,7 @@ class DraftStation(Station):
             if row_.unreadable:
                 continue
             if name in findings:
-                row_.complain(in_unit(findings[name], self.bench.unit))
+                row_.complain(told(findings[name], self.bench.unit))
             elif not row_.formula.isModified():
                 row_.complain("")
 
@@ -134,17 +135,17 @@ class DraftStation(Station):
         block, unit = block_named(self._built[0]), self._built[1]
         for option in block.options:
             if option.kind == "choice":
-                self._add_choice(option, in_unit(option.why, unit))
+                self._add_choice(option, told(option.why, unit))
             elif option.kind == "flag":
                 box = QCheckBox(option.label)
-                box.setToolTip(in_unit(option.why, unit))
+                box.setToolTip(told(option.why, unit))
                 box.toggled.connect(partial(self._set_flag, option))
                 self.flags[option.name] = box
                 self.school_box.addWidget(box)
                 self.parts[option.name] = [box]
             else:
                 field = AmountField(option.label, unit)
-                self._add_field(option.name, option.label, in_unit(option.why, unit), field)
+                self._add_field(option.name, option.label, told(option.why, unit), field)
                 field.entered.connect(partial(self._set_length, option))
                 field.formula.connect(partial(self._set_formula, option))
                 if option.kind == "number":

@@ -13,6 +13,7 @@ from caddet.core.lengths import format_length
 from caddet.core.recipe import edits
 from caddet.core.recipe.planning import needs
 from caddet.core.recipe.registry import blocks_using
+from caddet.core.sentences import told
 from caddet.desk.clock import today
 from caddet.desk.stations.base import Station, Status
 from caddet.desk.stations.measuring.dates_page import DatesPage
@@ -257,7 +258,7 @@ class MeasureStation(Station):
         users = [block.label.lower() for block in blocks_using(self.code)]
         used = ", ".join(users[:4]) + (f" and {len(users) - 4} more" if len(users) > 4 else "")
         return (
-            f"{strong('Usual:')} between {span(self.code, self.bench.unit, height)}.<br>"
+            f"{strong('Usual:')} between {told(span(self.code, height), self.bench.unit)}.<br>"
             f"{strong('Used by:')} {used or 'estimates of other measures'}."
         )
 

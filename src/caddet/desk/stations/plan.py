@@ -10,13 +10,13 @@ from PyQt6.QtWidgets import QProgressBar, QWidget
 
 from caddet.core.errors import CaddetError
 from caddet.core.fitting.line_drawing import LineDrawing, line_drawing
-from caddet.core.lengths import in_unit
 from caddet.core.made import EvaluateRequest
 from caddet.core.pipeline import make
 from caddet.core.recipe.changing import change_block
 from caddet.core.recipe.document import Document, Recipe
 from caddet.core.recipe.planning import begin_with, needs
 from caddet.core.recipe.registry import block_named
+from caddet.core.sentences import told
 from caddet.desk.stations.base import Station, Status
 from caddet.desk.stations.planning.cloth_page import ClothPage
 from caddet.desk.stations.planning.fit_page import FitPage
@@ -152,7 +152,7 @@ class PlanStation(Station):
         if made is None or made.pattern is None:
             self.table.show_own([])
             reason = next((f.sentence for f in made.findings if f.severity == "stops"), "") if made is not None else ""
-            self.table.say_beside(in_unit(reason, self.bench.unit))
+            self.table.say_beside(told(reason, self.bench.unit))
             return
         views = (line_drawing(made.pattern, "front"), line_drawing(made.pattern, "back"))
         self.table.show_own([GarmentItem(made.block.label, views)], fit=True)

@@ -11,7 +11,6 @@ from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QHBoxLayout, QLin
 
 from caddet.core.errors import CaddetError
 from caddet.core.figures.language import Quantity
-from caddet.core.lengths import in_unit
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe import edits
 from caddet.core.recipe.document import Document, StepEntry
@@ -19,6 +18,7 @@ from caddet.core.recipe.parameters import NAMING
 from caddet.core.recipe.registry import STEPS, Grip, Parameter, Step, step_entry
 from caddet.core.recipe.typed import typed_text, typed_value
 from caddet.core.recipe.values import Formula, Place
+from caddet.core.sentences import say, told
 from caddet.core.shaping.finding import said
 from caddet.desk.stations.base import Station, Status, empty
 from caddet.desk.table.piece_item import Showing
@@ -92,7 +92,7 @@ class ShapeStation(Station):
     def _slip(self, index: int, entry: StepEntry, stuck: str) -> Row:
         step = STEPS.get(entry.kind)
         words = (
-            step.describe(step.shown_values(entry.values, self._names()), self.bench.unit)
+            told(step.describe(step.shown_values(entry.values, self._names())), self.bench.unit)
             if step
             else entry.kind.replace("_", " ")
         )
@@ -120,7 +120,7 @@ class ShapeStation(Station):
         shown = step.shown_values(entry.values, self._names())
         for line, parameter in enumerate(step.parameters):
             caption = label(parameter.label, wrap=True)
-            caption.setToolTip(in_unit(parameter.why, self.bench.unit))
+            caption.setToolTip(told(parameter.why, self.bench.unit))
             grid.addWidget(caption, line, 0)
             grid.addWidget(self._field(index, entry, parameter, shown, pattern), line, 1)
         row = QHBoxLayout()
@@ -208,7 +208,7 @@ class ShapeStation(Station):
             try:
                 value = typed_value(parameter, line.text(), self.bench.unit)
             except CaddetError as error:
-                self.bench.said.emit(f"{error}; the old value stays.")
+                self.bench.said.emit(say("{error}; the old value stays.", error=error))
                 line.setText(typed_text(entry.values.get(parameter.name)))
                 return
             self._set(index, entry, parameter.name, value)
@@ -255,7 +255,7 @@ class ShapeStation(Station):
 
     def _dragged(self, grip: Grip, values: dict[str, Any]) -> None:
         self.bench.preview(with_step(self.bench.history.document, grip.step, values))
-        words = STEPS[grip.step].describe(values, self.bench.unit)
+        words = told(STEPS[grip.step].describe(values), self.bench.unit)
         self.bench.said.emit(words[:1].upper() + words[1:])
 
     def _dropped(self, grip: Grip, values: dict[str, Any]) -> None:

@@ -11,12 +11,13 @@ from PyQt6.QtWidgets import QGraphicsItem, QSlider, QVBoxLayout
 from caddet.core.errors import CaddetError
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Motion
-from caddet.core.lengths import format_fine, format_length, in_unit
+from caddet.core.lengths import format_fine, format_length
 from caddet.core.pattern.features import Spot
 from caddet.core.pattern.fragments import Fragment
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.seams import Seam
+from caddet.core.sentences import told
 from caddet.core.truing.walk import Walk, roll, walk
 from caddet.desk.stations.base import Station, Status, empty
 from caddet.desk.table.drawing import Drawn, painter_path, qpoint
@@ -221,7 +222,7 @@ class TrueStation(Station):
         line = next((p for p in made.proof if p.kind == "seam" and p.name == walked.seam.name), None) if made else None
         for remedy in line.remedies if line else ():
             self.parts_box.addWidget(
-                button(in_unit(remedy.label, unit), partial(self.bench.edit, remedy.label, remedy.apply))
+                button(told(remedy.label, unit), partial(self.bench.edit, remedy.label, remedy.apply))
             )
 
     def choose(self, name: str) -> None:

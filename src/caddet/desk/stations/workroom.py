@@ -29,6 +29,7 @@ from caddet.core.formats.people_csv import parse_people, read_people, write_peop
 from caddet.core.formats.people_store import keep_photo
 from caddet.core.lengths import Unit
 from caddet.core.recipe import edits
+from caddet.core.sentences import told
 from caddet.desk.clock import today
 from caddet.desk.roster import Entry, Roster, merged
 from caddet.desk.stations.base import Station, Status
@@ -397,7 +398,11 @@ class WorkroomPlace(Station):
 
         def work(_: Task) -> tuple[list[Person], list[Finding], list[tuple[str, str]]]:
             people, findings = reader(unit)
-            return people, findings, [(p.name, d.sentence) for p in people[:MOST_DOUBTED] for d in doubts(p, unit)]
+            return (
+                people,
+                findings,
+                [(p.name, told(d.sentence, unit)) for p in people[:MOST_DOUBTED] for d in doubts(p)],
+            )
 
         def show(answer: tuple[list[Person], list[Finding], list[tuple[str, str]]]) -> None:
             self._busy(False)

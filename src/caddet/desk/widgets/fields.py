@@ -24,6 +24,7 @@ from PyQt6.QtWidgets import (
 from caddet.core.errors import CaddetError, InputError
 from caddet.core.figures.language import names_in, parse
 from caddet.core.lengths import Unit, format_length, parse_length
+from caddet.core.sentences import told
 from caddet.desk.theme import LOOK
 
 
@@ -143,7 +144,7 @@ class LengthField(QWidget):
         self._complain(sentence)
 
     def _complain(self, sentence: str) -> None:
-        self.wrong.setText(sentence)
+        self.wrong.setText(told(sentence, self.unit))
         self.wrong.setVisible(bool(sentence))
         if bool(self.edit.property("wrong")) != bool(sentence):
             self.edit.setProperty("wrong", bool(sentence))

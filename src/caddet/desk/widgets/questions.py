@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QDialog, QPlainTextEdit, QPushButton, QVBoxLayout, Q
 
 from caddet.core.formats.project import Opened
 from caddet.core.recipe.difference import differences
+from caddet.core.sentences import told
 from caddet.desk.theme import LOOK
 from caddet.desk.widgets.fields import button, label
 from caddet.desk.workbench import Workbench
@@ -79,9 +80,9 @@ def ask_changed_elsewhere(parent: QWidget, bench: Workbench) -> Elsewhere:
     if theirs is None:
         lines: tuple[str, ...] = ("The other version can’t be read as a project.",)
     else:
-        lines = differences(bench.history.document, theirs, bench.unit) or ("Nothing in the project itself differs.",)
+        lines = differences(bench.history.document, theirs) or ("Nothing in the project itself differs.",)
     name = bench.path.name if bench.path is not None else "This project"
-    shown = "\n".join(f"•  {line}" for line in lines)
+    shown = "\n".join(f"•  {told(line, bench.unit)}" for line in lines)
     ways = [("mine", "Go on with mine"), ("theirs", "Go on with the other"), ("later", "Decide later")]
     question = Question(
         parent, "Changed elsewhere", f"{name} was changed by another program or window since it was opened here.",

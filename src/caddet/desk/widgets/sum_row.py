@@ -8,7 +8,8 @@ from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 from caddet.core.errors import CaddetError
 from caddet.core.figures.language import FormulaError, parse
 from caddet.core.figures.sums import Sum
-from caddet.core.lengths import Unit, in_unit
+from caddet.core.lengths import Unit
+from caddet.core.sentences import say, told
 from caddet.desk.widgets.fields import Row, button, label, repolish
 
 
@@ -69,7 +70,9 @@ class SumRow(Row):
         self.mark.setToolTip("" if yours else "Leans on estimated: " + ", ".join(sum_.estimates))
         repolish(self.mark)
         self.back.setEnabled(yours)
-        self.reason.setText(in_unit(f"{sum_.figure.reason} ({sum_.figure.source})", unit))
+        self.reason.setText(
+            told(say("{reason} ({source})", reason=sum_.figure.reason, source=sum_.figure.source), unit)
+        )
         if not self.formula.isModified():
             self.formula.setText(sum_.formula)
             self.formula.setModified(False)

@@ -12,6 +12,7 @@ from caddet.core.body.measures import MEASURES
 from caddet.core.errors import InputError
 from caddet.core.lengths import format_length
 from caddet.core.recipe import edits
+from caddet.core.sentences import told
 from caddet.desk.stations.base import empty
 from caddet.desk.widgets.fields import Row, label
 
@@ -83,7 +84,7 @@ class KeptPage(QWidget):
         try:
             liked = read_liked(self.garment.text(), self.bench.unit)
         except InputError as error:
-            self.wrong.setText(str(error))
+            self.wrong.setText(told(str(error), self.bench.unit))
             return
         self.garment.clear()
         others = tuple(one for one in self.bench.document.person.liked if one.name != liked.name)
@@ -93,7 +94,7 @@ class KeptPage(QWidget):
         try:
             change = read_adjustment(self.change.text(), self.bench.unit)
         except InputError as error:
-            self.wrong.setText(str(error))
+            self.wrong.setText(told(str(error), self.bench.unit))
             return
         self.change.clear()
         others = tuple(one for one in self.bench.document.person.adjustments if one.what != change.what)

@@ -14,6 +14,7 @@ from caddet.core.body.measures import MEASURES, USUAL_ROUND
 from caddet.core.body.person import Person, read_measure, show_measure
 from caddet.core.recipe import edits
 from caddet.core.recipe.needed import wanted
+from caddet.core.sentences import told
 from caddet.desk.clock import shown_date
 from caddet.desk.stations.base import empty
 from caddet.desk.widgets.fields import Choices, LengthField, Row, button, label
@@ -110,7 +111,7 @@ class ListPage(QWidget):
             else f"Last measured: {shown_date(last.date)}{', over ' + last.over if last.over else ''}"
         )
         found: dict[str, list[Doubt]] = {}
-        for doubt in doubts(person, unit):
+        for doubt in doubts(person):
             found.setdefault(doubt.code, []).append(doubt)
         leaned = wanted(document.recipe)
         have = person.measures
@@ -118,7 +119,9 @@ class ListPage(QWidget):
             field.show_value(have.get(code), unit)
             need = "needed" if code in leaned.needs else ("useful" if code in leaned.uses else "")
             row.set_sub(
-                " ".join(d.sentence for d in found[code]) if code in found else self._words(person, code, need, field)
+                " ".join(told(d.sentence, unit) for d in found[code])
+                if code in found
+                else self._words(person, code, need, field)
             )
             row.set_sub_style("wrong" if code in found else "working")
         self._show_panel(found.get(self.station.code, []))
@@ -203,7 +206,9 @@ class ListPage(QWidget):
         empty(self.fixes)
         for doubt in found:
             for fix in doubt.fixes:
-                self.fixes.addWidget(button(fix.label, partial(self.station.enter_measure, fix.code, fix.value)))
+                self.fixes.addWidget(
+                    button(told(fix.label, self.bench.unit), partial(self.station.enter_measure, fix.code, fix.value))
+                )
         if found and any(doubt.kind != "spread" for doubt in found):
             self.fixes.addWidget(button("It is right as it stands", partial(self._sure, code)))
 

@@ -16,6 +16,7 @@ from caddet.core.body.person import read_measure, show_measure
 from caddet.core.errors import InputError
 from caddet.core.recipe import edits
 from caddet.core.recipe.needed import wanted
+from caddet.core.sentences import told
 from caddet.desk.stations.base import empty
 from caddet.desk.widgets.fields import Choices, button, label
 
@@ -130,12 +131,12 @@ class RoundPage(QWidget):
             self.said.setText(" · ".join(show_measure(code, v, unit) for v in values[-6:]) + ": the middle one counts.")
         else:
             self.said.setText(self.station.tape_words())
-        found = [d for d in doubts(person, unit) if d.code == code and not self.done]
+        found = [d for d in doubts(person) if d.code == code and not self.done]
         self._show_doubts(found)
 
     def _show_doubts(self, found: list[Doubt]) -> None:
         if found or not self.field.isModified():
-            self.wrong.setText(" ".join(doubt.sentence for doubt in found))
+            self.wrong.setText(" ".join(told(doubt.sentence, self.bench.unit) for doubt in found))
             self.wrong.setVisible(bool(found))
         empty(self.offers)
         self._offered = tuple(fix for doubt in found for fix in doubt.fixes)
@@ -181,7 +182,7 @@ class RoundPage(QWidget):
         try:
             return read_measure(self.code, self.field.text(), self.bench.unit)
         except InputError as error:
-            self.wrong.setText(str(error))
+            self.wrong.setText(told(str(error), self.bench.unit))
             self.wrong.show()
             return None
 

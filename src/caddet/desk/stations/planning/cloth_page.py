@@ -7,12 +7,13 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtWidgets import QCheckBox, QGridLayout, QLineEdit, QVBoxLayout, QWidget
 
-from caddet.core.lengths import Unit, format_length, in_unit
+from caddet.core.lengths import Unit, format_length
 from caddet.core.recipe import edits
 from caddet.core.recipe.choices import Cloth
 from caddet.core.recipe.document import MAIN
 from caddet.core.recipe.registry import block_named
 from caddet.core.recipe.suitability import WANTS, suitability, suits
+from caddet.core.sentences import told
 from caddet.desk.stations.base import empty
 from caddet.desk.widgets.fields import Choices, LengthField, label, narrow_combo
 
@@ -130,7 +131,7 @@ class ClothPage(QWidget):
         block = block_named(self.bench.document.recipe.block)
         remarks = suitability(block, cloth)
         for finding in remarks:
-            self.suits.addWidget(label(in_unit(finding.sentence, self.bench.unit), "wrong", wrap=True))
+            self.suits.addWidget(label(told(finding.sentence, self.bench.unit), "wrong", wrap=True))
         good = [WANTS[want][0] for want in block.wants if suits(want, cloth)]
         if good and not remarks:
             self.suits.addWidget(label(f"{cloth.name} suits it: wanted is {', and '.join(good)}.", "holds", wrap=True))
@@ -138,7 +139,7 @@ class ClothPage(QWidget):
             self.suits.addWidget(label(f"{block.label} can be made of nearly any cloth.", "faint", wrap=True))
         for finding in self.bench.result.findings if self.bench.result is not None else ():
             if finding.code == "ease.stretch":
-                self.suits.addWidget(label(in_unit(finding.sentence, self.bench.unit), "wrong", wrap=True))
+                self.suits.addWidget(label(told(finding.sentence, self.bench.unit), "wrong", wrap=True))
 
     def _change(self, key: str, value: object) -> None:
         self.bench.edit(f"Cloth: {key.replace('_', ' ')}", lambda d: edits.change_cloth(d, MAIN, **{key: value}))

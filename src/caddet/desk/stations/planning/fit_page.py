@@ -9,11 +9,12 @@ from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from caddet.core.body.kept import Liked
 from caddet.core.body.known import known
-from caddet.core.lengths import Unit, format_length, in_unit
+from caddet.core.lengths import Unit, format_length
 from caddet.core.recipe import edits
 from caddet.core.recipe.ease import FITS, EaseLevel, stretch_remark, take_for_stretch
 from caddet.core.recipe.planning import ease_of, fit_like
 from caddet.core.recipe.registry import block_named
+from caddet.core.sentences import told
 from caddet.desk.stations.base import empty
 from caddet.desk.widgets.fields import LengthRow, Row, button, label
 
@@ -54,7 +55,7 @@ class FitPage(QWidget):
             *((name, FITS[name].label, FITS[name].why) for name in block.fits),
         ]
         for name, words, why in choices:
-            row = Row(words, in_unit(why, unit))
+            row = Row(words, told(why, unit))
             row.chosen.connect(partial(self._fit, name, words))
             self.fits[name] = row
             self.fits_box.addWidget(row)
@@ -99,7 +100,7 @@ class FitPage(QWidget):
         if what is None:
             return f"{quarter} on each quarter{yours}; the {level.measure.replace('_', ' ')} is not known yet", False
         finished = format_length(what.value + ease, unit, with_unit=True)
-        sentence, _ = stretch_remark(level, ease, what.value, document.chosen_cloth, unit)
+        sentence, _ = stretch_remark(level, ease, what.value, document.chosen_cloth)
         if sentence:
             return sentence, True
         words = f"{quarter} on each quarter, finished {finished}{yours}"
