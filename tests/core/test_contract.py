@@ -11,6 +11,8 @@ from typing import Any
 import pytest
 
 from caddet.core.geometry.paths import Path
+from caddet.core.hands.gesture import Gesture, begin
+from caddet.core.hands.things import Thing
 from caddet.core.laying.plan import plan_lay, roles_of
 from caddet.core.made import Made
 from caddet.core.pattern.edges import FINISHES
@@ -190,16 +192,46 @@ def test_a_folded_band_is_cut_twice_as_deep_and_shows_its_fold(block: str, band:
 # --- steps on every block -------------------------------------------------------------------------
 
 
+def _asked(hand: Gesture, piece: Piece) -> Gesture:
+    """What a step asks for, pointed at on one piece: its longest edge, a place, points, a line across its middle."""
+    runs = [
+        key for key in piece.runs() if piece.run(key)[0].finish not in ("fold", "opening") and len(piece.run(key)) == 1
+    ]
+    if not runs:
+        return hand
+    key = max(runs, key=piece.run_length)
+    left, top, right, bottom = piece.outline().bounds()
+    middle = complex((left + right) / 2, (top + bottom) / 2)
+    for _ in range(4):
+        asked = hand.asked
+        if asked is None or asked not in hand.missing:
+            break
+        match asked.kind:
+            case "edges":
+                hand = hand.chose(Thing("edge", key))
+            case "line":
+                hand = hand.drawn(piece.name, middle - (right - left) * 0.4, middle + (right - left) * 0.4)
+            case _:
+                at, way, _ = piece.run_point(key, piece.run_length(key) * 0.45)
+                hand = hand.clicked(piece.name, at + way * 2j)
+    return hand
+
+
 def tried(kind: str, name: str) -> tuple[str, Made]:
     """How a step with values that a hand would give goes on a block: done, or the reason why not."""
     step = STEPS[kind]
     plain = drafted(name, full_people()[2])
     pattern = pattern_of(plain)
     reason = step.fits(pattern)
-    values: dict[str, Any] = {parameter.name: parameter.default for parameter in step.parameters}
-    grips = [] if reason else step.grips(pattern)
-    if grips:
-        values |= grips[0].nudge(20.0)
+    context = plain.evaluated.sources[0].context
+    hand = begin(step, pattern, context)
+    for piece in pattern.pieces if hand.missing else ():
+        hand = _asked(begin(step, pattern, context), piece) if hand.missing else hand
+    amounts = [one for one in hand.handles if hand.step.parameters and one.parameter in ("amount", "height")]
+    if amounts and not reason:
+        hand = hand.set(amounts[0].parameter, 20.0)
+    values: dict[str, Any] = {parameter.name: parameter.default for parameter in step.parameters} | dict(hand.plain)
+    grips = amounts
     if kind == "flare" and not grips:
         edges = [key for piece in pattern.pieces for key in piece.runs()]
         seams = [k for k in edges if pattern.pieces[pattern.edges(reference(k))[0][0]].run(k)[0].finish == ""]

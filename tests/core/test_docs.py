@@ -12,6 +12,8 @@ import pytest
 
 from caddet.cli import _parser
 from caddet.core.formats.block_docs import block_page
+from caddet.core.hands.gesture import begin
+from caddet.core.hands.things import Thing
 from caddet.core.made import EvaluateRequest
 from caddet.core.pipeline import make
 from caddet.core.recipe.choices import LayChoices
@@ -51,8 +53,9 @@ def test_the_step_in_the_docs_works(registries: None) -> None:
     moved = step.apply(pattern, Context(id="s2"), step.values(step.tagged({"by": 25.0}))).pattern
     before, after = (one.piece("front").outline().bounds()[3] for one in (pattern, moved))
     assert after == pytest.approx(before + 25) and step.fits(pattern) == ""
-    corner = pattern.piece("front").run("side")[-1].path.end
-    assert step.grips(pattern)[0].drag(corner + 12j)["by"] == 12
+    hand = begin(step, pattern, Context(), (Thing("piece", "front"),))
+    handle = next(one for one in hand.handles if one.parameter == "by")
+    assert hand.moved(handle, handle.at + 12j).plain["by"] == 32, "the handle comes from what the parameter declares"
 
 
 def test_the_promises_in_the_docs_are_measured_on_the_outline() -> None:

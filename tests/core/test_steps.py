@@ -13,6 +13,7 @@ from hypothesis import strategies as st
 
 from caddet.core.figures.language import Quantity
 from caddet.core.geometry.paths import area as shoelace
+from caddet.core.hands.gesture import begin
 from caddet.core.made import EvaluateRequest
 from caddet.core.pattern.anchoring import anchored
 from caddet.core.pattern.features import Spot
@@ -263,14 +264,22 @@ def test_values_are_checked_by_what_the_step_declares() -> None:
 
 @pytest.mark.parametrize("kind", ["pivot_dart", "lengthen", "flare", "slit"])
 def test_what_a_hand_drags_is_what_can_be_typed(kind: str) -> None:
-    grips = STEPS[kind].grips(SKIRT)
-    assert grips
-    for grip in grips:
-        for values in (grip.drag(grip.at + 60 + 60j), grip.nudge(10.0)):
-            checked = STEPS[kind].values(STEPS[kind].tagged(values))
+    hand = begin(STEPS[kind], SKIRT, Context())
+    if hand.missing:
+        side = FRONT.run("side")[0].path
+        hand = hand.clicked("front", side.point_at(side.length / 2))
+    assert hand.handles
+    for handle in hand.handles:
+        for moved in (
+            hand.moved(handle, handle.at + (30 - 150j if handle.parameter == "above" else 30 + 30j)),
+            hand.nudged(handle, 150.0 if handle.parameter == "above" else 10.0),
+        ):
+            checked = STEPS[kind].values(moved.values)
             assert STEPS[kind].describe(checked)
-            result = made(step(kind, **values), who=ONE_DART)
-            assert result.pattern is not None and not result.evaluated.outcomes[0].stuck
+            result = made(step(kind, **checked), who=ONE_DART)
+            assert result.pattern is not None and not result.evaluated.outcomes[0].stuck, result.evaluated.outcomes[
+                0
+            ].stuck
 
 
 def test_steps_never_change_what_they_are_given() -> None:

@@ -414,7 +414,8 @@ def test_inches_go_through_plan(window: MainWindow, qtbot: QtBot) -> None:
 def test_a_band_is_fitted_from_the_shape_station(window: MainWindow, qtbot: QtBot) -> None:
     make_block(window, qtbot, "bodice.darted")
     window.go("shape")
-    window.shape.add(STEPS["band"])
+    window.shape.begin(STEPS["band"])
+    window.shape.hand.settle()
     settle(qtbot, window)
     assert window.bench.document.recipe.steps[-1].kind == "band" and "s6.neckband" in window.table.pieces
     window.go("true")

@@ -9,20 +9,17 @@ from PyQt6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
 from caddet.core.lengths import Unit
-from caddet.core.recipe import edits
 from caddet.core.recipe.document import Recipe
 from caddet.core.recipe.planning import begin_with
-from caddet.core.recipe.values import Formula
 from caddet.desk.finder import rank
 from caddet.desk.proof_strip import ProofChip, figure_of
-from caddet.desk.stations.shape import with_step
 from caddet.desk.table.overlays import FigureChip, clear_place
 from caddet.desk.theme import DAY, EVENING, LOOK
 from caddet.desk.widgets.fields import Choices, LengthField, Row
 from caddet.desk.widgets.sum_row import SumRow
 from caddet.desk.window import MainWindow
 from tests.desk.conftest import settle
-from tests.making import document, made
+from tests.making import made
 
 
 def contrast(a: str, b: str) -> float:
@@ -157,17 +154,6 @@ def test_proof_lines_show_their_figure_in_both_units(qtbot: QtBot) -> None:
             assert line.label in chip.accessibleName()
     stride = next(line for line in made(length=950.0).proof if line.name == "stride")
     assert "short" in figure_of(stride, "cm")
-
-
-def test_the_same_hold_again_becomes_one_step() -> None:
-    once = with_step(document(), "lengthen", {"pieces": (), "at": 400.0, "amount": 20.0})
-    twice = with_step(once, "lengthen", {"pieces": (), "at": 410.0, "amount": -5.0})
-    formula = edits.change_step(twice, twice.recipe.steps[0].id, values={"amount": Formula(text="hip / 20")})
-    assert len(with_step(formula, "lengthen", {"pieces": (), "at": 400.0, "amount": 5.0}).recipe.steps) == 2
-    assert len(twice.recipe.steps) == 1 and twice.recipe.steps[0].values["amount"].value == 15.0
-    other = with_step(twice, "lengthen", {"pieces": ("front",), "at": 400.0, "amount": 5.0})
-    pivots = with_step(with_step(other, "pivot_dart", {"dart": "a"}), "pivot_dart", {"dart": "a"})
-    assert len(pivots.recipe.steps) == 4
 
 
 def test_a_figure_stands_where_it_covers_nothing() -> None:

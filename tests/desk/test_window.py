@@ -21,16 +21,30 @@ from caddet.core.formats.project import open_project
 from caddet.core.recipe import edits
 from caddet.core.recipe.values import Formula, Number
 from caddet.desk.app import open_bench
-from caddet.desk.table.overlays import FigureChip, GripItem
+from caddet.desk.table.hand_items import HandleItem
+from caddet.desk.table.overlays import FigureChip
 from caddet.desk.theme import LOOK
 from caddet.desk.widgets.fields import AmountField
 from caddet.desk.window import MainWindow
 from tests.desk.conftest import settle, type_into
 
 
-def grip(window: MainWindow, step: str, piece: str) -> GripItem:
-    return next(
-        g for g in window.table.overlays if isinstance(g, GripItem) and (g.grip.step, g.grip.piece) == (step, piece)
+def handle(window: MainWindow, parameter: str) -> HandleItem:
+    """A handle of the step in hand."""
+    return next(item for item in window.shape.hand.handles if item.handle.parameter == parameter)
+
+
+def on_table(window: MainWindow, piece: str, run: str, share: float) -> QPointF:
+    """A place of a run, on the table."""
+    item = window.table.pieces[piece]
+    at, _, _ = item.cut.piece.run_point(run, item.cut.piece.run_length(run) * share)
+    return item.mapToScene(QPointF(at.real, at.imag))
+
+
+def click(window: MainWindow, place: QPointF, modifier: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier) -> None:
+    """A click on a place of the table."""
+    QTest.mouseClick(
+        window.table.view.viewport(), Qt.MouseButton.LeftButton, modifier, window.table.view.mapFromScene(place)
     )
 
 
@@ -49,7 +63,7 @@ def drag(window: MainWindow, start: QPointF, end: QPointF, qtbot: QtBot, parts: 
 # what lies on the table at each station, and at no other
 SHOWN = {
     "measure": {"FigureItem"}, "plan": {"GarmentItem"}, "draft": {"PieceItem", "FigureChip"},
-    "shape": {"PieceItem", "GripItem"}, "true": {"RolledItem", "TouchItem"}, "mark": {"PieceItem"}, "lay": {"LayItem"},
+    "shape": {"PieceItem"}, "true": {"RolledItem", "TouchItem"}, "mark": {"PieceItem"}, "lay": {"LayItem"},
 }  # fmt: skip
 
 
@@ -88,13 +102,24 @@ def test_the_hip_changes_and_figures_and_lay_follow(window: MainWindow, qtbot: Q
 def test_a_dart_is_pivoted_by_dragging_it(window: MainWindow, qtbot: QtBot) -> None:
     window.go("shape")
     qtbot.wait(50)
-    handle = grip(window, "pivot_dart", "front")
     item = window.table.pieces["front"]
     piece = item.cut.piece
-    target, _, _ = piece.run_point("side", 90.0)
+    _, a, _, b = piece.legs(piece.darts[0].id)
+    middle = (a + b) / 2 + 8j
+    click(window, item.mapToScene(QPointF(middle.real, middle.imag)))
+    assert [one.kind for one in window.shape.hand.selection] == [
+        "dart"
+    ] and "dart" in window.shape.chosen.text().lower()
+    QTest.keyClick(window.table.view, Qt.Key.Key_P)
+    assert "click a place" in window.shape.hand.bar.asks.text()
+    click(window, on_table(window, "front", "side", 0.3))
+    settle(qtbot, window)
     seen: list[bool] = []
     window.bench.made.connect(lambda: seen.append(window.bench.preview_document is not None))
-    drag(window, handle.scenePos(), item.mapToScene(QPointF(target.real, target.imag)), qtbot)
+    target, _, _ = piece.run_point("side", 90.0)
+    drag(window, handle(window, "to").scenePos(), item.mapToScene(QPointF(target.real, target.imag)), qtbot)
+    settle(qtbot, window)
+    QTest.keyClick(window.table.view, Qt.Key.Key_Return)
     settle(qtbot, window)
     step = window.bench.document.recipe.steps[-1]
     assert step.kind == "pivot_dart" and step.values["to"].edge == "front.side"
@@ -112,40 +137,63 @@ def test_hem_and_side_are_dragged_and_holding_again_adds_up(window: MainWindow, 
     qtbot.wait(50)
     steps = len(window.bench.document.recipe.steps)
     for _ in range(2):
-        handle = grip(window, "flare", "front")
-        drag(window, handle.scenePos(), handle.scenePos() + QPointF(30, 0), qtbot)
+        click(window, on_table(window, "front", "side", 0.6))
+        QTest.keyClick(window.table.view, Qt.Key.Key_F)
+        settle(qtbot, window)
+        held = handle(window, "amount")
+        drag(window, held.scenePos(), held.scenePos() + QPointF(10, 0), qtbot)
+        settle(qtbot, window)
+        QTest.keyClick(window.table.view, Qt.Key.Key_Return)
         settle(qtbot, window)
     recipe = window.bench.document.recipe.steps
-    assert len(recipe) == steps + 1 and recipe[-1].values["amount"].value == pytest.approx(60, abs=6)
+    assert len(recipe) == steps + 1 and recipe[-1].values["amount"].value == pytest.approx(80, abs=6)
 
 
-def test_a_grip_by_keyboard(window: MainWindow, qtbot: QtBot) -> None:
+def test_a_step_is_made_by_keyboard(window: MainWindow, qtbot: QtBot) -> None:
     window.go("shape")
     qtbot.wait(50)
-    handle = grip(window, "lengthen", "front")
-    window.table.view.setFocus()
-    handle.setFocus()
+    view = window.table.view
+    view.setFocus()
+    QTest.keyClick(view, Qt.Key.Key_Tab)
+    assert [one.kind for one in window.shape.hand.selection] == ["piece"]
+    QTest.keyClick(view, Qt.Key.Key_L)
+    held = handle(window, "amount")
+    held.setFocus()
     for _ in range(4):
-        QTest.keyClick(window.table.view.viewport(), Qt.Key.Key_Down)
+        QTest.keyClick(view.viewport(), Qt.Key.Key_Down)
     qtbot.waitUntil(lambda: window.bench.preview_document is not None)
-    QTest.keyClick(window.table.view.viewport(), Qt.Key.Key_Return)
+    QTest.keyClick(view.viewport(), Qt.Key.Key_Return)
     settle(qtbot, window)
     last = window.bench.document.recipe.steps[-1]
     assert (last.kind, last.values["amount"].value) == ("lengthen", 20.0)
+    QTest.keyClick(view, Qt.Key.Key_L)
+    QTest.keyClicks(view, "3")
+    assert window.shape.hand.bar.field.text() == "3"
+    QTest.keyClicks(window.shape.hand.bar.field, ",5")
+    QTest.keyClick(window.shape.hand.bar.field, Qt.Key.Key_Return)
+    settle(qtbot, window)
+    assert window.bench.document.recipe.steps[-1].values["amount"].value == 55.0, "3.5 cm more than before"
 
 
 def test_a_step_is_typed_switched_moved_and_taken_out(window: MainWindow, qtbot: QtBot) -> None:
     window.go("shape")
-    window.shape._open(0)
-    field = next(w for w in window.shape.findChildren(QLineEdit) if w.accessibleName() == "Step 1: Longer by")
+    slips = window.shape.slips
+    first, second = (step.id for step in window.bench.document.recipe.steps[:2])
+    QTest.mouseClick(slips.slips[first].title, Qt.MouseButton.LeftButton)
+    field = next(w for w in window.shape.findChildren(QLineEdit) if w.accessibleName() == "Longer by")
     type_into(field, "5")
     settle(qtbot, window)
+    window.shape.hand.settle()
+    settle(qtbot, window)
     assert window.bench.document.recipe.steps[0].values["amount"].value == 50.0
-    window.shape._switch(0, False)
+    slips.slips[first].tick.click()
     assert window.bench.document.recipe.steps[0].on is False
-    window.shape._move(0, 1)
-    assert [s.kind for s in window.bench.document.recipe.steps][:2] == ["flare", "lengthen"]
-    window.shape._take_out(1)
+    settle(qtbot, window)
+    slips.slips[first].setFocus()
+    QTest.keyClick(slips.slips[first], Qt.Key.Key_Down, Qt.KeyboardModifier.AltModifier)
+    assert [s.id for s in window.bench.document.recipe.steps][:2] == [second, first]
+    settle(qtbot, window)
+    QTest.keyClick(slips.slips[first], Qt.Key.Key_Delete)
     assert len(window.bench.document.recipe.steps) == 2
     for _ in range(4):
         window.bench.undo()
@@ -250,7 +298,18 @@ def test_the_finder_finds_steps_figures_pieces_and_people(window: MainWindow, qt
         ("true", lambda: window.here == "true"),
         ("wren", lambda: window.bench.document.wearer == "Wren"),
         ("zip opening", lambda: window.here == "draft" and window.draft.rows["zip_length"].opened),
-        ("flare", lambda: window.here == "shape" and window.bench.document.recipe.steps[-1].kind == "flare"),
+        (
+            "flare a seam",
+            lambda: (
+                window.here == "shape"
+                and window.shape.hand.gesture is not None
+                and window.shape.hand.gesture.step.kind == "flare"
+            ),
+        ),
+        (
+            "make it longer",
+            lambda: window.shape.hand.gesture is not None and window.shape.hand.gesture.step.kind == "lengthen",
+        ),
         ("waistband on", lambda: window.here == "true" and window.true.seam == "waistband"),
         ("inches", lambda: window.bench.unit == "in"),
     ):
@@ -307,20 +366,29 @@ def test_print_to_pdf_and_export(
 
 def test_an_amount_of_a_step_may_be_typed_as_a_formula_and_shows_it(window: MainWindow, qtbot: QtBot) -> None:
     window.go("shape")
-    window.shape._open(0)
-    field = next(f for f in window.shape.findChildren(AmountField) if f.edit.accessibleName() == "Step 1: Longer by")
+    key = window.bench.document.recipe.steps[0].id
+
+    def kept() -> object:
+        return window.bench.history.document.recipe.steps[0].values["amount"]
+
+    window.shape.open_step(key)
+    field = next(f for f in window.shape.findChildren(AmountField) if f.edit.accessibleName() == "Longer by")
     type_into(field.edit, "hip / 20")
     settle(qtbot, window)
-    assert window.bench.document.recipe.steps[0].values["amount"] == Formula(text="hip / 20")
-    field = next(f for f in window.shape.findChildren(AmountField) if f.edit.accessibleName() == "Step 1: Longer by")
     assert field.edit.text() == "4.9" and field.note.text() == "= hip / 20" and field.note.isVisibleTo(field)
-    type_into(field.edit, "hip /")
-    assert field.wrong.isVisibleTo(field) and window.bench.document.recipe.steps[0].values["amount"] == Formula(
-        text="hip / 20"
-    )
-    type_into(field.edit, "3")
+    assert kept() != Formula(text="hip / 20"), "not kept yet"
+    window.shape.hand.settle()
+    assert kept() == Formula(text="hip / 20")
     settle(qtbot, window)
-    assert window.bench.document.recipe.steps[0].values["amount"] == Number(value=30.0)
+    window.shape.open_step(key)
+    field = next(f for f in window.shape.findChildren(AmountField) if f.edit.accessibleName() == "Longer by")
+    assert field.note.text() == "= hip / 20", "taken up again with its formula"
+    type_into(field.edit, "hip /")
+    assert field.wrong.isVisibleTo(field)
+    type_into(field.edit, "3")
+    window.shape.hand.settle()
+    settle(qtbot, window)
+    assert kept() == Number(value=30.0)
 
 
 def test_allowances_are_changed_for_all_and_for_one_edge(window: MainWindow, qtbot: QtBot) -> None:
@@ -551,7 +619,8 @@ def test_tab_goes_over_figures_and_rings_and_enter_opens(window: MainWindow, qtb
     qtbot.wait(50)
     view.setFocus()
     QTest.keyClick(view, Qt.Key.Key_Tab)
-    assert isinstance(window.table.scene.focusItem(), GripItem)
+    assert window.shape.hand.selection, "the first piece is chosen"
+    QTest.keyClick(view, Qt.Key.Key_Escape)
     window._pick_piece("front")
     before = window.table.pieces["front"].pos()
     QTest.keyClick(view, Qt.Key.Key_Right, Qt.KeyboardModifier.ControlModifier)

@@ -155,7 +155,9 @@ def test_a_file_with_odd_values_opens_and_every_station_stands(qtbot: QtBot, pro
     for station in window.stations:
         window.go(station.key)
         qtbot.wait(10)
-    window.shape._open(0)
+    window.go("shape")
+    window.shape.open_step("s2")
+    window.shape.hand.leave()
     window.go("draft")
     assert window.strip.chips[0].line.verdict == "fails"
     window.go_to_place("recipe[s2]")

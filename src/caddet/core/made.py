@@ -51,6 +51,15 @@ class Made:
         """The sums of the first source."""
         return self.evaluated.sums
 
+    def before_step(self, step_id: str) -> Pattern | None:
+        """The pattern that a step of the recipe works on; None without one."""
+        before = self.evaluated.drafted
+        for outcome in self.evaluated.outcomes:
+            if outcome.entry.id == step_id:
+                return before
+            before = outcome.pattern
+        return None
+
     def cut_piece(self, name: str) -> CutPiece:
         """A cut piece by its name."""
         return next(cut for cut in self.cut if cut.piece.name == name)

@@ -37,11 +37,17 @@ def rank(words: str, query: str) -> tuple[int, int] | None:
 class Finder(QFrame):
     """A field and a list, floating over the window."""
 
-    def __init__(self, parent: QWidget, commands: Callable[[], Sequence[Command]]) -> None:
+    def __init__(
+        self,
+        parent: QWidget,
+        commands: Callable[[], Sequence[Command]],
+        understood: Callable[[str], Sequence[Command]] = lambda words: (),
+    ) -> None:
         super().__init__(parent)
         self.setObjectName("docket")
         self.setAutoFillBackground(True)
-        self.commands = commands
+        self.commands, self.understood = commands, understood
+        self._first: Sequence[Command] = ()
         self.field = QLineEdit()
         self.field.setPlaceholderText("Find a step, a figure, a piece, a person or a command")
         self.field.setAccessibleName("Find")
@@ -59,11 +65,12 @@ class Finder(QFrame):
         self._before: QWidget | None = None
         self.hide()
 
-    def open(self) -> None:
+    def open(self, first: Sequence[Command] = ()) -> None:
+        """Open it; ``first`` stand at the top as long as nothing is typed."""
         parent = self.parentWidget()
         if parent is None:
             return
-        self._before = parent.focusWidget()
+        self._before, self._first = parent.focusWidget(), first
         wide = min(560, parent.width() - 60)
         self.setGeometry((parent.width() - wide) // 2, 50, wide, min(440, parent.height() - 90))
         self.field.clear()
@@ -83,7 +90,12 @@ class Finder(QFrame):
         fitting = sorted(((r, c) for r, c in ranked if r is not None), key=lambda pair: pair[0]) if query else [
             ((0, 0), c) for _, c in ranked
         ]  # fmt: skip
-        self._found = [command for _, command in fitting][:MOST]
+        found = [command for _, command in fitting]
+        # what the words mean stands before what they merely begin like, unless a name says just that
+        meant = list(self.understood(query)) if query.strip() else list(self._first)
+        exact = [command for command in found if query.strip() and query.strip().lower() in command.words.lower()]
+        once = {(command.words, command.kind): command for command in (*exact, *meant[: 3 if query else MOST], *found)}
+        self._found = list(once.values())[:MOST]
         self.list.clear()
         for command in self._found:
             keys = f"   {command.keys}" if command.keys else ""

@@ -36,7 +36,7 @@ def figure_of(line: ProofLine, unit: Unit) -> str:
     """The figure that a line of the proof shows."""
     if line.accepted:
         return "fine by you"
-    if line.kind == "finding":
+    if line.kind == "finding" or (line.verdict == "look" and line.value == line.limit == 0):
         return "look here" if line.verdict == "look" else "can’t go on"
     if line.kind == "gate":
         return f"{format_length(line.value - line.limit, unit, sign=True)} to spare" if line.holds else (

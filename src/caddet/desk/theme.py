@@ -153,6 +153,13 @@ class Look(QObject):
         QPushButton#choice:checked {{ background: {c("white")}; color: {c("woad")}; font-weight: 600;
             border: 1px solid {c("woad")}; }}
         QPushButton#choice:focus {{ border: 2px solid {c("woad")}; }}
+        QFrame#handbar {{ background: {c("white")}; border: 1px solid {c("grid_five")}; border-radius: 8px; }}
+        QFrame#handbar QLabel {{ background: transparent; }}
+        QLabel#handnote {{ background: {c("white")}; color: {c("ink")}; border: 1px solid {c("grid_five")};
+            border-radius: 5px; padding: 3px 7px; font-size: {px(13)}px; }}
+        QPushButton#tool {{ padding: 6px 10px; text-align: left; }}
+        QFrame#slip {{ border: 0; border-bottom: 1px solid {c("rule")}; background: transparent; }}
+        QFrame#slip:focus, QFrame#slip[chosen="true"] {{ background: {c("woad_tint")}; border-radius: 6px; }}
         QFrame#choices {{ background: {c("table")}; border-radius: 6px; }}
         QSlider {{ min-height: 26px; }}
         QSlider::groove:horizontal {{ height: 6px; background: {c("table")}; border-radius: 3px; }}

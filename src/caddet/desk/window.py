@@ -21,10 +21,11 @@ from PyQt6.QtWidgets import (
 from caddet.core.body.measures import MEASURES
 from caddet.core.errors import CaddetError
 from caddet.core.fitting.proof import ProofLine
+from caddet.core.hands.offers import understood
 from caddet.core.pattern.ids import reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe import edits
-from caddet.core.recipe.registry import STEPS
+from caddet.core.recipe.registry import STEPS, Step
 from caddet.core.sentences import told
 from caddet.desk.finder import Command, Finder
 from caddet.desk.header import Header
@@ -103,7 +104,7 @@ class MainWindow(QMainWindow):
         outer.addWidget(self.header)
         outer.addLayout(body, 1)
         self.setCentralWidget(whole)
-        self.finder = Finder(whole, self.commands)
+        self.finder = Finder(whole, self.commands, self._understood)
         self.toast = QLabel("", self.table)
         self.toast.setWordWrap(True)
         self.toast.hide()
@@ -125,7 +126,7 @@ class MainWindow(QMainWindow):
         bench.said.connect(self.say)
         bench.changed_elsewhere.connect(self.projects.changed_elsewhere)
         self.rail.chosen.connect(self.go)
-        self.header.find_wanted.connect(self.finder.open)
+        self.header.find_wanted.connect(lambda: self.finder.open())
         self.header.project.connect(self._project_menu)
         self.strip.go_to.connect(self.go_to_place)
         self.strip.remedy.connect(lambda remedy: bench.edit(remedy.label, remedy.apply))
@@ -139,6 +140,7 @@ class MainWindow(QMainWindow):
         bench.saved.connect(self._tell_saved)
         self.table.figure_chosen.connect(self._figure)
         self.plan.measure_wanted.connect(self._measure)
+        self.shape.hand.more_wanted.connect(self._find_tools)
         LOOK.changed.connect(self._restyle)
 
     # --- keeping up ---------------------------------------------------------------------------
@@ -218,8 +220,9 @@ class MainWindow(QMainWindow):
         elif place.startswith("recipe["):
             wanted = place.partition("[")[2].partition("]")[0]
             ids = [step.id for step in self.bench.document.recipe.steps]
-            self.shape.open_index = ids.index(wanted) if wanted in ids else -1
             self.go("shape" if wanted in ids else "draft")
+            if wanted in ids:
+                self.shape.open_step(wanted)
         elif head == "cloth" or place.startswith("recipe.ease"):
             self.go("plan")
             self.plan.show_page("cloth" if head == "cloth" else "fit")
@@ -277,7 +280,7 @@ class MainWindow(QMainWindow):
             action.triggered.connect(act)
             self.addAction(action)
 
-        add("Find", "Ctrl+K", self.finder.open)
+        add("Find", "Ctrl+K", lambda: self.finder.open())
         add("Undo", "Ctrl+Z", self.bench.undo)
         add("Redo", "Ctrl+Shift+Z", self.bench.redo)
         add("Redo", "Ctrl+Y", self.bench.redo)
@@ -311,7 +314,7 @@ class MainWindow(QMainWindow):
                 ("sizes", "Nearest size"),
             )
         ]  # fmt: skip
-        found += [Command(step.label, "add a step", partial(self._add_step, step.kind)) for step in STEPS.values()]
+        found += [self._step_command(step) for step in STEPS.values()]
         made = bench.result
         if made is not None:
             found += [
@@ -363,9 +366,21 @@ class MainWindow(QMainWindow):
         self.go("measure")
         self.measure.show_page(page)
 
-    def _add_step(self, kind: str) -> None:
-        self.go("shape")
-        self.shape.add(STEPS[kind])
+    def _begin_step(self, step: Step) -> None:
+        if self.here != "shape":
+            self.go("shape")
+        self.shape.begin(step)
+
+    def _understood(self, words: str) -> list[Command]:
+        """The steps that a maker's own words mean."""
+        return [self._step_command(step) for step in understood(words)]
+
+    def _step_command(self, step: Step) -> Command:
+        return Command(step.label, "step by hand", partial(self._begin_step, step), step.key)
+
+    def _find_tools(self) -> None:
+        """The finder with what can be done with what is chosen, the best first."""
+        self.finder.open([self._step_command(one.step) for one in self.shape.hand.offered() if not one.refused])
 
     def _pick_piece(self, name: str) -> None:
         if self.here not in ("draft", "shape", "mark"):

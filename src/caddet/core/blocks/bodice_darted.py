@@ -163,12 +163,12 @@ def with_sleeve(
 def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
     """The arm goes into the armhole; the hand through the sleeve."""
     found = []
-    around = pattern.piece("front").run_length("armhole") + pattern.piece("back").run_length("armhole")
+    around = pattern.run_length("front.armhole") + pattern.run_length("back.armhole")
     if "upper_arm" in context.measures:
         found.append(Gate("arm", "Arm goes into the armhole", around, context.measures["upper_arm"] * 1.1, "front.armhole",
                           "The armhole against the arm and a tenth more. If it is less, it cuts in at the front of the arm."))  # fmt: skip
     if pattern.has("sleeve"):
-        hem = pattern.piece("sleeve").run_length("hem")
+        hem = pattern.run_length("sleeve.hem")
         least = context.measures.get("hand", context.measures.get("wrist", 0.0) * 1.3) if hem < 400 else 0.0
         if least:
             found.append(Gate("hand", "Hand goes through the sleeve", hem, least, "sleeve.hem",

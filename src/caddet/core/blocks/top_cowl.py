@@ -157,7 +157,7 @@ def _back(d: Drafting, upper: Upper, side: Path) -> DraftPiece:
 def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
     """The head through the fold and the back neckline; the arm in the armhole."""
     neck = across("front", "fold_line", 2).measured(pattern) + run("back", "neckline", worn=True).measured(pattern)
-    around = pattern.piece("front").run_length("armhole") + pattern.piece("back").run_length("armhole")
+    around = pattern.run_length("front.armhole") + pattern.run_length("back.armhole")
     return (
         Gate(
             "head",

@@ -270,7 +270,7 @@ def _body(d: Drafting, name: str, top: Path, low_end: Point, side: Path) -> Draf
 
 def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
     """The head through the neck; the hand through cuff or sleeve; the arm lifts."""
-    neck = 2 * (pattern.piece("front").run_length("neckline") + pattern.piece("back").run_length("neckline"))
+    neck = 2 * (pattern.run_length("front.neckline") + pattern.run_length("back.neckline"))
     found = [
         Gate(
             "head",

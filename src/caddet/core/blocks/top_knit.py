@@ -214,7 +214,7 @@ def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
             Gate(
                 "hand",
                 "Hand goes through the sleeve",
-                pattern.piece("sleeve").run_length("hem") * give,
+                pattern.run_length("sleeve.hem") * give,
                 context.measures["hand"],
                 "sleeve.hem",
                 "The sleeve's end at full stretch against the hand.",

@@ -206,7 +206,7 @@ def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
     around = run("waistband", "waist").measured(pattern) + 2 * run("leg", "fly").measured(pattern)
     return (
         Gate("hips", "Hips go through the waist", around, context.measures["hip"], "leg.fly", "The waistband and both sides of the fly against the hip."),
-        Gate("room", "Legs go round the seat", 2 * pattern.piece("leg").run_length("waist") + pattern.piece("seat").run_length("waist"), context.measures["hip"] + 50,
+        Gate("room", "Legs go round the seat", 2 * pattern.run_length("leg.waist") + pattern.run_length("seat.waist"), context.measures["hip"] + 50,
              "leg.waist", say("The gathered width against the hip and {5 cm} to sit in.")),
     )  # fmt: skip
 

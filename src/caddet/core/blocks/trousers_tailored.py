@@ -361,7 +361,7 @@ def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
     top = 2 * (front.run_length("waist") + back.run_length("waist"))
     found = []
     if pattern.piece("front").has_run("crotch") and any(n.name == "fly ends" for n in front.notches):
-        around = pattern.piece("waistband").run_length("waist") + 2 * opening(
+        around = pattern.run_length("waistband.waist") + 2 * opening(
             pattern, "front", "crotch", "fly ends", from_end=True
         )
         found.append(Gate("hips", "Hips go through the waist", around, context.measures["hip"], "front.crotch", "The waist with the fly open, round both its sides, against the hip.",

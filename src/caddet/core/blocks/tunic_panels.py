@@ -277,18 +277,18 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
 def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
     """The head through neck and slit, the hand through the sleeve, the stride in the hem."""
     slit = across("front", "slit").measured(pattern) if pattern.piece("front").feature("slit") else 0.0
-    neck = 2 * (pattern.piece("front").run_length("neckline") + pattern.piece("back").run_length("neckline"))
+    neck = 2 * (pattern.run_length("front.neckline") + pattern.run_length("back.neckline"))
     found = [
         Gate("head", "Head goes through the neck", neck + 2 * slit, context.measures["head"], "front.neckline",
              "The neck line and both sides of the slit against the head.",
              (Remedy("Make the slit long enough", override=("slit", f"{((context.measures['head'] - neck) / 2 + 5) / 10:.1f}cm")),) if neck + 2 * slit < context.measures["head"] else ()),
-        Gate("hand", "Hand goes through the sleeve", pattern.piece("sleeve").run_length("hem"), context.measures["hand"], "sleeve.hem",
+        Gate("hand", "Hand goes through the sleeve", pattern.run_length("sleeve.hem"), context.measures["hand"], "sleeve.hem",
              "The wrist of the sleeve against the hand. If it is less, leave a slit there, or take the looser sleeve.",
-             (Remedy("Take the loose sleeve", option=("sleeve", "loose")),) if pattern.piece("sleeve").run_length("hem") < context.measures["hand"] else ()),
+             (Remedy("Take the loose sleeve", option=("sleeve", "loose")),) if pattern.run_length("sleeve.hem") < context.measures["hand"] else ()),
     ]  # fmt: skip
-    hem = 2 * (pattern.piece("front").run_length("hem") + pattern.piece("back").run_length("hem"))
+    hem = 2 * (pattern.run_length("front.hem") + pattern.run_length("back.hem"))
     if pattern.has("godet"):
-        hem += 2 * pattern.piece("godet").run_length("hem")
+        hem += 2 * pattern.run_length("godet.hem")
     found.append(Gate("stride", "Stride clears the hem", hem, context.sums["hem_round"].value, "front.hem", "All hems together against twice the stride.",
                       (Remedy("Put godets in the side seams", option=("godets", True)),) if not pattern.has("godet") and hem < context.sums["hem_round"].value else ()))  # fmt: skip
     return found

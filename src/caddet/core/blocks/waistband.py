@@ -121,7 +121,7 @@ def _cuff(pattern: Pattern, context: Context, options: Values) -> Result:
 
 
 def _cuff_gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
-    around = pattern.piece("cuff").run_length("sleeve")
+    around = pattern.run_length("cuff.sleeve")
     if pattern.piece("cuff").has_run("overlap"):
         return ()  # it opens
     return (
@@ -170,7 +170,7 @@ def _neckband(pattern: Pattern, context: Context, options: Values) -> Result:
 
 
 def _neckband_gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
-    band = pattern.piece("neckband").run_length("neckline")
+    band = pattern.run_length("neckband.neckline")
     return (Gate("head", "Head goes through the stretched band", band * (1 + context.sums["give"].value), context.measures["head"], "neckband.neckline",
                  "The band at its full stretch against the head."),)  # fmt: skip
 

@@ -134,6 +134,13 @@ class Pattern:
             self._memo[key] = work()
         return self._memo[key]
 
+    def run_length(self, name: str) -> float:
+        """The length of a run along the stitch line, in mm, wherever its parts went. Raises :class:`CaddetError` without one."""
+        found = self.edges(reference(name))
+        if not found:
+            raise CaddetError(say("there is no edge “{ref}” here", ref=name))
+        return sum(self.pieces[p].edges[e].path.length for p, e in found)
+
     def fragments(self, part: Part) -> list[Fragment]:
         """The stretches of a part of a seam's layer, in walking order; none when the reference is lost."""
         found: list[Fragment] = self._kept(part, lambda: self._fragments(part))

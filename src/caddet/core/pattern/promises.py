@@ -15,7 +15,7 @@ from caddet.core.errors import CaddetError
 from caddet.core.geometry.segments import Point, cross
 from caddet.core.pattern.features import Feature, Spot
 from caddet.core.pattern.fragments import Fragment
-from caddet.core.pattern.ids import Reference, own_name
+from caddet.core.pattern.ids import Reference, own_name, reference
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.seams import Part
 from caddet.core.sentences import say
@@ -102,7 +102,7 @@ class Girth:
 
 @dataclass(frozen=True, slots=True)
 class Across:
-    """``times`` × the length of one line or level of one piece."""
+    """``times`` × the length of one line or level of one piece; when it was cut, of all its parts together."""
 
     piece: str
     feature: str
@@ -110,13 +110,15 @@ class Across:
 
     def measured(self, pattern: Measurable) -> float:
         """In mm. Raises :class:`CaddetError` when the line is gone."""
-        piece = pattern.piece(self.piece)
-        feature = piece.feature(self.feature)
-        if feature is None:
+        parts = [piece for piece in pattern.pieces if piece.is_meant(reference(self.piece))] or [
+            pattern.piece(self.piece)
+        ]
+        drawn = [(piece, feature) for piece in parts if (feature := piece.feature(self.feature)) is not None]
+        if not drawn:
             raise CaddetError(
-                say("{name} has no line “{feature}”", name=piece.name, feature=self.feature.replace("_", " "))
+                say("{name} has no line “{feature}”", name=parts[0].name, feature=self.feature.replace("_", " "))
             )
-        return self.times * level_length(piece, feature)
+        return self.times * sum(level_length(piece, feature) for piece, feature in drawn)
 
     def words(self) -> str:
         """What is measured."""
@@ -133,10 +135,13 @@ class FromFold:
 
     def measured(self, pattern: Measurable) -> float:
         """In mm. Raises :class:`CaddetError` when the piece has no fold any more."""
-        piece = pattern.piece(self.piece)
-        fold = next((edge.path for edge in piece.edges if edge.finish == "fold"), None)
+        parts = [piece for piece in pattern.pieces if piece.is_meant(reference(self.piece))] or [
+            pattern.piece(self.piece)
+        ]
+        fold = next((edge.path for piece in parts for edge in piece.edges if edge.finish == "fold"), None)
         if fold is None:
-            raise CaddetError(say("the {label} has no fold to measure from", label=piece.label.lower()))
+            raise CaddetError(say("the {label} has no fold to measure from", label=parts[0].label.lower()))
+        piece = next((one for one in parts if one.holds_spot(self.spot)), parts[0])
         along = (fold.end - fold.start) / abs(fold.end - fold.start)
         return 2 * self.times * abs(cross(along, piece.where(self.spot) - fold.start))
 

@@ -49,11 +49,26 @@ MOST = {"dart": 1, "level": 1, "seam": 1}
 
 
 @dataclass(frozen=True, slots=True)
+class Hand:
+    """How an amount is taken hold of on the table.
+
+    Its handle stands at ``at`` of what the parameter ``on`` names; without one, on every piece with a hem. The amount
+    grows along ``way``: straight down, out of the cloth, along the edge from its hem or start, across a line that is
+    pulled open; with ``level`` the amount is itself a height on the piece.
+    """
+
+    way: Literal["down", "out", "along", "open", "level"] = "out"
+    on: str = ""
+    at: Literal["middle", "hem", "start", "end"] = "middle"
+
+
+@dataclass(frozen=True, slots=True)
 class Parameter:
     """One value a block's option or a step takes. Lengths, with their limits, in mm; angles in degrees.
 
     ``only`` names another option and those of its values with which this one means anything; with
-    the others it changes nothing and is not asked for. Of edges and pieces at most ``most`` may be named.
+    the others it changes nothing and is not asked for. Of edges and pieces at most ``most`` may be named. ``hand``
+    says how an amount is dragged on the table; without one its handle runs on a small rule beside the piece.
     """
 
     name: str
@@ -66,6 +81,7 @@ class Parameter:
     why: str = ""
     only: tuple[str, tuple[Plain, ...]] | None = None
     most: int = 500
+    hand: Hand | None = None
 
     @property
     def is_amount(self) -> bool:

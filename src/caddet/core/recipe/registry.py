@@ -92,25 +92,14 @@ class Block:
 
 
 @dataclass(frozen=True, slots=True)
-class Grip:
-    """Something a hand can take hold of on a piece, and what dragging it would do.
-
-    ``drag`` maps where the pointer is (piece coordinates, mm) to the values of the step.
-    """
-
-    step: str
-    piece: str
-    at: Point
-    label: str
-    drag: Callable[[Point], dict[str, Any]]
-    nudge: Callable[[float], dict[str, Any]]
-
-
-@dataclass(frozen=True, slots=True)
 class Step:
     """A step: a pure function like a block's, with what the desk needs to show it.
 
-    ``fits`` says before it is tried why it can't be done on a pattern, in the trade's words; "" when it can.
+    ``suits`` says for which chosen things it is offered, and how soon (1 before 2); ``asked_as`` are a maker's words
+    for it, ``key`` the letter that begins it, ``symbol`` its small drawing: lines through points in a square of 10
+    about 0. ``fits`` says before it is tried why it can't be done on a pattern, in the trade's words; "" when it can;
+    ``refuses`` why not on what is chosen. ``usual`` gives the values that make sense on a pattern for what is chosen; ``merge`` puts two holds of the
+    same kind together.
     """
 
     kind: str
@@ -119,9 +108,14 @@ class Step:
     parameters: tuple[Parameter, ...]
     apply: Apply
     describe: Callable[[Values], Sentence]
-    grips: Callable[[Pattern], Sequence[Grip]] = field(default=lambda pattern: ())
+    suits: Mapping[str, int] = field(default_factory=dict)
+    asked_as: tuple[str, ...] = ()
+    key: str = ""
+    symbol: tuple[tuple[Point, ...], ...] = ()
+    usual: Callable[[Pattern, Values], Mapping[str, Any]] = field(default=lambda pattern, chosen: {})
     merge: Callable[[Values, Values], dict[str, Any] | None] = field(default=lambda old, new: None)
     fits: Callable[[Pattern], str] = field(default=lambda pattern: "")
+    refuses: Callable[[Pattern, Values], str] = field(default=lambda pattern, chosen: "")
     source: str = "common practice, no source"
 
     def shown_values(self, given: Mapping[str, Any], names: Mapping[str, Quantity] = NOTHING) -> dict[str, Any]:

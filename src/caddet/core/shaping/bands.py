@@ -15,6 +15,7 @@ from caddet.core.pattern.pattern import Fit, Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.seams import Join, Layer, Part, Seam
 from caddet.core.recipe.context import Context, Result
+from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Block, Parameter, Step, Stuck, Values, block_named, register_step
 from caddet.core.recipe.values import as_value
 from caddet.core.sentences import Length, Sentence, say
@@ -138,11 +139,13 @@ BAND = register_step(
         "A neckband, collar, cuff, waistband or hood, drafted to the edge as it is at this point of the recipe; when the edge changes, it is drafted anew.",
         (Parameter("part", "Part", "choice", "neckband", choices=PARTS),
          Parameter("edges", "On the edge", "edges", (), why="A name without a piece means that edge of every piece, all round. None means the usual one: neckline, waist or sleeve."),
-         Parameter("depth", "Finished depth", "length", 25.0, 5.0, 250.0),
+         Parameter("depth", "Finished depth", "length", 25.0, 5.0, 250.0, hand=Hand("out", "edges")),
          Parameter("ratio", "Neckband, of the edge", "ratio", 0.85, 0.5, 1.0),
          Parameter("overlap", "Overlap of cuff or waistband", "length", 25.0, 0.0, 300.0),
          Parameter("style", "Collar", "choice", "stand", choices=(("stand", "Stand"), ("straight_stand", "Straight stand"), ("fold_over", "Folds over"), ("flat", "Lies flat"))),
          Parameter("head", "Head girth, for a hood", "length", 0.0, 0.0, 700.0, why="0 takes the wearer's, when it was measured.")),
-        fit_band, _describe, fits=_fits,
+        fit_band, _describe,
+        suits={"edge": 5}, key="B", symbol=((-5 - 2j, 5 - 2j, 5 + 2j, -5 + 2j, -5 - 2j),),
+        asked_as=("put a band on", "collar", "cuff", "neckband", "waistband", "hood", "rib"), fits=_fits,
     )
 )  # fmt: skip

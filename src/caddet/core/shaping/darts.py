@@ -2,16 +2,14 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from typing import Any
 
-from caddet.core.geometry.segments import Point
-from caddet.core.pattern.features import Dart
+from caddet.core.errors import CaddetError
 from caddet.core.pattern.pattern import Pattern
-from caddet.core.pattern.piece import Piece
-from caddet.core.pattern.surgery import CLEAR
 from caddet.core.pattern.surgery import pivot_dart as pivoted
 from caddet.core.recipe.context import Context, Result
-from caddet.core.recipe.registry import Grip, Parameter, Step, Stuck, Values, register_step
+from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.recipe.values import Place
 from caddet.core.sentences import Sentence, say
 from caddet.core.shaping.finding import one_dart, place_on, said, said_place
@@ -56,28 +54,25 @@ def _fits(pattern: Pattern) -> str:
     return "" if any(piece.darts for piece in pattern.pieces) else "there are no darts in this garment to pivot"
 
 
-def _grips(pattern: Pattern) -> list[Grip]:
-    return [_grip(piece, dart) for piece in pattern.pieces for dart in piece.darts]
+def _usual(pattern: Pattern, chosen: Values) -> dict[str, Any]:
+    """The first dart of the piece that a place was chosen on, else the first there is."""
+    if chosen.get("dart"):
+        return {}
+    with suppress(CaddetError):
+        piece = place_on(pattern, chosen["to"], "to")[0] if chosen.get("to") else None
+        on = [dart for one in pattern.pieces if piece is None or one is piece for dart in one.darts]
+        return {"dart": (on[0].id,)} if on else {}
+    return {}
 
 
-def _grip(piece: Piece, dart: Dart) -> Grip:
-    _, a, _, b = piece.legs(dart.id)
-    at = (a + b) / 2
-
-    def place(to: Point) -> dict[str, Any]:
-        best: tuple[float, str, float] = (float("inf"), "", 0.0)
-        for run in piece.runs():
-            if piece.run(run)[0].finish not in NOT_INTO:
-                off, along = piece.nearest_on_run(run, to)
-                room = piece.run_length(run)
-                best = min(best, (off, run, min(max(along, CLEAR), max(room - CLEAR, CLEAR))))
-        return {"dart": (dart.id,), "to": Place(edge=best[1], mm=round(best[2], 1)), "share": 1.0}
-
-    def nudge(by: float) -> dict[str, Any]:
-        start = place(at)
-        return {**start, "to": start["to"].model_copy(update={"mm": max(CLEAR, float(start["to"].mm) + by)})}
-
-    return Grip("pivot_dart", piece.name, at, f"Pivot the {dart.label}", place, nudge)
+def _refuses(pattern: Pattern, chosen: Values) -> str:
+    """Why a chosen place can't take a dart: its edge is no place for one, or its piece has none to give."""
+    if not chosen.get("to"):
+        return ""
+    piece, spot = place_on(pattern, chosen["to"], "to")
+    if piece.run(spot.edge)[0].finish in NOT_INTO:
+        return say("a dart can't open into a fold or an opening")
+    return "" if piece.darts else say("the {piece} has no dart to pivot", piece=piece.label.lower())
 
 
 PIVOT = register_step(
@@ -85,6 +80,9 @@ PIVOT = register_step(
         "pivot_dart", "Pivot a dart",
         "A dart takes in cloth towards its point; from which edge it comes is a choice. The piece is cut from the "
         "new place to the point, the old dart is folded shut, and the new one opens by the same angle.",
-        PARAMETERS, pivot_dart, _describe, _grips, fits=_fits,
+        PARAMETERS, pivot_dart, _describe,
+        suits={"dart": 1, "notch": 3, "corner": 4, "edge": 4}, key="P", symbol=((-4 - 4j, 5j, 4 - 4j),),
+        asked_as=("move the dart", "turn the dart to another place", "dart into the shoulder", "shift the dart"),
+        usual=_usual, fits=_fits, refuses=_refuses,
     )
 )  # fmt: skip

@@ -18,7 +18,8 @@ from caddet.core.pattern.seams import TOLERANCE
 from caddet.core.pattern.stretching import let_down
 from caddet.core.pattern.surgery import replace_edge, sound
 from caddet.core.recipe.context import Context, Result
-from caddet.core.recipe.registry import Grip, Parameter, Step, Stuck, Values, register_step
+from caddet.core.recipe.parameters import Hand
+from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
 from caddet.core.shaping.finding import chosen_edges, chosen_pieces, said
 
@@ -65,27 +66,14 @@ def _lengthen_fits(pattern: Pattern) -> str:
     return "" if pattern.pieces else "there is nothing here to lengthen"
 
 
-def _lengthen_grips(pattern: Pattern) -> list[Grip]:
-    grips = []
-    for piece in pattern.pieces:
-        for edge in piece.edges:
-            if edge.finish in HEMS:
-                grips.append(_lengthen_grip(piece, edge.path.end))
-    return grips
-
-
-def _lengthen_grip(piece: Piece, corner: Point) -> Grip:
-    hip = piece.feature("hip")
-    top = piece.where(hip.bits[0].a).imag if hip else min(p.imag for p in piece.polygon(1.0))
-    level = round((top + corner.imag) / 2 - 1, 0)
-
-    def values(amount: float) -> dict[str, Any]:
-        return {"pieces": (), "at": level, "amount": amount}
-
-    def drag(to: Point) -> dict[str, Any]:
-        return values(round(max(to.imag - corner.imag, level - corner.imag + 10), 0))
-
-    return Grip("lengthen", piece.name, corner, "Lengthen or shorten", drag, values)
+def _usual_lengthen(pattern: Pattern, chosen: Values) -> dict[str, Any]:
+    """The line half-way from the hip, or the top, to the hem."""
+    for piece in chosen_pieces(pattern, chosen["pieces"]) if chosen.get("pieces") else hemmed(pattern):
+        _, top, _, bottom = piece.outline().bounds()
+        hip = piece.feature("hip")
+        begins = piece.where(hip.bits[0].a).imag if hip else top
+        return {"at": round((begins + bottom) / 2 - 1, 0)}
+    return {}
 
 
 def _merge_lengthen(old: Values, new: Values) -> dict[str, Any] | None:
@@ -114,9 +102,12 @@ LENGTHEN = register_step(
         "smooth again. Pieces that meet are changed together.",
         (Parameter("pieces", "Pieces", "pieces", (), why="None means every piece that ends in a hem."),
          Parameter("at", "Line, down the piece", "length", 400.0, -1500.0, 2500.0,
-                   why="Counted from the level the piece is drafted from: the waist of a skirt, the nape of a top, the widest line of a sleeve."),
-         Parameter("amount", "Longer by", "length", 0.0, -1000.0, 1500.0, why="A minus makes it shorter.")),
-        lengthen, _describe_lengthen, _lengthen_grips, _merge_lengthen, _lengthen_fits,
+                   hand=Hand("level", "pieces"), why="Counted from the level the piece is drafted from: the waist of a skirt, the nape of a top, the widest line of a sleeve."),
+         Parameter("amount", "Longer by", "length", 0.0, -1000.0, 1500.0, why="A minus makes it shorter.", hand=Hand("down", "pieces", "hem"))),
+        lengthen, _describe_lengthen,
+        suits={"piece": 1, "level": 2}, key="L", symbol=((-5j, 5j), (-3 + 2j, 5j, 3 + 2j)),
+        asked_as=("longer", "shorter", "make it longer", "make it shorter", "let down", "take up the length"),
+        usual=_usual_lengthen, merge=_merge_lengthen, fits=_lengthen_fits,
     )
 )  # fmt: skip
 
@@ -246,25 +237,11 @@ def _flare_fits(pattern: Pattern) -> str:
     return "no seam of this garment runs down to a hem, so there is none to flare"
 
 
-def _flare_grips(pattern: Pattern) -> list[Grip]:
-    grips = []
-    for piece in pattern.pieces:
-        for key in piece.runs():
-            corner = hem_corner(piece, key) if own_name(key) == "side" else None
-            if corner is not None:
-                path = piece.edges[corner[0]].path
-                grips.append(_flare_grip(piece, key, path.end if corner[1] else path.start))
-    return grips
-
-
-def _flare_grip(piece: Piece, key: str, corner: Point) -> Grip:
-    def values(amount: float) -> dict[str, Any]:
-        return {"edges": (own_name(key),), "amount": max(amount, 0.0), "above": 0.0, "both": True}
-
-    def drag(to: Point) -> dict[str, Any]:
-        return values(round(max(to.real - corner.real, 0.0), 0))
-
-    return Grip("flare", piece.name, corner, "Flare the side", drag, values)
+def _flare_refuses(pattern: Pattern, chosen: Values) -> str:
+    for piece, key in chosen_edges(pattern, chosen.get("edges") or ()):
+        if hem_corner(piece, key) is None or piece.run(key)[0].finish == "fold":
+            return say("the {edge} does not run down to a hem", edge=said(key))
+    return ""
 
 
 def _merge_flare(old: Values, new: Values) -> dict[str, Any] | None:
@@ -288,9 +265,12 @@ FLARE = register_step(
         "A wedge of cloth is let in from the hip to the hem. The hem runs as an arc, so that it hangs level and "
         "meets the seam at a right angle.",
         (Parameter("edges", "Seams", "edges", ("side",), why="Edges that run down to a hem; a name without a piece means that edge of every piece."),
-         Parameter("amount", "Out at the hem, each edge", "length", 30.0, 0.0, 600.0),
-         Parameter("above", "Begins, above the hem", "length", 0.0, 0.0, 1500.0, why="0 begins at the hip, or at the top of the seam where there is none."),
+         Parameter("amount", "Out at the hem, each edge", "length", 30.0, 0.0, 600.0, hand=Hand("out", "edges", "hem")),
+         Parameter("above", "Begins, above the hem", "length", 0.0, 0.0, 1500.0, hand=Hand("along", "edges", "hem"), why="0 begins at the hip, or at the top of the seam where there is none."),
          Parameter("both", "Both sides of the seam", "flag", True, why="What it is sewn to is flared as much.")),
-        flare, _describe_flare, _flare_grips, _merge_flare, _flare_fits,
+        flare, _describe_flare,
+        suits={"edge": 2, "corner": 1, "seam": 2}, key="F", symbol=((-3 - 5j, -2 + 1j, 4 + 5j), (-3 - 5j, -3 + 5j)),
+        asked_as=("make it wider", "wider at the hem", "more width in the hem", "swing out", "flared"),
+        merge=_merge_flare, fits=_flare_fits, refuses=_flare_refuses,
     )
 )  # fmt: skip

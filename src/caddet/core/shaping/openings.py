@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from dataclasses import replace
 from typing import Any
 
-from caddet.core.geometry.segments import Point
 from caddet.core.pattern.features import Spot
 from caddet.core.pattern.fragments import Fragment
 from caddet.core.pattern.ids import other_side
@@ -14,7 +14,8 @@ from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.seams import Seam
 from caddet.core.pattern.surgery import split_edge
 from caddet.core.recipe.context import Context, Result
-from caddet.core.recipe.registry import Grip, Parameter, Step, Stuck, Values, register_step
+from caddet.core.recipe.parameters import Hand
+from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
 from caddet.core.shaping.finding import chosen_edges, said
 from caddet.core.shaping.hemline import hem_corner
@@ -26,6 +27,15 @@ def slit(pattern: Pattern, context: Context, values: Values) -> Result:
     """Leave a seam open from the hem up to a height; both its sides are opened, and finished as a slit."""
     height = float(values["height"])
     piece, key = chosen_edges(pattern, values["edges"], "edges")[0] if values["edges"] else _usual(pattern)
+    seam = _openable(pattern, piece, key)
+    at_end = _hem_end(pattern, seam, piece, key)
+    for number in range(len(seam.layers)):
+        pattern = _opened(pattern, seam.name, number, at_end, height, context.id)
+    return Result(pattern)
+
+
+def _openable(pattern: Pattern, piece: Piece, key: str) -> Seam:
+    """The seam that a run is in, when it can be left open at the hem. Raises :class:`Stuck`."""
     edge = piece.run(key)[0]
     words = f"the {edge.own.replace('_', ' ')} of the {piece.label.lower()}"
     if edge.finish == "fold":
@@ -39,10 +49,7 @@ def slit(pattern: Pattern, context: Context, values: Values) -> Result:
     seam = _seam_of(pattern, piece, key)
     if seam is None:
         raise Stuck(say("{words} is not sewn to anything", words=words), "edges")
-    at_end = _hem_end(pattern, seam, piece, key)
-    for number in range(len(seam.layers)):
-        pattern = _opened(pattern, seam.name, number, at_end, height, context.id)
-    return Result(pattern)
+    return seam
 
 
 def _usual(pattern: Pattern) -> tuple[Piece, str]:
@@ -134,27 +141,21 @@ def _fits(pattern: Pattern) -> str:
     return ""
 
 
-def _grips(pattern: Pattern) -> list[Grip]:
-    grips = []
-    for seam in pattern.seams:
-        for part in seam.layers[0]:
-            for fragment in pattern.fragments(part):
-                piece, key = fragment.piece, fragment.edge.name
-                corner = hem_corner(piece, key) if seam.closes() and not fragment.edge.finish else None
-                if corner is not None and corner[0] == fragment.index:
-                    path = fragment.edge.path
-                    grips.append(_grip(piece, key, path.end if corner[1] else path.start))
-    return grips
+def _usual_values(pattern: Pattern, chosen: Values) -> dict[str, Any]:
+    if chosen.get("edges"):
+        return {}
+    with suppress(Stuck):
+        return {"edges": (_usual(pattern)[1],)}
+    return {}
 
 
-def _grip(piece: Piece, key: str, corner: Point) -> Grip:
-    def values(height: float) -> dict[str, Any]:
-        return {"edges": (key,), "height": round(min(max(height, 10.0), 1200.0), 0)}
-
-    def drag(to: Point) -> dict[str, Any]:
-        return values(abs(to - corner))
-
-    return Grip("slit", piece.name, corner - 18j, "Open a slit", drag, values)
+def _refuses(pattern: Pattern, chosen: Values) -> str:
+    for piece, key in chosen_edges(pattern, chosen.get("edges") or ()):
+        try:
+            _openable(pattern, piece, key)
+        except Stuck as stuck:
+            return str(stuck)
+    return ""
 
 
 def _describe(values: Values) -> Sentence:
@@ -169,7 +170,10 @@ SLIT = register_step(
         "slit", "Open a slit",
         "The lowest part of a seam is left open so that one can stride. The end takes the strain: it is bar-tacked.",
         (Parameter("edges", "In the seam", "edges", (), most=1, why="One side of the seam is enough. None means the centre back, or else a side."),
-         Parameter("height", "Height", "length", 180.0, 10.0, 1200.0)),
-        slit, _describe, _grips, fits=_fits,
+         Parameter("height", "Height", "length", 180.0, 10.0, 1200.0, hand=Hand("along", "edges", "hem"))),
+        slit, _describe,
+        suits={"seam": 1, "edge": 3, "corner": 2}, key="S", symbol=((-1 - 5j, -3 + 5j), (-1 - 5j, 3 + 5j)),
+        asked_as=("open the seam", "leave it open at the bottom", "room to stride", "vent"),
+        usual=_usual_values, fits=_fits, refuses=_refuses,
     )
 )  # fmt: skip

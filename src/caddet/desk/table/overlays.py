@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 
 from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt, pyqtSignal
-from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QPainter, QPainterPath, QPen
+from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QPainter, QPen
 from PyQt6.QtWidgets import (
     QGraphicsItem,
     QGraphicsObject,
@@ -13,8 +13,6 @@ from PyQt6.QtWidgets import (
     QGraphicsSceneMouseEvent,
 )
 
-from caddet.core.geometry.segments import Point
-from caddet.core.recipe.registry import Grip
 from caddet.desk.table.drawing import Drawn
 from caddet.desk.theme import LOOK
 
@@ -196,117 +194,3 @@ class LetterTag(Pinned):
         painter.setPen(LOOK.color(self.color))
         painter.setFont(LOOK.figure_font(14))
         painter.drawText(self.boundingRect(), Qt.AlignmentFlag.AlignCenter, self.letter)
-
-
-class GripItem(Pinned):
-    """A handle: drag it with the pointer, or focus it and use the arrow keys and Enter."""
-
-    can_focus = True
-    dragged = pyqtSignal(object, object)  # grip, values
-    dropped = pyqtSignal(object, object)
-    dropped_nothing = pyqtSignal()
-
-    def __init__(self, grip: Grip, to_piece: Callable[[QPointF], Point]) -> None:
-        super().__init__()
-        self.grip, self.to_piece = grip, to_piece
-        self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIsFocusable)
-        self.setCursor(Qt.CursorShape.SizeAllCursor)
-        self.setToolTip(f"{grip.label}: drag, or focus and use the arrow keys, then Enter")
-        self.setZValue(30)
-        self.pressed_at: QPointF | None = None
-        self.moved = False
-        self.nudged = 0.0
-
-    def boundingRect(self) -> QRectF:
-        return QRectF(-16, -16, 32, 32)
-
-    def draw(self, painter: QPainter) -> None:
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        active = self.hovered or self.hasFocus() or self.pressed_at is not None
-        painter.setPen(QPen(LOOK.color("woad"), 2.4 if active else 1.6))
-        painter.setBrush(LOOK.color("woad_tint" if active else "white"))
-        painter.drawEllipse(QPointF(0, 0), 9, 9)
-        painter.setPen(QPen(LOOK.color("woad"), 1.8))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawPath(_symbol(self.grip.step))
-        if self.hasFocus():
-            painter.setPen(QPen(LOOK.color("ink"), 1.2, Qt.PenStyle.DashLine))
-            painter.drawEllipse(QPointF(0, 0), 13, 13)
-
-    def mousePressEvent(self, event: QGraphicsSceneMouseEvent | None) -> None:
-        if event is None or event.button() != Qt.MouseButton.LeftButton:
-            return
-        self.setFocus()
-        self.pressed_at = event.scenePos()
-        self.moved = False
-        event.accept()
-
-    def mouseMoveEvent(self, event: QGraphicsSceneMouseEvent | None) -> None:
-        if event is None or self.pressed_at is None:
-            return
-        self.moved = True
-        self.dragged.emit(self.grip, self._values(event.scenePos()))
-
-    def mouseReleaseEvent(self, event: QGraphicsSceneMouseEvent | None) -> None:
-        if event is None or self.pressed_at is None:
-            return
-        was_moved = self.moved
-        values = self._values(event.scenePos())
-        self.pressed_at = None
-        if was_moved:
-            self.dropped.emit(self.grip, values)
-        else:
-            self.dropped_nothing.emit()
-
-    def _values(self, scene: QPointF) -> object:
-        """Values for the pointer; the small miss at the press is taken off."""
-        assert self.pressed_at is not None
-        miss = self.to_piece(self.pressed_at) - self.grip.at
-        return self.grip.drag(self.to_piece(scene) - miss)
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is None:
-            return
-        key = event.key()
-        if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
-            event.ignore()
-            return
-        step = 1.0 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 5.0
-        if key in (Qt.Key.Key_Right, Qt.Key.Key_Down, Qt.Key.Key_Left, Qt.Key.Key_Up):
-            self.nudged += step if key in (Qt.Key.Key_Right, Qt.Key.Key_Down) else -step
-            self.dragged.emit(self.grip, self.grip.nudge(self.nudged))
-        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.nudged:
-            nudged, self.nudged = self.nudged, 0.0
-            self.dropped.emit(self.grip, self.grip.nudge(nudged))
-        elif key == Qt.Key.Key_Escape:
-            self.nudged = 0.0
-            self.pressed_at = None
-            self.dropped_nothing.emit()
-        else:
-            event.ignore()
-
-
-def _symbol(step: str) -> QPainterPath:
-    """A small drawing of what the grip does, 10 pixels across."""
-    path = QPainterPath()
-    if step == "pivot_dart":  # an open dart
-        path.moveTo(-4, -4)
-        path.lineTo(0, 5)
-        path.lineTo(4, -4)
-    elif step == "lengthen":  # up and down
-        path.moveTo(0, -5)
-        path.lineTo(0, 5)
-        path.moveTo(-3, 2)
-        path.lineTo(0, 5)
-        path.lineTo(3, 2)
-    elif step == "flare":  # swung out
-        path.moveTo(-3, -5)
-        path.quadTo(-2, 1, 4, 5)
-        path.moveTo(-3, -5)
-        path.lineTo(-3, 5)
-    else:  # a slit
-        path.moveTo(-1, -5)
-        path.lineTo(-3, 5)
-        path.moveTo(-1, -5)
-        path.lineTo(3, 5)
-    return path

@@ -22,7 +22,6 @@ class Showing:
 
     cut: bool = False
     figures: bool = False
-    grips: bool = False
     letters: bool = False
     movable: bool = True
     drafted: bool = False

@@ -22,16 +22,15 @@ from caddet.core.errors import CaddetError
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Point
 from caddet.core.made import Made
-from caddet.core.pattern.ids import own_name
+from caddet.core.pattern.ids import own_name, reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.seams import Seam
 from caddet.core.recipe.document import Placement
 from caddet.core.recipe.edits import place_piece
-from caddet.core.recipe.registry import STEPS
 from caddet.core.truing.walk import walk
 from caddet.desk.table.drawing import painter_path
-from caddet.desk.table.overlays import FigureChip, FigureRule, GripItem, LetterTag, clear_place
+from caddet.desk.table.overlays import FigureChip, FigureRule, LetterTag, clear_place
 from caddet.desk.table.piece_item import PieceItem, Showing
 from caddet.desk.table.tapes import THICK, Tape
 from caddet.desk.table.view import TableView
@@ -85,9 +84,7 @@ class Table(QWidget):
     figure_chosen = pyqtSignal(str)
     figure_dragged = pyqtSignal(str, float)  # figure, by how many mm
     figure_dropped = pyqtSignal(str, float)
-    grip_dragged = pyqtSignal(object, object)
-    grip_dropped = pyqtSignal(object, object)
-    grip_let_go = pyqtSignal()
+    shown = pyqtSignal()  # another pattern, or the same anew
     piece_chosen = pyqtSignal(str)
 
     def __init__(self, bench: Workbench) -> None:
@@ -170,6 +167,7 @@ class Table(QWidget):
         """Show the pieces of a pattern (or none), with the overlays a station wants."""
         self.clear_own()
         cut = () if made is None else made.drafted if showing.drafted else made.cut
+        lay = {name: (item.placement(), item.outer.boundingRect()) for name, item in self.pieces.items()}
         if showing != self.showing or {c.piece.name for c in cut} != set(self.pieces):
             self._clear_pieces()
             self.showing = showing
@@ -178,17 +176,17 @@ class Table(QWidget):
             if item is None:
                 item = self.pieces[piece.piece.name] = PieceItem(piece, showing)
                 self.scene.addItem(item)
+                if self.bench.preview_document is not None:
+                    item.put(self._where_it_was(item, lay))
             else:
                 item.set_cut(piece)
         if self.bench.preview_document is None:
             self._lay_out()
-        held, chip = self._held_grip(), self._held_chip()
+        chip = self._held_chip()
         if chip is not None:
             sum_ = made.sums.get(chip.figure) if made is not None else None
             if sum_ is not None:
                 chip.show_words(sum_.shown(self.bench.unit), sum_.override is not None)
-        elif held is not None and made is not None and made.pattern is not None:
-            self._follow(held, made.pattern)
         else:
             self._clear_overlays()
             pattern = None if made is None else made.evaluated.drafted if showing.drafted else made.pattern
@@ -196,6 +194,20 @@ class Table(QWidget):
                 self._add_overlays(made, pattern)
         if not self._fitted and self.pieces:
             self.fit()
+        self.shown.emit()
+
+    @staticmethod
+    def _where_it_was(item: PieceItem, lay: Mapping[str, tuple[Placement, QRectF]]) -> Placement:
+        """Where a piece lies while a step is tried: as before, where the piece lay that it was cut from, or below all."""
+        if item.name in lay:
+            return lay[item.name][0]
+        middle = item.outer.boundingRect().center()
+        made = reference(item.name).name
+        for name, (placement, box) in lay.items():
+            if reference(name).name == made and box.contains(middle):
+                return placement
+        lowest = max((placement.y + box.bottom() for placement, box in lay.values()), default=0.0)
+        return Placement(x=-item.outer.boundingRect().left(), y=lowest + GAP - item.outer.boundingRect().top())
 
     def lay_over(self, outlines: Mapping[str, Path]) -> None:
         """Draw other outlines over the pieces of their names, dashed; none takes them away."""
@@ -215,20 +227,6 @@ class Table(QWidget):
             item.setZValue(15)
             self.scene.addItem(item)
             self._laid_over.append(item)
-
-    def _follow(self, held: GripItem, pattern: Pattern) -> None:
-        """Let the held grip go where its dart or corner went."""
-        for grip in STEPS[held.grip.step].grips(pattern):
-            if (grip.piece, grip.label) == (held.grip.piece, held.grip.label):
-                place = self.pieces[grip.piece].mapToScene(QPointF(grip.at.real, grip.at.imag))
-                held.setPos(place)
-
-    def _held_grip(self) -> GripItem | None:
-        """The grip that is being dragged or nudged just now: it must outlive the redraw."""
-        for item in self.overlays:
-            if isinstance(item, GripItem) and (item.pressed_at is not None or item.nudged):
-                return item
-        return None
 
     def _lay_out(self) -> None:
         """Put each piece where the user laid it, or in rows; in a row, hip stands by hip and armhole by armhole."""
@@ -291,16 +289,6 @@ class Table(QWidget):
         if self.showing.letters:
             for seam in pattern.seams:
                 self._add_letters(pattern, seam)
-        if self.showing.grips:
-            for step in STEPS.values():
-                for grip in step.grips(pattern):
-                    item = self.pieces[grip.piece]
-                    handle = GripItem(grip, item.to_piece)
-                    handle.setPos(item.mapToScene(QPointF(grip.at.real, grip.at.imag)))
-                    handle.dragged.connect(self.grip_dragged)
-                    handle.dropped.connect(self.grip_dropped)
-                    handle.dropped_nothing.connect(self.grip_let_go)
-                    self._overlay(handle)
 
     def _pixel(self) -> float:
         """How many mm a pixel is when all the pieces are in view."""

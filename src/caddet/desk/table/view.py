@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Protocol
+
 from PyQt6.QtCore import QEvent, QLineF, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen, QPolygonF, QResizeEvent, QWheelEvent
 from PyQt6.QtWidgets import QFrame, QGraphicsScene, QGraphicsView
@@ -15,6 +17,22 @@ from caddet.desk.theme import LOOK
 
 STEPS = (0.1, 0.15, 0.2, 0.3, 0.4, 0.5, 0.67, 0.8, 1.0, 1.25, 1.6, 2.0, 3.0, 4.0)  # shares of real size
 ROOM = 12_000.0  # mm of table in every direction
+
+
+class Handy(Protocol):
+    """A hand that may take what happens on the view before the view does."""
+
+    def press(self, event: QMouseEvent) -> bool: ...
+
+    def move(self, event: QMouseEvent) -> bool: ...
+
+    def release(self, event: QMouseEvent) -> bool: ...
+
+    def wants(self, event: QKeyEvent) -> bool: ...
+
+    def key(self, event: QKeyEvent) -> bool: ...
+
+    def first(self) -> bool: ...
 
 
 class TableView(QGraphicsView):
@@ -44,6 +62,7 @@ class TableView(QGraphicsView):
         self._pan: QPointF | None = None
         self._space = False
         self.taping = False
+        self.hand: Handy | None = None
         self._tape_from: tuple[PieceItem, str, float] | None = None
         self._tape_words = ""
         self._tape_line: tuple[QPointF, QPointF] | None = None
@@ -113,6 +132,8 @@ class TableView(QGraphicsView):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is None:
             return
+        if self.hand is not None and not self._space and self.hand.press(event):
+            return
         empty = self.itemAt(event.position().toPoint()) is None
         if event.button() == Qt.MouseButton.MiddleButton or (
             event.button() == Qt.MouseButton.LeftButton and (self._space or empty)
@@ -139,12 +160,17 @@ class TableView(QGraphicsView):
         if self.taping:
             self._tape(point)
             return
+        if self.hand is not None and self.hand.move(event):
+            return
         super().mouseMoveEvent(event)
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         if self._pan is not None:
             self._pan = None
             self.unsetCursor()
+            return
+        if event is not None and self.hand is not None and self.hand.release(event):
+            super().mouseReleaseEvent(event)
             return
         super().mouseReleaseEvent(event)
 
@@ -159,6 +185,8 @@ class TableView(QGraphicsView):
         scene = self.scene()
         if scene is None:
             return super().focusNextPrevChild(next)
+        if next and self.hand is not None and self.hand.first():
+            return True
         stops = [
             item for item in scene.items(Qt.SortOrder.AscendingOrder) if isinstance(item, Pinned) and item.can_focus
         ]
@@ -176,8 +204,16 @@ class TableView(QGraphicsView):
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is None:
             return
+        scene = self.scene()
+        focus = scene.focusItem() if scene is not None else None
+        if not isinstance(focus, Pinned) and self.hand is not None and self.hand.key(event):
+            event.accept()
+            return
         super().keyPressEvent(event)
         if event.isAccepted() and self.scene() is not None and self.scene().focusItem() is not None:  # type: ignore[union-attr]
+            return
+        if isinstance(focus, Pinned) and self.hand is not None and self.hand.key(event):
+            event.accept()
             return
         key = event.key()
         arrows = {
@@ -222,6 +258,9 @@ class TableView(QGraphicsView):
     def event(self, event: QEvent | None) -> bool:
         # a key that is a shortcut elsewhere still belongs to the tape while the table has the focus
         if event is not None and event.type() == QEvent.Type.ShortcutOverride and isinstance(event, QKeyEvent):
+            if self.hand is not None and self.hand.wants(event):
+                event.accept()
+                return True
             plain = not event.modifiers() & ~Qt.KeyboardModifier.ShiftModifier
             if plain and event.key() in (Qt.Key.Key_T, Qt.Key.Key_1, Qt.Key.Key_Space):
                 event.accept()

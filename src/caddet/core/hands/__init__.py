@@ -1,0 +1,1 @@
+"""How steps are made by hand: what can be chosen, what can be done with it, and the gesture that does it. No screen."""

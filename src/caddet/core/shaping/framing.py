@@ -1,0 +1,59 @@
+"""Points and lines as a document keeps them (on edges and in their frames), as points on a piece, and back."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from caddet.core.geometry.offset import left_of
+from caddet.core.geometry.segments import Point, dot, unit
+from caddet.core.pattern.ids import reference
+from caddet.core.pattern.pattern import Pattern
+from caddet.core.pattern.piece import Piece
+from caddet.core.recipe.stuck import Lost, Stuck
+from caddet.core.recipe.values import FramePoint, Place
+from caddet.core.sentences import say
+from caddet.core.shaping.finding import place_on
+
+
+def chord(piece: Piece, key: str) -> tuple[Point, Point]:
+    """The two ends of a run in its maker's direction: its frame. Raises :class:`Stuck` when they fall together."""
+    paths = piece.walked(key)
+    start, end = paths[0].start, paths[-1].end
+    if abs(end - start) < 1.0:
+        raise Stuck(say("the {edge} ends where it begins, so nothing can be told from it", edge=key.rpartition(".")[2]))
+    return start, end
+
+
+def framed(piece: Piece, key: str, point: Point, ref: str = "") -> FramePoint:
+    """A point of a piece in the frame of one of its runs; ``ref`` is how the document names the run."""
+    start, end = chord(piece, key)
+    way, out = unit(end - start), left_of(unit(end - start))
+    return FramePoint(edge=ref or key, along=dot(point - start, way) / abs(end - start), out=dot(point - start, out))
+
+
+def frame_point(pattern: Pattern, point: FramePoint, parameter: str) -> tuple[Piece, Point]:
+    """The piece and place of a point in an edge's frame. Raises :class:`Lost` or :class:`Stuck`."""
+    ref = reference(point.edge)
+    hits = pattern.edges(ref)
+    if not hits:
+        raise Lost(ref, "edge", parameter)
+    piece = pattern.pieces[hits[0][0]]
+    start, end = chord(piece, piece.edges[hits[0][1]].name)
+    return piece, start + (end - start) * point.along + left_of(unit(end - start)) * point.out
+
+
+def spot_point(pattern: Pattern, spot: Place | FramePoint, parameter: str) -> tuple[Piece, Point]:
+    """The piece and place of a place or point. Raises :class:`Lost` or :class:`Stuck`."""
+    if isinstance(spot, FramePoint):
+        return frame_point(pattern, spot, parameter)
+    piece, on = place_on(pattern, spot, parameter)
+    return piece, piece.where(on)
+
+
+def on_one_piece(pattern: Pattern, spots: Sequence[Place | FramePoint], parameter: str) -> tuple[Piece, list[Point]]:
+    """A line's points on the one piece they all lie on. Raises :class:`Lost` or :class:`Stuck`."""
+    found = [spot_point(pattern, spot, parameter) for spot in spots]
+    pieces = {piece.name for piece, _ in found}
+    if len(pieces) != 1:
+        raise Stuck(say("the line begins on one piece and ends on another; draw it across one"), parameter)
+    return found[0][0], [point for _, point in found]

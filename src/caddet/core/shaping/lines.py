@@ -1,0 +1,191 @@
+"""Steps on lines: draw an edge anew through points, cut a piece along a drawn line."""
+
+from __future__ import annotations
+
+from itertools import pairwise
+from typing import Any
+
+import numpy as np
+from scipy.interpolate import CubicSpline
+
+from caddet.core.geometry.paths import Path
+from caddet.core.geometry.segments import Cubic, Line, Point, dot, unit
+from caddet.core.pattern.edges import Edge
+from caddet.core.pattern.features import Spot
+from caddet.core.pattern.pattern import Pattern
+from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.surgery import CutLine, cut_piece, replace_edge, sound
+from caddet.core.recipe.context import Context, Result
+from caddet.core.recipe.parameters import Hand as Hand
+from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
+from caddet.core.recipe.values import Place
+from caddet.core.sentences import Sentence, say
+from caddet.core.shaping.finding import chosen_edges, place_on, said, said_place
+from caddet.core.shaping.framing import frame_point, on_one_piece
+from caddet.core.shaping.hemline import blended
+
+ENDS = (("as_is", "As it was"), ("square", "Square"), ("free", "Free"))
+APART = 5.0  # mm between two points of a line at least
+
+
+# --- an edge through points -----------------------------------------------------------------------------
+
+
+def redraw(pattern: Pattern, context: Context, values: Values) -> Result:
+    """Draw an edge anew as a fair curve through points, its ends held as they were, square to what they meet, or free."""
+    del context
+    if not values["edge"]:
+        raise Stuck(say("say which edge is drawn anew"), "edge")
+    piece, key = chosen_edges(pattern, values["edge"], "edge")[0]
+    index = _whole(piece, key)
+    edge = piece.edges[index]
+    points = []
+    for one in values["points"]:
+        on, at = frame_point(pattern, one, "points")
+        if on is not piece:
+            raise Stuck(
+                say("the points must lie on the {piece}, whose edge is drawn", piece=piece.label.lower()), "points"
+            )
+        points.append(at)
+    walked = edge.walked
+    along = sorted(points, key=lambda p: dot(p - walked.start, walked.end - walked.start))
+    through = [walked.start, *along, walked.end]
+    if any(abs(a - b) < APART for a, b in pairwise(through)):
+        raise Stuck(say("two points of the line lie less than {0.5 cm} apart"), "points")
+    ways = tuple(_held(piece, index, str(values[name]), at_end=name == "end") for name in ("start", "end"))
+    drawn = fair_through(through, *ways)
+    path = drawn.reversed() if edge.backwards else drawn
+    changed = sound(replace_edge(piece, index, path))
+    after = pattern.with_piece(changed)
+    meant = tuple(one.name for one in pattern.promises if one.target != 0)
+    return Result(after, changes=(*blended(pattern, after), *meant))
+
+
+def _whole(piece: Piece, key: str) -> int:
+    """The one edge that a run is. Raises :class:`Stuck` when a dart or a step divides it, or it is the fold."""
+    indices = [i for i, edge in enumerate(piece.edges) if edge.name == key]
+    if len(indices) != 1:
+        raise Stuck(
+            say("there is a dart in the {edge}, or it is in parts: it can't be drawn in one line", edge=said(key)),
+            "edge",
+        )
+    if piece.edges[indices[0]].finish == "fold":
+        raise Stuck(say("the fold of the {piece} is straight and stays so", piece=piece.label.lower()), "edge")
+    return indices[0]
+
+
+def _held(piece: Piece, index: int, how: str, *, at_end: bool) -> Point | None:
+    """The direction, in the maker's sense, in which a new edge begins or ends; None leaves it free."""
+    edge = piece.edges[index]
+    old = edge.walked.end_direction if at_end else edge.walked.start_direction
+    if how == "free":
+        return None
+    if how == "as_is":
+        return old
+    after = at_end != edge.backwards  # whether the neighbour there comes after it in the outline
+    other: Edge = piece.edges[(index + 1) % len(piece.edges)] if after else piece.edges[index - 1]
+    along = other.path.start_direction if after else other.path.end_direction
+    square = along * 1j
+    return square if dot(square, old) >= 0 else -square
+
+
+def fair_through(points: list[Point], start: Point | None, end: Point | None) -> Path:
+    """The cubic spline through points, by the lengths of its chords, with given end directions; a bar that is bent
+    round pins lies so. A free end is not bent (second derivative 0). Two points with free ends are a straight line.
+    """
+    if len(points) == 2 and start is None and end is None:
+        return Path((Line(points[0], points[1]),))
+    steps = [abs(b - a) for a, b in pairwise(points)]
+    at = np.concatenate(([0.0], np.cumsum(steps)))
+    xy = np.array([(p.real, p.imag) for p in points])
+
+    def held(way: Point | None) -> Any:
+        return (2, np.zeros(2)) if way is None else (1, np.array((unit(way).real, unit(way).imag)))
+
+    spline = CubicSpline(at, xy, bc_type=(held(start), held(end)))
+    slopes = spline(at, 1)
+    made = []
+    for n, step in enumerate(steps):
+        a, b = points[n], points[n + 1]
+        made.append(Cubic(a, a + complex(*slopes[n]) * step / 3, b - complex(*slopes[n + 1]) * step / 3, b))
+    return Path(tuple(made))
+
+
+def _describe_redraw(values: Values) -> Sentence:
+    which = said(values["edge"][0]) if values.get("edge") else say("an edge")
+    count = len(values.get("points") or ())
+    if count < 2:
+        return say("{edge} drawn anew through a point" if count else "{edge} drawn anew", edge=which)
+    return say("{edge} drawn anew through {count} points", edge=which, count=count)
+
+
+def _redraw_refuses(pattern: Pattern, chosen: Values) -> str:
+    for piece, key in chosen_edges(pattern, chosen.get("edge") or ()):
+        try:
+            _whole(piece, key)
+        except Stuck as stuck:
+            return str(stuck)
+    return ""
+
+
+def _any(pattern: Pattern) -> str:
+    return "" if pattern.pieces else say("there is nothing here yet to draw on")
+
+
+REDRAW = register_step(
+    Step(
+        "redraw", "Draw the edge anew",
+        "The edge becomes one fair curve through the points. Its ends stay where they are, and are held as they were, square to the edge they meet, or left free.",
+        (Parameter("edge", "Edge", "edges", None, most=1),
+         Parameter("points", "Through the points", "points", (), why="In order or not: they are taken along the edge."),
+         Parameter("start", "At its start", "choice", "as_is", choices=ENDS), Parameter("end", "At its end", "choice", "as_is", choices=ENDS)),
+        redraw, _describe_redraw,
+        suits={"edge": 1}, key="D", symbol=((-5 + 3j, -2 - 2j, 2 - 3j, 5 + 1j),),
+        asked_as=("redraw the edge", "another neckline", "change the curve", "hollow it out", "scoop", "new line"),
+        fits=_any, refuses=_redraw_refuses,
+    )
+)  # fmt: skip
+
+
+# --- a cut along a line -----------------------------------------------------------------------------------
+
+
+def cut_along(pattern: Pattern, context: Context, values: Values) -> Result:
+    """Cut a piece in two along a drawn line; the two parts are sewn together again."""
+    spots = values["line"]
+    if not spots:
+        raise Stuck(say("draw the line along which it is cut"), "line")
+    piece, points = on_one_piece(pattern, spots, "line")
+    ends: list[Spot] = []
+    for spot in (spots[0], spots[-1]):
+        if not isinstance(spot, Place):
+            raise Stuck(say("the line must begin and end on the piece's edge"), "line")
+        ends.append(place_on(pattern, spot, "line")[1])
+    if ends[0] == ends[1]:
+        raise Stuck(say("the line ends where it begins"), "line")
+    labels = (str(values["first"] or ""), str(values["second"] or ""))
+    return Result(cut_piece(pattern, piece, CutLine(ends[0], ends[1], tuple(points[1:-1])), context.id, labels))
+
+
+def _describe_cut(values: Values) -> Sentence:
+    spots = values.get("line") or ()
+    if not spots:
+        return say("cut along a line to be drawn")
+    ends = [said_place(spot) for spot in (spots[0], spots[-1]) if isinstance(spot, Place)]
+    return say(
+        "cut from {ends}",
+        ends=say("{start} to {end}", start=ends[0], end=ends[-1]) if len(ends) == 2 else say("point to point"),
+    )
+
+
+CUT = register_step(
+    Step(
+        "cut", "Cut along a line",
+        "The piece is cut in two and sewn together again along the cut: a yoke, a style line, a panel in another cloth. Each part keeps its edges and their seams.",
+        (Parameter("line", "Line", "line", None, why="From edge to edge of one piece."),
+         Parameter("first", "Name of the part left of it", "text", ""), Parameter("second", "Name of the other part", "text", "")),
+        cut_along, _describe_cut,
+        suits={"piece": 2}, key="C", symbol=((-5 - 5j, 5 - 5j, 5 + 5j, -5 + 5j, -5 - 5j), (-6 + 2j, 6 - 1j)),
+        asked_as=("split the piece", "yoke", "style line", "cut it apart", "panel", "a seam across"), fits=_any,
+    )
+)  # fmt: skip

@@ -1,0 +1,1 @@
+"""Pages and parts of the Shape station."""

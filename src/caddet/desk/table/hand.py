@@ -1,0 +1,569 @@
+"""The hand on the table: chooses things, walks from one to the next, and makes steps. It draws what the core says."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QObject, QPointF, QRectF, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainterPath, QTransform
+from PyQt6.QtWidgets import QLabel
+
+from caddet.core.errors import CaddetError
+from caddet.core.geometry.segments import Point
+from caddet.core.hands.changes import changes
+from caddet.core.hands.gesture import Gesture, begin, kept, take_up
+from caddet.core.hands.handles import Handle
+from caddet.core.hands.offers import offers
+from caddet.core.hands.things import Found, Selection, Thing, found, said_thing, thing_at
+from caddet.core.hands.walking import Way, walk_on
+from caddet.core.pattern.pattern import Pattern
+from caddet.core.recipe.parameters import NAMING
+from caddet.core.recipe.registry import Step
+from caddet.core.sentences import told
+from caddet.desk.table.drawing import painter_path, qpoint
+from caddet.desk.table.hand_bar import HandBar
+from caddet.desk.table.hand_items import ChangeChip, HandleItem, HandLines, Stroke
+from caddet.desk.table.table import Table
+from caddet.desk.workbench import Workbench
+
+REACH = 9.0  # px within which something is meant
+SNAP = 0.6  # of that reach, within which a handle settles on something
+DRAG = 5.0  # px from which a press is a drag
+SHOWN_CHANGES = 5
+WALKS: dict[int, Way] = {Qt.Key.Key_Right: "next", Qt.Key.Key_Left: "before", Qt.Key.Key_Down: "in", Qt.Key.Key_Up: "out",
+                         Qt.Key.Key_N: "over", Qt.Key.Key_Slash: "over"}  # fmt: skip
+DRAWN_LINES = ("line", "lines")
+
+
+class Hand(QObject):
+    """What is chosen, and the step in hand. Active while Shape is shown."""
+
+    changed = pyqtSignal()  # what is chosen, or the step in hand
+    more_wanted = pyqtSignal()
+
+    def __init__(self, bench: Workbench, table: Table) -> None:
+        super().__init__(table)
+        self.bench, self.table = bench, table
+        self.active = False
+        self.selection: Selection = ()
+        self.gesture: Gesture | None = None
+        self.base: Pattern | None = None
+        self.hovered: Thing | None = None
+        self.handles: list[HandleItem] = []
+        self._chips: list[ChangeChip] = []
+        self._lines = HandLines()
+        self._frames: dict[str, QTransform] = {}
+        self._pressed: tuple[QPointF, QPointF, str] | None = None  # on the screen, on the table, the piece
+        self._rubber: tuple[QPointF, QPointF] | None = None
+        self.bar = HandBar(table.view, self.start, self.settle, self.leave, self._set, self.more_wanted.emit)
+        self.note = QLabel(table.view)
+        self.note.setObjectName("handnote")
+        self.note.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
+        self.note.hide()
+        table.scene.addItem(self._lines)
+        table.view.hand = self
+        table.view.scrolled.connect(self._stand)
+        table.view.pointed.connect(self._hover)
+        self._later = QTimer(self)
+        self._later.setSingleShot(True)
+        self._later.timeout.connect(self._preview)
+
+    # --- what is there ------------------------------------------------------------------------
+
+    @property
+    def pattern(self) -> Pattern | None:
+        """The pattern that is chosen from: the one before the step in hand, else the shown one."""
+        if self.gesture is not None:
+            return self.gesture.before
+        return self.bench.result.pattern if self.bench.result is not None else None
+
+    def enter(self) -> None:
+        """Shape is shown: the hand is on the table."""
+        self.active = True
+        self.refresh()
+
+    def depart(self) -> None:
+        """Shape is left: what is in hand is kept when it can be, else left."""
+        if self.gesture is not None:
+            if self.gesture.missing or self.gesture.trouble or (self.gesture.entry is None and not self._touched):
+                self.leave()
+            else:
+                self.settle()
+        self.active = False
+        self.hovered = None
+        self.note.hide()
+        self.bar.hide()
+        self._clear()
+        self._lines.show_strokes(())
+
+    _touched = False
+
+    def choose(self, thing: Thing | None, *, more: bool = False) -> None:
+        """Choose a thing; with ``more`` it is added to what is chosen, or taken out of it again."""
+        if thing is None:
+            self.selection = self.selection if more else ()
+        elif not more:
+            self.selection = (thing,)
+        else:
+            self.selection = (
+                tuple(one for one in self.selection if one != thing)
+                if thing in self.selection
+                else (*self.selection, thing)
+            )
+        self.refresh()
+        self.changed.emit()
+
+    def walk(self, way: Way) -> None:
+        """Choose the thing that lies that way of the last one."""
+        if self.pattern is not None:
+            self.choose(walk_on(self.pattern, self.selection[-1] if self.selection else None, way))
+            self._bring_into_view()
+
+    # --- the step in hand ---------------------------------------------------------------------
+
+    def start(self, step: Step) -> None:
+        """Take up a tool for what is chosen. A step in hand is kept first."""
+        if self.gesture is not None:
+            self.settle()
+        made = self.bench.result
+        if made is None or made.pattern is None:
+            return
+        context = made.evaluated.sources[0].context
+        document = self.bench.history.document
+        self._take(begin(step, made.pattern, context, self.selection, f"s{document.recipe.next_id}"))
+        self._touched = bool(self.gesture is not None and not self.gesture.missing)
+        self._set(self.gesture)  # type: ignore[arg-type]
+
+    def take_up(self, step_id: str) -> None:
+        """Take up a step of the recipe again, with its values."""
+        if self.gesture is not None:
+            self.settle()
+        made = self.bench.result
+        entry = next((one for one in self.bench.history.document.recipe.steps if one.id == step_id), None)
+        if made is None or entry is None:
+            return
+        before = made.before_step(step_id)
+        if before is None:
+            return
+        try:
+            self._take(take_up(entry, before, made.evaluated.sources[0].context))
+        except CaddetError as error:
+            self.bench.said.emit(str(error))
+            return
+        self._touched = True
+        self.refresh()
+        self.changed.emit()
+
+    def _take(self, gesture: Gesture) -> None:
+        self.base = self.bench.result.pattern if self.bench.result is not None else None
+        self._frames = {name: item.sceneTransform() for name, item in self.table.pieces.items()}
+        self.gesture = gesture
+        view = self.table.view
+        view.setFocus()
+
+    def _set(self, gesture: Gesture) -> None:
+        """The gesture as it is now: shown at once, made in the background."""
+        if self.gesture is None:
+            return
+        self.gesture = gesture
+        self._touched = True
+        self._later.start(0)
+        self.refresh()
+        self.changed.emit()
+
+    set_gesture = _set
+
+    def _preview(self) -> None:
+        gesture = self.gesture
+        if gesture is None or gesture.missing:
+            return
+        try:
+            self.bench.preview(kept(self.bench.history.document, gesture))
+        except CaddetError as error:
+            self.bench.said.emit(str(error))
+
+    def settle(self) -> None:
+        """Keep the step in hand; what is still missing or can't be done is said instead."""
+        gesture = self.gesture
+        if gesture is None:
+            return
+        wrong = gesture.trouble or (gesture.asks if gesture.missing else "")
+        if wrong:
+            self.bench.said.emit(wrong)
+            return
+        self._later.stop()
+        self.gesture = None
+        self._touched = False
+        sentence = told(gesture.sentence, self.bench.unit)
+        self.bench.edit(sentence[:1].upper() + sentence[1:], lambda document: kept(document, gesture))
+        self.refresh()
+        self.changed.emit()
+
+    def leave(self) -> None:
+        """Leave the step in hand; nothing is left behind."""
+        self._later.stop()
+        self.gesture, self._rubber, self._pressed, self._touched = None, None, None, False
+        self.bench.preview(None)
+        self.refresh()
+        self.changed.emit()
+
+    # --- from the view ------------------------------------------------------------------------
+
+    def reach(self) -> float:
+        """How far on the table a few pixels are, in mm."""
+        return REACH / max(self.table.view.transform().m11(), 1e-6)
+
+    def _to_piece(self, name: str, place: QPointF) -> Point:
+        inverse, _ = self._frame(name).inverted()
+        local = inverse.map(place)
+        return complex(local.x(), local.y())
+
+    def _frame(self, name: str) -> QTransform:
+        if self.gesture is not None and name in self._frames:
+            return self._frames[name]
+        item = self.table.pieces.get(name)
+        return item.sceneTransform() if item is not None else self._frames.get(name, QTransform())
+
+    def _under(self, place: QPointF) -> tuple[str, Thing] | None:
+        """The piece and thing under a place of the table; what lies on top first."""
+        pattern = self.pattern
+        if pattern is None:
+            return None
+        found_: tuple[str, Thing] | None = None
+        for piece in reversed(pattern.pieces):
+            left, top, right, bottom = piece.outline().bounds()
+            at, reach = self._to_piece(piece.name, place), self.reach()
+            if left - reach <= at.real <= right + reach and top - reach <= at.imag <= bottom + reach:
+                thing = thing_at(pattern, piece.name, at, reach)
+                if thing is not None and (found_ is None or found_[1].kind == "piece"):
+                    found_ = piece.name, thing
+        return found_
+
+    def _hover(self, place: QPointF) -> None:
+        if not self.active or self._pressed is not None or self.table.view.taping:
+            return
+        asked = self.gesture.asked if self.gesture is not None else None
+        pointing = self.gesture is None or (asked is not None and asked.kind in NAMING)
+        under = self._under(place) if pointing else None
+        thing = under[1] if under is not None else None
+        if thing != self.hovered:
+            self.hovered = thing
+            self._strokes()
+        pattern = self.pattern
+        self.note.setVisible(thing is not None and pattern is not None)
+        if thing is not None and pattern is not None:
+            words = told(said_thing(pattern, thing), self.bench.unit)
+            if words != self.note.text():
+                self.note.setText(words)
+                self.note.adjustSize()
+            at = self.table.view.mapFromScene(place)
+            x = min(at.x() + 16, self.table.view.width() - self.note.width() - 6)
+            self.note.move(max(x, 6), max(at.y() - self.note.height() - 10, 4))
+
+    def press(self, event: QMouseEvent) -> bool:
+        """A press on the table: whether the hand takes it."""
+        if not self.active or event.button() != Qt.MouseButton.LeftButton:
+            return False
+        view = self.table.view
+        if isinstance(view.itemAt(event.position().toPoint()), HandleItem):
+            return False
+        place = view.mapToScene(event.position().toPoint())
+        under = self._under(place)
+        if under is None:
+            if self.gesture is None:
+                self.choose(None, more=self._more(event))
+            return False
+        self._pressed = event.position(), place, under[0]
+        self.note.hide()
+        return under[1].kind != "piece" or self.gesture is not None
+
+    @staticmethod
+    def _more(event: QMouseEvent) -> bool:
+        return bool(event.modifiers() & (Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier))
+
+    def move(self, event: QMouseEvent) -> bool:
+        """The pointer moves with the button held: a line is drawn, when one is asked for."""
+        if self._pressed is not None and self.gesture is None:
+            QTimer.singleShot(0, self.refresh)  # the piece goes with the pointer, and what is chosen with it
+        if self._pressed is None or self.gesture is None:
+            return False
+        asked = self.gesture.asked
+        place = self.table.view.mapToScene(event.position().toPoint())
+        if asked is not None and asked.kind in DRAWN_LINES:
+            self._rubber = self._pressed[1], place
+            self._strokes()
+        return True
+
+    def release(self, event: QMouseEvent) -> bool:
+        """The button is let go: something is chosen, clicked or drawn."""
+        if self._pressed is None:
+            return False
+        (screen, begun, piece), self._pressed = self._pressed, None
+        place, far = (
+            self.table.view.mapToScene(event.position().toPoint()),
+            (event.position() - screen).manhattanLength() >= DRAG,
+        )
+        self._rubber = None
+        gesture = self.gesture
+        if gesture is None:
+            if not far:
+                under = self._under(place)
+                self.choose(under[1] if under is not None else None, more=self._more(event))
+            return not far
+        asked, fine = gesture.asked, bool(event.modifiers() & Qt.KeyboardModifier.AltModifier)
+        reach = 0.0 if fine else self.reach()
+        if far and asked is not None and asked.kind in DRAWN_LINES:
+            self._set(gesture.drawn(piece, self._to_piece(piece, begun), self._to_piece(piece, place), reach))
+        elif asked is not None and asked.kind in NAMING:
+            under = self._under(place)
+            if under is not None:
+                self._set(gesture.chose(under[1]))
+        elif asked is not None and not far:
+            self._set(gesture.clicked(piece, self._to_piece(piece, place), reach))
+        self._strokes()
+        return True
+
+    def wants(self, event: QKeyEvent) -> bool:
+        """Whether a key that may be a shortcut elsewhere belongs to the hand."""
+        if not self.active or event.modifiers() & (
+            Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.MetaModifier
+        ):
+            return False
+        if self.gesture is not None:
+            return bool(event.text().strip()) or event.key() in (
+                Qt.Key.Key_Return,
+                Qt.Key.Key_Enter,
+                Qt.Key.Key_Escape,
+                Qt.Key.Key_Backspace,
+            )
+        return bool(self.selection) and (
+            event.key() in WALKS or event.key() == Qt.Key.Key_Space or self._tool(event) is not None
+        )
+
+    def key(self, event: QKeyEvent) -> bool:
+        """A key on the table: whether the hand takes it."""
+        if not self.active or event.modifiers() & (
+            Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.MetaModifier
+        ):
+            return False
+        key = event.key()
+        if self.gesture is not None:
+            return self._key_in_hand(event)
+        if key in WALKS and (self.selection or key in (Qt.Key.Key_N, Qt.Key.Key_Slash)):
+            self.walk(WALKS[key])
+        elif key == Qt.Key.Key_Escape and self.selection:
+            self.choose(None)
+        elif key == Qt.Key.Key_Space and self.selection:
+            self.more_wanted.emit()
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            best = next((one for one in self.offered() if not one.refused), None)
+            if best is None:
+                self.walk("next")
+            else:
+                self.start(best.step)
+        else:
+            step = self._tool(event)
+            if step is None:
+                return False
+            self.start(step)
+        return True
+
+    def first(self) -> bool:
+        """Tab on the table: where nothing is chosen yet, the first piece is."""
+        if not self.active or self.gesture is not None or self.selection or self.pattern is None:
+            return False
+        self.walk("next")
+        return True
+
+    def _key_in_hand(self, event: QKeyEvent) -> bool:
+        gesture, key = self.gesture, event.key()
+        assert gesture is not None
+        if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.settle()
+        elif key == Qt.Key.Key_Escape:
+            self.leave()
+        elif key == Qt.Key.Key_Backspace:
+            self._set(gesture.taken_back())
+        elif key in (Qt.Key.Key_Right, Qt.Key.Key_Down, Qt.Key.Key_Left, Qt.Key.Key_Up) and gesture.handles:
+            way = 1 if key in (Qt.Key.Key_Right, Qt.Key.Key_Down) else -1
+            asked = gesture.asked
+            handle = next(
+                (one for one in gesture.handles if asked is not None and one.parameter == asked.name),
+                gesture.handles[0],
+            )
+            alt, shift = (
+                bool(event.modifiers() & one)
+                for one in (Qt.KeyboardModifier.AltModifier, Qt.KeyboardModifier.ShiftModifier)
+            )
+            self._nudge(handle, way * (0.1 if alt else 1.0 if shift else 5.0))
+        elif event.text().strip():
+            self.bar.type_into(event.text())
+        else:
+            return False
+        return True
+
+    def offered(self) -> tuple:  # type: ignore[type-arg]
+        """What can be done with what is chosen, the best first."""
+        return offers(self.pattern, self.selection) if self.gesture is None else ()
+
+    def _tool(self, event: QKeyEvent) -> Step | None:
+        pressed = event.text().upper()
+        return next(
+            (one.step for one in self.offered() if one.step.key == pressed and pressed and not one.refused), None
+        )
+
+    def _moved(self, handle: Handle, place: QPointF, fine: bool) -> None:
+        if self.gesture is not None:
+            self._set(self.gesture.moved(handle, self._to_piece(handle.piece, place), self.reach() * SNAP, fine=fine))
+
+    def _nudge(self, handle: Handle, by: float) -> None:
+        if self.gesture is not None:
+            self._set(self.gesture.nudged(handle, by))
+
+    # --- what is shown ------------------------------------------------------------------------
+
+    def refresh(self) -> None:
+        """Show the hand again, after a change of the pattern, of what is chosen or of the step."""
+        if not self.active:
+            return
+        self._show_handles()
+        self._show_changes()
+        self._strokes()
+        pattern = self.pattern
+        if self.gesture is not None:
+            self.bar.show_gesture(self.gesture, self.bench.unit)
+        elif self.selection and pattern is not None and any(found(pattern, one) for one in self.selection):
+            able = tuple(one for one in self.offered() if not one.refused)
+            self.bar.show_offers(self.words(), able)
+        else:
+            self.bar.hide()
+        self._stand()
+
+    def words(self) -> str:
+        """What is chosen, in the trade's words."""
+        pattern = self.pattern
+        if pattern is None:
+            return ""
+        said = [told(said_thing(pattern, one), self.bench.unit) for one in self.selection]
+        words = "; ".join(said[:3]) + (f" and {len(said) - 3} more" if len(said) > 3 else "")
+        return words[:1].upper() + words[1:]
+
+    def _show_handles(self) -> None:
+        wanted = self.gesture.handles if self.gesture is not None else ()
+        keys = [(one.parameter, one.index) for one in wanted]
+        if keys != [(one.handle.parameter, one.handle.index) for one in self.handles]:
+            self._clear_handles()
+            labels = {one.name: one.label for one in self.gesture.step.parameters} if self.gesture is not None else {}
+            for handle in wanted:
+                item = HandleItem(handle, labels[handle.parameter])
+                item.moved.connect(self._moved)
+                item.nudged.connect(self._nudge)
+                self.table.scene.addItem(item)
+                self.handles.append(item)
+        for item, handle in zip(self.handles, wanted, strict=True):
+            item.handle = handle
+            item.setPos(self._frame(handle.piece).map(qpoint(handle.at)))
+
+    def _show_changes(self) -> None:
+        for chip in self._chips:
+            self.table.scene.removeItem(chip)
+        self._chips = []
+        made = self.bench.result
+        if (
+            self.gesture is None
+            or self.base is None
+            or made is None
+            or made.pattern is None
+            or self.bench.preview_document is None
+        ):
+            return
+        for change in changes(self.base, made.pattern)[:SHOWN_CHANGES]:
+            item = self.table.pieces.get(change.piece)
+            if item is not None:
+                chip = ChangeChip(told(change.words, self.bench.unit))
+                chip.setPos(item.mapToScene(qpoint(change.at)))
+                self.table.scene.addItem(chip)
+                self._chips.append(chip)
+
+    def _strokes(self) -> None:
+        strokes: list[Stroke] = []
+        pattern, gesture = self.pattern, self.gesture
+        if pattern is not None and self.active:
+            if gesture is None:
+                for thing in self.selection:
+                    strokes += self._of(found(pattern, thing), "woad", 2.6 if thing.kind == "piece" else 4.0)
+            if self.hovered is not None and self.hovered not in self.selection:
+                strokes += self._of(found(pattern, self.hovered), "woad", 2.0)
+        if gesture is not None:
+            strokes += self._ghost()
+            for handle in gesture.handles:
+                if handle.guide:
+                    frame = self._frame(handle.piece)
+                    path = QPainterPath(frame.map(qpoint(handle.guide[0])))
+                    for point in handle.guide[1:]:
+                        path.lineTo(frame.map(qpoint(point)))
+                    strokes.append(Stroke(path, "woad", 1.4, dashed=True))
+        if self._rubber is not None:
+            path = QPainterPath(self._rubber[0])
+            path.lineTo(self._rubber[1])
+            strokes.append(Stroke(path, "woad", 2.0))
+        elif gesture is not None and gesture.drawing is not None:
+            path = QPainterPath()
+            path.addEllipse(self._frame(gesture.drawing[0]).map(qpoint(gesture.drawing[1])), 4, 4)
+            strokes.append(Stroke(path, "woad", 2.0))
+        self._lines.show_strokes(tuple(strokes))
+
+    def _of(self, places: tuple[Found, ...], color: str, width: float) -> list[Stroke]:
+        made = []
+        for one in places:
+            frame = self._frame(one.piece)
+            for line in one.lines:
+                made.append(Stroke(frame.map(painter_path(line)), color, width))
+            if not one.lines:
+                ring, at, size = QPainterPath(), frame.map(qpoint(one.at)), self.reach() * 0.7
+                ring.addEllipse(at, size, size)
+                made.append(Stroke(ring, color, min(width, 2.5)))
+        return made
+
+    def _ghost(self) -> list[Stroke]:
+        """The pieces as they were, where they are another shape now."""
+        made = self.bench.result
+        if self.base is None or made is None or made.pattern is None:
+            return []
+        now = {piece.name: piece for piece in made.pattern.pieces}
+        return [
+            Stroke(self._frame(piece.name).map(painter_path(piece.outline(), closed=True)), "iron", 1.2, dashed=True)
+            for piece in self.base.pieces
+            if piece.name not in now or now[piece.name].edges != piece.edges
+        ]
+
+    def _clear(self) -> None:
+        self._clear_handles()
+        for chip in self._chips:
+            self.table.scene.removeItem(chip)
+        self._chips = []
+
+    def _clear_handles(self) -> None:
+        for item in self.handles:
+            self.table.scene.removeItem(item)
+        self.handles = []
+
+    def _anchor(self) -> QRectF | None:
+        """Where the chosen things stand in the view, in pixels."""
+        pattern = self.pattern
+        if pattern is None or not self.selection:
+            return None
+        places = found(pattern, self.selection[-1])
+        if not places:
+            return None
+        at = self.table.view.mapFromScene(self._frame(places[0].piece).map(qpoint(places[0].at)))
+        return QRectF(at.x() - 10, at.y() - 10, 20, 20)
+
+    def _stand(self) -> None:
+        if not self.bar.isHidden():
+            self.bar.stand(None if self.gesture is not None else self._anchor(), self.table.view.size(), 52)
+
+    def _bring_into_view(self) -> None:
+        pattern = self.pattern
+        places = found(pattern, self.selection[-1]) if pattern is not None and self.selection else ()
+        if places:
+            at = self._frame(places[0].piece).map(qpoint(places[0].at))
+            self.table.view.ensureVisible(QRectF(at.x() - 5, at.y() - 5, 10, 10), 40, 40)

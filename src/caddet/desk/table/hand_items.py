@@ -1,0 +1,148 @@
+"""What the hand shows on the table: lines over the pieces, handles in screen pixels, and lengths that change."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QPainter, QPainterPath, QPen
+from PyQt6.QtWidgets import QGraphicsItem, QGraphicsObject, QGraphicsSceneMouseEvent
+
+from caddet.core.hands.handles import Handle
+from caddet.desk.table.drawing import Drawn
+from caddet.desk.table.overlays import Pinned
+from caddet.desk.theme import LOOK
+
+
+@dataclass(frozen=True)
+class Stroke:
+    """A line to be drawn over the pieces, in table coordinates."""
+
+    path: QPainterPath
+    color: str
+    width: float
+    dashed: bool = False
+
+
+class HandLines(Drawn, QGraphicsObject):
+    """Every line that the hand shows: what is chosen, what lies under the pointer, the ghost, guides, what changes."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.strokes: tuple[Stroke, ...] = ()
+        self.setZValue(14)
+        self.setAcceptedMouseButtons(Qt.MouseButton.NoButton)
+
+    def show_strokes(self, strokes: tuple[Stroke, ...]) -> None:
+        """Show these lines instead."""
+        self.prepareGeometryChange()
+        self.strokes = strokes
+        self.update()
+
+    def boundingRect(self) -> QRectF:
+        found = QRectF()
+        for stroke in self.strokes:
+            found = found.united(stroke.path.boundingRect())
+        return found.adjusted(-10, -10, 10, 10)
+
+    def draw(self, painter: QPainter) -> None:
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        for stroke in self.strokes:
+            pen = QPen(LOOK.color(stroke.color), stroke.width)
+            pen.setCosmetic(True)
+            pen.setCapStyle(Qt.PenCapStyle.RoundCap)
+            if stroke.dashed:
+                pen.setDashPattern([5, 4])
+            painter.setPen(pen)
+            painter.drawPath(stroke.path)
+
+
+class HandleItem(Pinned):
+    """A handle of the step in hand: drag it, or focus it and use the arrow keys. Alt moves it finer, free of snapping."""
+
+    can_focus = True
+    moved = pyqtSignal(object, QPointF, bool)  # handle, place on the table, finer
+    let_go = pyqtSignal()
+    nudged = pyqtSignal(object, float)
+
+    def __init__(self, handle: Handle, words: str) -> None:
+        super().__init__()
+        self.handle = handle
+        self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIsFocusable)
+        self.setCursor(Qt.CursorShape.SizeAllCursor)
+        self.setToolTip(f"{words}: drag, or use the arrow keys; Alt is finer")
+        self.setZValue(32)
+        self.pressed_at: QPointF | None = None
+        self._miss = QPointF()
+
+    def boundingRect(self) -> QRectF:
+        return QRectF(-15, -15, 30, 30)
+
+    def draw(self, painter: QPainter) -> None:
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        active = self.hovered or self.hasFocus() or self.pressed_at is not None
+        painter.setPen(QPen(LOOK.color("white"), 2.0))
+        painter.setBrush(LOOK.color("woad"))
+        size = 9.0 if active else 7.5
+        painter.drawEllipse(QPointF(0, 0), size, size)
+        if self.hasFocus():
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(LOOK.color("ink"), 1.2, Qt.PenStyle.DashLine))
+            painter.drawEllipse(QPointF(0, 0), 13, 13)
+
+    def mousePressEvent(self, event: QGraphicsSceneMouseEvent | None) -> None:
+        if event is None or event.button() != Qt.MouseButton.LeftButton:
+            return
+        self.setFocus()
+        self.pressed_at, self._miss = event.scenePos(), event.scenePos() - self.scenePos()
+        event.accept()
+
+    def mouseMoveEvent(self, event: QGraphicsSceneMouseEvent | None) -> None:
+        if event is not None and self.pressed_at is not None:
+            fine = bool(event.modifiers() & Qt.KeyboardModifier.AltModifier)
+            self.moved.emit(self.handle, event.scenePos() - self._miss, fine)
+
+    def mouseReleaseEvent(self, event: QGraphicsSceneMouseEvent | None) -> None:
+        del event
+        if self.pressed_at is not None:
+            self.pressed_at = None
+            self.let_go.emit()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        ways = {Qt.Key.Key_Right: 1, Qt.Key.Key_Down: 1, Qt.Key.Key_Left: -1, Qt.Key.Key_Up: -1}
+        if event is None:
+            return
+        way = ways.get(Qt.Key(event.key()))
+        if way is None or event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            event.ignore()
+            return
+        alt, shift = (
+            bool(event.modifiers() & one)
+            for one in (Qt.KeyboardModifier.AltModifier, Qt.KeyboardModifier.ShiftModifier)
+        )
+        self.nudged.emit(self.handle, way * (0.1 if alt else 1.0 if shift else 5.0))
+
+
+class ChangeChip(Pinned):
+    """A length before and after, on its line."""
+
+    def __init__(self, words: str) -> None:
+        super().__init__()
+        self.words = words
+        self.font = LOOK.figure_font(14)
+        size = QFontMetricsF(self.font).size(0, words)
+        self.box = QRectF(-size.width() / 2 - 7, -size.height() / 2 - 2, size.width() + 14, size.height() + 4)
+        self.setZValue(21)
+        self.setAcceptedMouseButtons(Qt.MouseButton.NoButton)
+
+    def boundingRect(self) -> QRectF:
+        return self.box.adjusted(-2, -2, 2, 2)
+
+    def draw(self, painter: QPainter) -> None:
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(QPen(LOOK.color("verdigris"), 1.4))
+        painter.setBrush(LOOK.color("white"))
+        painter.drawRoundedRect(self.box, 5, 5)
+        painter.setPen(LOOK.color("ink"))
+        painter.setFont(self.font)
+        painter.drawText(self.box, Qt.AlignmentFlag.AlignCenter, self.words)
