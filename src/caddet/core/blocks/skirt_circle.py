@@ -44,7 +44,7 @@ OPTIONS = (
               "into it: quick on cloth, with the paper in between."),
     Parameter("band", "Waistband, finished depth", "length", 30.0, 0.0, 120.0, why="0 for none: a facing or an elastic."),
 )  # fmt: skip
-EASE = (EaseLevel("waist", "Waist", 10.0, "waist"),)
+EASE = (EaseLevel("waist", "Waist", 10.0, "waist", parts=1),)
 FIGURES = (
     Figure("waist_seam", "Waist, finished", "waist + ease_waist", "A little air at the waist.", short="waist seam"),
     Figure("wrap_over", "Wrap, lies over itself by", "if(made_wrap, if(overlap > 0cm, overlap, waist_seam / 2), 0cm)", "From one side seam to the other by default."),

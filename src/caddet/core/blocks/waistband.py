@@ -97,7 +97,7 @@ register_block(
           (edge_option("waist"), Parameter("shape", "Shape", "choice", "straight", choices=(("straight", "Straight"), ("curved", "Curved")),
                                            why="Straight is folded over at the waist; curved follows the hip and lies lower."),
            Parameter("depth", "Finished depth", "length", 30.0, 10.0, 150.0), Parameter("overlap", "Overlap", "length", 30.0, 0.0, 300.0, why="Room for the button.")),
-          (EaseLevel("waist", "Waist", 10.0, "waist"),),
+          (EaseLevel("waist", "Waist", 10.0, "waist", parts=1),),
           (Figure("seam_length", "Waist edge", "if(edge > 0cm, edge, waist + ease_waist + if(shape_curved, max(high_hip - waist, 0cm) * min(depth / max(waist_to_high_hip, 1cm), 1), 0cm))",
                   "As long as the edge, without the overlap. A curved band reaches from the waist down, where the body is wider."),
            Figure("upper_length", "Upper edge of a curved band", "min(max(seam_length - max(high_hip - waist, 0cm) * min(depth / max(waist_to_high_hip, 1cm), 1), waist + ease_waist), seam_length)",

@@ -24,6 +24,7 @@ from caddet.core.shaping.hemline import HEMS, hem_corner
 
 RULE = 100.0  # mm, the small rule on which a ratio, count or number runs
 ARC = 70.0  # mm, the radius on which an angle's handle turns
+ROW = 26.0  # mm from the rule of one amount to the next
 MOST = 12  # handles of one parameter
 
 
@@ -99,7 +100,8 @@ def bases(step: Step, pattern: Pattern, values: Mapping[str, Any], parameter: Pa
     """Where the handles of an amount are counted from. Raises :class:`CaddetError` when what it stands on is gone."""
     hand = parameter.hand
     if hand is None:
-        return [_beside(step, pattern, values)] if pattern.pieces else []
+        free = [one.name for one in step.parameters if one.is_amount and one.hand is None]
+        return [_beside(step, pattern, values, free.index(parameter.name))] if pattern.pieces else []
     on = next((one for one in step.parameters if one.name == hand.on), None)
     chosen = values.get(hand.on) if on is not None else None
     match on.kind if on is not None else "":
@@ -158,7 +160,7 @@ def _on_hem(piece: Piece, hand: Hand) -> list[Base]:
     ][:1]
 
 
-def _beside(step: Step, pattern: Pattern, values: Mapping[str, Any]) -> Base:
+def _beside(step: Step, pattern: Pattern, values: Mapping[str, Any], row: int) -> Base:
     """The small rule of an amount without a hand: beside the first thing the step names, else the first piece."""
     piece, at = pattern.pieces[0], None
     for parameter in step.parameters:
@@ -176,9 +178,9 @@ def _beside(step: Step, pattern: Pattern, values: Mapping[str, Any]) -> Base:
             break
     left, top, right, _ = piece.outline().bounds()
     if at is None:
-        return Base(piece.name, complex(left, top - 25), 1 + 0j)
+        return Base(piece.name, complex(left, top - 25 - ROW * row), 1 + 0j)
     inwards = 1 if at.real < (left + right) / 2 else -1  # over the piece, not over its neighbour
-    return Base(piece.name, at + complex(30 * inwards, -30), complex(inwards, 0))
+    return Base(piece.name, at + complex(30 * inwards, -30 - ROW * row), complex(inwards, 0))
 
 
 def place(base: Base, parameter: Parameter, value: float) -> Point:

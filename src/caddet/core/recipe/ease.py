@@ -11,14 +11,15 @@ from dataclasses import dataclass
 from types import MappingProxyType
 
 from caddet.core.recipe.choices import Cloth
-from caddet.core.sentences import Length, say
+from caddet.core.sentences import Length, Sentence, say
 
 
 @dataclass(frozen=True, slots=True)
 class EaseLevel:
     """A level at which ease is given: name, label, default in mm for the whole round, and the measure.
 
-    ``share`` is added as a share of the measure; a negative one takes from a cloth that stretches.
+    ``share`` is added as a share of the measure; a negative one takes from a cloth that stretches. ``parts`` is in how
+    many equal parts the level is drafted; 0 means four for the girths of the trunk, and one for all others.
     """
 
     level: str
@@ -26,6 +27,17 @@ class EaseLevel:
     default: float
     measure: str
     share: float = 0.0
+    parts: int = 0
+
+    def shared(self, ease: float) -> Sentence:
+        """How an ease in mm lies in the pieces: on each quarter, or all in one."""
+        parts = self.parts or (4 if self.measure in TRUNK else 1)
+        if parts == 4:
+            return say("{quarter} on each quarter", quarter=Length(ease / 4))
+        return say("{ease} in all", ease=Length(ease))
+
+
+TRUNK = ("bust", "upper_bust", "under_bust", "waist", "high_hip", "hip", "largest_girth")
 
 
 @dataclass(frozen=True, slots=True)

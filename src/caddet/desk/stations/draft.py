@@ -153,7 +153,9 @@ class DraftStation(Station):
         for level in block.ease:
             words = f"Ease, {level.label.lower()}, all round"
             ease = LengthField(words, unit)
-            self._add_field(f"ease_{level.level}", words, "A quarter of it lies in each half piece.", ease)
+            self._add_field(
+                f"ease_{level.level}", words, told(level.shared(ease_of(self.bench.document, level)), unit), ease
+            )
             ease.entered.connect(partial(self._set_ease, level.level))
 
     def _add_choice(self, option: Parameter, why: str) -> None:

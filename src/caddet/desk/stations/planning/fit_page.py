@@ -95,15 +95,15 @@ class FitPage(QWidget):
     def _words(self, level: EaseLevel, ease: float) -> tuple[str, bool]:
         unit, document = self.bench.unit, self.bench.document
         what = known(document.person, level.measure)
-        quarter = format_length(ease / 4, unit, with_unit=True)
+        shared = told(level.shared(ease), unit)
         yours = ", yours" if level.level in document.recipe.ease else ""
         if what is None:
-            return f"{quarter} on each quarter{yours}; the {level.measure.replace('_', ' ')} is not known yet", False
+            return f"{shared}{yours}; the {level.measure.replace('_', ' ')} is not known yet", False
         finished = format_length(what.value + ease, unit, with_unit=True)
         sentence, _ = stretch_remark(level, ease, what.value, document.chosen_cloth)
         if sentence:
-            return sentence, True
-        words = f"{quarter} on each quarter, finished {finished}{yours}"
+            return told(sentence, unit), True
+        words = f"{shared}, finished {finished}{yours}"
         if ease < 0:
             exact, quick = take_for_stretch(what.value, document.chosen_cloth.stretch)
             words += f". At full stretch {format_length(exact, unit)} would do; by the quick rule {format_length(quick, unit)}"

@@ -155,17 +155,7 @@ class StepFields(QWidget):
             self._do(lambda: self.gesture.typed(text, self.unit, parameter.name), parameter)
 
     def _enter_table(self, parameter: Parameter, table: QPlainTextEdit) -> None:
-        rows = []
-        for line in table.toPlainText().splitlines():
-            cells: list[float | str] = []
-            for cell in (one.strip() for one in line.split(",")):
-                try:
-                    cells.append(float(cell))
-                except ValueError:
-                    cells.append(cell)
-            if line.strip():
-                rows.append(tuple(cells))
-        value = TableValue(rows=tuple(rows[:500]))
+        value = _rows(table.toPlainText())
         if value != self.gesture.values.get(parameter.name, TableValue()):
             self._changed(self.gesture.with_values({parameter.name: value}))
 
@@ -188,7 +178,7 @@ class StepFields(QWidget):
             elif isinstance(field, Choices | PickOne):
                 field.show_choice(str(value))
             elif isinstance(field, QPlainTextEdit):
-                if not field.hasFocus():
+                if _rows(field.toPlainText()).rows != tuple(value or ()):
                     field.setPlainText(
                         "\n".join(
                             ", ".join(f"{c:g}" if isinstance(c, float) else str(c) for c in row) for row in value or ()
@@ -200,6 +190,21 @@ class StepFields(QWidget):
                     line.show_value(*_words(gesture, parameter, self.unit))
                     line.setPlaceholderText(_usual(parameter))
             field.blockSignals(False)
+
+
+def _rows(text: str) -> TableValue:
+    """The rows of a table as they are typed: one a line, with commas between."""
+    rows = []
+    for line in text.splitlines():
+        cells: list[float | str] = []
+        for cell in (one.strip() for one in line.split(",")):
+            try:
+                cells.append(float(cell))
+            except ValueError:
+                cells.append(cell[:200])
+        if line.strip():
+            rows.append(tuple(cells))
+    return TableValue(rows=tuple(rows[:500]))
 
 
 def _words(gesture: Gesture, parameter: Parameter, unit: Unit) -> tuple[str, str]:
