@@ -11,7 +11,7 @@ from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.sentences import Length, Sentence, say
 
-SAME = 0.05  # mm
+SAME = 0.5  # mm; less is not worth a word while a hand moves
 
 
 @dataclass(frozen=True, slots=True)

@@ -354,7 +354,7 @@ def begin(step: Step, pattern: Pattern, context: Context, selection: Selection =
     """A tool taken up for what is chosen. ``id`` is the one that the step will get."""
     chosen = filled(step, pattern, selection)
     usual = step.usual(pattern, chosen)
-    plain = {**usual, **chosen}
+    plain = {**chosen, **usual}
     return Gesture(step, pattern, context, step.tagged(plain), id)
 
 

@@ -44,12 +44,13 @@ class Handle:
 
 @dataclass(frozen=True, slots=True)
 class Base:
-    """From where an amount is counted on one piece, and which way it grows; ``path`` is the edge it runs along."""
+    """From where an amount is counted on one piece, and which way it grows; ``path`` is the edge it runs along, ``wide`` the piece's width under a height (mm)."""
 
     piece: str
     at: Point
     way: Point
     path: Path | None = None
+    wide: float = 0.0
 
 
 def handles(step: Step, pattern: Pattern, values: Mapping[str, Any]) -> tuple[Handle, ...]:
@@ -151,8 +152,8 @@ def _on_run(piece: Piece, key: str, hand: Hand) -> Base | None:
 def _on_hem(piece: Piece, hand: Hand) -> list[Base]:
     """A piece held at its hem's last corner; for a height on it, at the side of its outline."""
     if hand.way == "level":
-        _, _, right, _ = piece.outline().bounds()
-        return [Base(piece.name, complex(right, 0.0), 1j)]
+        left, _, right, _ = piece.outline().bounds()
+        return [Base(piece.name, complex(right, 0.0), 1j, wide=right - left)]
     return [
         Base(piece.name, edge.path.end, _towards(hand, edge.path.end_direction * -1j))
         for edge in piece.edges
@@ -201,7 +202,7 @@ def place(base: Base, parameter: Parameter, value: float) -> Point:
 def guide(base: Base, parameter: Parameter, value: float) -> tuple[Point, ...]:
     """What is drawn with the handle of an amount."""
     if parameter.hand is not None and parameter.hand.way == "level":
-        return (complex(base.at.real - 3000, value), complex(base.at.real, value))
+        return (complex(base.at.real - base.wide, value), complex(base.at.real, value))
     if parameter.hand is None and parameter.kind not in ("length", "angle"):
         return (base.at, base.at + base.way * RULE)
     if base.path is not None:

@@ -67,13 +67,27 @@ def _lengthen_fits(pattern: Pattern) -> str:
 
 
 def _usual_lengthen(pattern: Pattern, chosen: Values) -> dict[str, Any]:
-    """The line half-way from the hip, or the top, to the hem."""
+    """The line half-way from the hip, or the top, to the hem; with a piece, those whose sides meet its sides."""
+    usual = {}
+    if chosen.get("pieces"):
+        usual["pieces"] = tuple(
+            piece.name for piece in _with_neighbours(pattern, chosen_pieces(pattern, chosen["pieces"]))
+        )
     for piece in chosen_pieces(pattern, chosen["pieces"]) if chosen.get("pieces") else hemmed(pattern):
         _, top, _, bottom = piece.outline().bounds()
         hip = piece.feature("hip")
         begins = piece.where(hip.bits[0].a).imag if hip else top
-        return {"at": round((begins + bottom) / 2 - 1, 0)}
-    return {}
+        return {**usual, "at": round((begins + bottom) / 2 - 1, 0)}
+    return usual
+
+
+def _with_neighbours(pattern: Pattern, chosen: list[Piece]) -> list[Piece]:
+    """Pieces and those that seams running down to a hem join to them, from one to the next."""
+    met = list(chosen)
+    for piece in met:
+        runs = [(piece, key) for key in piece.runs() if hem_corner(piece, key) is not None]
+        met += [other for other, _ in _with_partners(pattern, runs) if all(other is not one for one in met)]
+    return met
 
 
 def _merge_lengthen(old: Values, new: Values) -> dict[str, Any] | None:

@@ -436,6 +436,7 @@ class Hand(QObject):
         else:
             self.bar.hide()
         self._stand()
+        QTimer.singleShot(0, self._stand)  # its widgets know their size only once they are styled
 
     def words(self) -> str:
         """What is chosen, in the trade's words."""
@@ -558,7 +559,8 @@ class Hand(QObject):
         return QRectF(at.x() - 10, at.y() - 10, 20, 20)
 
     def _stand(self) -> None:
-        if not self.bar.isHidden():
+        if self.active and not self.bar.isHidden():
+            self.bar.fit()
             self.bar.stand(None if self.gesture is not None else self._anchor(), self.table.view.size(), 52)
 
     def _bring_into_view(self) -> None:

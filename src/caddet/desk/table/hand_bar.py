@@ -85,6 +85,9 @@ class HandBar(QFrame):
         self.column.addWidget(self.words)
         self.column.addWidget(self.asks)
         self.column.addLayout(self.row)
+        self.tools = QVBoxLayout()
+        self.tools.setSpacing(3)
+        self.column.addLayout(self.tools)
         self.field = QLineEdit()
         self.field.setObjectName("length")
         self.field.setFixedWidth(LOOK.px(110))
@@ -117,13 +120,12 @@ class HandBar(QFrame):
                 one.setAccessibleName(offer.step.label)
                 one.setFocusPolicy(Qt.FocusPolicy.NoFocus)
                 self.buttons[offer.step.kind] = one
-                self.row.addWidget(one)
+                self.tools.addWidget(one)
             if len(offers) > FEW or not offers:
                 one = button("More…   Space", self._more, "tool")
                 one.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-                self.row.addWidget(one)
-            self.row.addStretch(1)
-        self._settle()
+                self.tools.addWidget(one)
+        self.fit()
 
     def show_gesture(self, gesture: Gesture, unit: Unit) -> None:
         """The step in hand: its sentence, what it asks for next, the field of the amount that typing changes, its choices."""
@@ -166,7 +168,7 @@ class HandBar(QFrame):
         for parameter in gesture.step.parameters:
             if parameter.name in self.buttons:
                 self.buttons[parameter.name].setText(self._chip_words(parameter))
-        self._settle()
+        self.fit()
 
     def _show_line(self) -> None:
         gesture = self.gesture
@@ -228,7 +230,7 @@ class HandBar(QFrame):
         except CaddetError as error:
             self.wrong = str(error)
             self._show_line()
-            self._settle()
+            self.fit()
             return
         self.wrong = ""
         self._changed(changed)
@@ -260,18 +262,24 @@ class HandBar(QFrame):
     def _clear(self) -> None:
         self.buttons = {}
         self.field.setModified(False)
-        while (item := self.row.takeAt(0)) is not None:
-            widget = item.widget()
-            if widget is self.field:
-                widget.hide()
-                widget.setParent(self)
-            elif widget is not None:
-                widget.hide()
-                widget.deleteLater()
+        for layout in (self.row, self.tools):
+            while (item := layout.takeAt(0)) is not None:
+                widget = item.widget()
+                if widget is self.field:
+                    widget.hide()
+                    widget.setParent(self)
+                elif widget is not None:
+                    widget.hide()
+                    widget.deleteLater()
 
-    def _settle(self) -> None:
+    def fit(self) -> None:
         """As wide as its buttons ask for, as high as its words need then."""
-        wide = min(max(self.row.sizeHint().width(), LOOK.px(380)), LOOK.px(640))
+        self.row.invalidate()
+        self.column.activate()
+        if self.gesture is None:
+            wide = min(max(self.tools.sizeHint().width(), LOOK.px(170)), LOOK.px(260))
+        else:
+            wide = min(max(self.row.sizeHint().width(), LOOK.px(380)), LOOK.px(760))
         for words in (self.words, self.asks):
             words.setFixedWidth(wide)
             words.setMinimumHeight(max(words.heightForWidth(wide), 0))
