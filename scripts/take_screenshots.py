@@ -11,8 +11,9 @@ from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtTest import QTest
 
 from caddet.core.demo import demo_document
+from caddet.core.hands.things import Thing
+from caddet.core.recipe.registry import STEPS
 from caddet.desk.app import make_app, open_bench
-from caddet.desk.table.overlays import GripItem
 from caddet.desk.theme import LOOK
 from caddet.desk.window import MainWindow
 
@@ -60,23 +61,21 @@ def main() -> None:
     settle()
     window.table.fit()
     settle(0.2)
+    hand = window.shape.hand
+    hand.choose(Thing("edge", "front.side"))
+    settle(0.4)
+    keep("shape-chosen")
+    hand.choose(Thing("dart", window.table.pieces["front"].cut.piece.darts[0].id))
+    hand.start(STEPS["pivot_dart"])
     view, port = window.table.view, window.table.view.viewport()
-    grip = next(
-        g
-        for g in window.table.overlays
-        if isinstance(g, GripItem) and (g.grip.step, g.grip.piece) == ("pivot_dart", "front")
-    )
     item = window.table.pieces["front"]
     place, _, _ = item.cut.piece.run_point("side", 90.0)
-    start, end = view.mapFromScene(grip.scenePos()), view.mapFromScene(item.mapToScene(QPointF(place.real, place.imag)))
-    QTest.mousePress(port, Qt.MouseButton.LeftButton, pos=start)
-    for i in range(1, 9):
-        QTest.mouseMove(port, start + (end - start) * i / 8)
-        settle(0.05)
+    QTest.mouseClick(
+        port, Qt.MouseButton.LeftButton, pos=view.mapFromScene(item.mapToScene(QPointF(place.real, place.imag)))
+    )
+    settle(0.8)
     keep("shape")
-    QTest.mouseMove(port, start)
-    QTest.mouseRelease(port, Qt.MouseButton.LeftButton, pos=start)
-    bench.undo()
+    hand.leave()
     settle(0.5)
     window.toast.hide()
     window.go("lay")

@@ -13,7 +13,6 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 import numpy as np
-from scipy.interpolate import CubicSpline
 
 from caddet.core.drafting.bands import band_piece, quarters, ring_seam
 from caddet.core.drafting.declare import at_least, edge, girth, promise, run, sew
@@ -142,6 +141,8 @@ class _Legs:
 
     @staticmethod
     def of(d: Drafting) -> _Legs:
+        from scipy.interpolate import CubicSpline  # takes longer to import than the window to open
+
         fork, knee, ankle = d["fork_level"], d["knee_level"], d["ankle_level"]
         knots = (fork, knee, knee + (ankle - knee) / 3, ankle)
         round_ = (d["knee_round"] / 2, d["calf_round"] / 2, d["ankle_round"] / 2)

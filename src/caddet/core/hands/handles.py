@@ -154,11 +154,11 @@ def _on_hem(piece: Piece, hand: Hand) -> list[Base]:
     if hand.way == "level":
         left, _, right, _ = piece.outline().bounds()
         return [Base(piece.name, complex(right, 0.0), 1j, wide=right - left)]
-    return [
-        Base(piece.name, edge.path.end, _towards(hand, edge.path.end_direction * -1j))
-        for edge in piece.edges
-        if edge.finish in HEMS
-    ][:1]
+    hems = [edge for edge in piece.edges if edge.finish in HEMS]
+    held = (
+        hems[0] if hems else max(piece.edges, key=lambda edge: edge.path.end.imag)
+    )  # without a hem, at its lowest corner
+    return [Base(piece.name, held.path.end, _towards(hand, held.path.end_direction * -1j))]
 
 
 def _beside(step: Step, pattern: Pattern, values: Mapping[str, Any], row: int) -> Base:

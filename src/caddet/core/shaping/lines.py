@@ -6,7 +6,6 @@ from itertools import pairwise
 from typing import Any
 
 import numpy as np
-from scipy.interpolate import CubicSpline
 
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Cubic, Line, Point, dot, unit
@@ -95,6 +94,8 @@ def fair_through(points: list[Point], start: Point | None, end: Point | None) ->
     """
     if len(points) == 2 and start is None and end is None:
         return Path((Line(points[0], points[1]),))
+    from scipy.interpolate import CubicSpline  # takes longer to import than the window to open
+
     steps = [abs(b - a) for a, b in pairwise(points)]
     at = np.concatenate(([0.0], np.cumsum(steps)))
     xy = np.array([(p.real, p.imag) for p in points])
