@@ -18,10 +18,12 @@ from caddet.core.hands.walking import walk_on
 from caddet.core.made import EvaluateRequest
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pipeline import make
-from caddet.core.recipe import edits
-from caddet.core.recipe.registry import BLOCKS, STEPS
+from caddet.core.recipe import edits, groups
+from caddet.core.recipe.context import Context, Result
+from caddet.core.recipe.parameters import Hand
+from caddet.core.recipe.registry import BLOCKS, STEPS, Parameter, Step
 from caddet.core.recipe.values import Formula, Number, Place
-from caddet.core.sentences import told
+from caddet.core.sentences import say, told
 from tests.making import drafted, pattern_of, step
 
 SKIRT = pattern_of(drafted("skirt.straight"))
@@ -106,6 +108,14 @@ def test_the_keyboard_goes_round_the_outline_over_seams_and_in_and_out(block: st
     assert back == crossed[0] or back is not None
     corner = walk_on(pattern, edge, "in")
     assert corner is not None and corner.kind == "corner" and walk_on(pattern, corner, "next") != corner
+
+
+def test_an_edge_leads_to_its_seam_and_a_seam_to_its_edges() -> None:
+    seam = walk_on(SKIRT, Thing("edge", "front.side"), "seam")
+    assert seam == Thing("seam", "side") and walk_on(SKIRT, seam, "over") == Thing("edge", "front.side")
+    assert {one.piece for one in found(SKIRT, seam)} == {"front", "back"}  # type: ignore[arg-type]
+    assert walk_on(SKIRT, Thing("piece", "front"), "seam") == Thing("piece", "front")
+    assert walk_on(SKIRT, Thing("dart", DART), "seam") == Thing("dart", DART)
 
 
 # --- offers -----------------------------------------------------------------------------------------
@@ -198,6 +208,28 @@ def test_a_height_settles_on_a_level_and_a_length_runs_along_its_edge() -> None:
     assert path.nearest(height.at)[0] < 1e-6
     up = slit.moved(height, height.at - 60j + 5)
     assert up.plain["height"] == 240 and not up.trouble
+
+
+def test_a_line_is_pulled_open_a_count_steps_and_an_angle_turns() -> None:
+    """By an invented step, as its parameters declare."""
+    invented = Step(
+        "pulled", "Pulled", "Nothing.",
+        (Parameter("line", "Line", "line", None), Parameter("gap", "Gap", "length", 0.0, 0.0, 200.0, hand=Hand("open", "line")),
+         Parameter("times", "Times", "count", 3, 1, 9), Parameter("turn", "Turn", "angle", 0.0, -180.0, 180.0)),
+        lambda pattern, context, values: Result(pattern), lambda values: say("pulled"),
+    )  # fmt: skip
+    hand = begin(invented, SKIRT, Context(), (Thing("piece", "front"),)).drawn("front", 40 + 300j, 150 + 300j)
+    gap = next(one for one in hand.handles if one.parameter == "gap")
+    ends = [one.at for one in hand.handles if one.parameter == "line"]
+    assert gap.at == pytest.approx((ends[0] + ends[1]) / 2)
+    pulled = hand.moved(gap, gap.at + 40j + 7)
+    assert abs(pulled.plain["gap"]) == pytest.approx(40, abs=1), "only across the line"
+    assert next(one for one in pulled.handles if one.parameter == "gap").at == pytest.approx(gap.at + 40j, abs=1.0)
+    times = next(one for one in hand.handles if one.parameter == "times")
+    assert hand.moved(times, times.at + 1000).plain["times"] == 9 and hand.nudged(times, 1).plain["times"] == 4
+    turn = next(one for one in hand.handles if one.parameter == "turn")
+    quarter = hand.moved(turn, turn.at - 70 + 70j)
+    assert quarter.plain["turn"] == pytest.approx(90, abs=1)
 
 
 def test_a_line_is_drawn_across_and_carried_to_the_outline() -> None:
@@ -307,3 +339,31 @@ def test_whatever_is_chosen_and_dragged_a_gesture_answers(block: str, kind: str)
             assert moved.step is hand.step
             _ = moved.nudged(handle, 3.0).handles
         assert isinstance(hand.trouble, str) and hand.outcome.pattern is not None
+
+
+def test_a_group_is_put_on_with_ids_of_its_own_and_names_that_follow() -> None:
+    """What a step of the group names of another by its id names it by its new one; other names stay."""
+    base = demo_document()
+    base = edits.add_step(
+        base, step("cut", line=(Place(edge="front.centre_front", share=0.4), Place(edge="front.side", share=0.5)))
+    )
+    cut = base.recipe.steps[-1].id
+    base = edits.add_step(base, step("band", part="cuff", edges=(f"{cut}.cut[{cut}a]",), depth=30.0))
+    base = groups.set_group(base, [one.id for one in base.recipe.steps[-2:]], "Yoke")
+    kept_group = groups.group_of(base, "Yoke")
+    other = groups.put_on(demo_document(), kept_group)
+    first, second = other.recipe.steps[-2:]
+    assert first.id != cut and second.values["edges"].refs == (f"{first.id}.cut[{first.id}a]",)
+    assert first.values["line"] == base.recipe.steps[-2].values["line"] and {first.group, second.group} == {"Yoke"}
+    done = make(EvaluateRequest(other))
+    assert not [one.stuck for one in done.evaluated.outcomes if one.stuck], [
+        one.stuck for one in done.evaluated.outcomes
+    ]
+    twice = groups.put_on(other, kept_group)
+    assert groups.groups(twice) == ("Yoke", "Yoke 2") and len({one.id for one in twice.recipe.steps}) == len(
+        twice.recipe.steps
+    )
+    with pytest.raises(CaddetError, match="no step of this garment"):
+        groups.group_of(base, "Nothing")
+    off = groups.switched(twice, "Yoke", False)
+    assert [one.on for one in off.recipe.steps if one.group == "Yoke"] == [False, False]

@@ -11,7 +11,7 @@ from caddet.core.errors import CaddetError
 from caddet.core.formats.keeping import Keeper
 from caddet.core.recipe.context import Result
 from caddet.core.recipe.registry import STEPS
-from tests.soak.garments import step_rounds, surgery_rounds
+from tests.soak.garments import hand_rounds, step_rounds, surgery_rounds
 from tests.soak.readers import READERS, Reader
 from tests.soak.rounds import disk_rounds, edit_rounds, input_rounds, kill_rounds, refused_rounds
 
@@ -75,6 +75,8 @@ def test_steps_and_verbs_on_a_block_are_done_or_refused_in_a_sentence(monkeypatc
     figures = step_rounds("skirt.straight", tries=2)
     assert not figures.wrong and figures.counts["done"] > 30 and figures.counts["refused with a sentence"] > 10
     assert not surgery_rounds(4).wrong
+    hands = hand_rounds("skirt.straight")
+    assert not hands.wrong and hands.counts["gestures kept"] > 20
 
     def broken(*_: object) -> Result:
         raise KeyError("hem")

@@ -247,6 +247,14 @@ def test_cuts_that_cannot_be_are_refused_in_a_sentence() -> None:
         spread(SKIRT, FRONT, FRONT.spot_at("waist", 150.0), FRONT.spot_at("side", 60.0), 900.0, 0.0, "s2")
 
 
+def test_a_dart_is_not_pivoted_to_where_it_opens() -> None:
+    bodice = pattern_of(drafted("bodice.darted", sleeve=False))
+    front = bodice.piece("front")
+    first = front.run("side")[0].path.length
+    with pytest.raises(Refused, match="opens there already"):
+        pivot_dart(bodice, front, front.darts[0], front.spot_at("side", first), 1.0, "s9")
+
+
 def test_joins_that_do_not_match_are_refused_with_the_gap() -> None:
     with pytest.raises(Refused, match="the other half of a piece"):
         join_pieces(SKIRT, SKIRT.seam("waistband"))

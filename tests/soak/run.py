@@ -13,7 +13,7 @@ from functools import partial
 from caddet.core import library as library
 from caddet.core.recipe.registry import BLOCKS
 from tests.soak.figures import Figures
-from tests.soak.garments import block_rounds, chain_rounds, step_rounds, surgery_rounds
+from tests.soak.garments import block_rounds, chain_rounds, hand_rounds, step_rounds, surgery_rounds
 from tests.soak.readers import READERS
 from tests.soak.rounds import disk_rounds, edit_rounds, input_rounds, kill_rounds, refused_rounds
 from tests.soak.window import window_kill_rounds
@@ -27,6 +27,7 @@ def _garments(surgery: int) -> list[Work]:
     return [
         *((f"{block} on all bodies", partial(block_rounds, block)) for block in blocks),
         *((f"steps on {block}", partial(step_rounds, block)) for block in blocks),
+        *((f"hands on {block}", partial(hand_rounds, block)) for block in blocks),
         ("the chain of verbs on all bodies", chain_rounds),
         *(("verbs at random", partial(surgery_rounds, surgery // 4, seed)) for seed in range(1, 5)),
     ]

@@ -97,7 +97,12 @@ class Drafting:
         taken, missing = [n for n in names if n not in guessed], [n for n in names if n in guessed]
         again = say("Measure {taken} again.", taken=" and ".join(taken)) if taken else ""
         first = (
-            f"Measure {' and '.join(missing)}: {'they are only estimates' if len(missing) > 1 else 'it is only an estimate'}."
+            say(
+                "Measure {missing}: they are only estimates."
+                if len(missing) > 1
+                else "Measure {missing}: it is only an estimate.",
+                missing=" and ".join(missing),
+            )
             if missing
             else ""
         )

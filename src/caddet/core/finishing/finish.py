@@ -105,7 +105,7 @@ def finish(pattern: Pattern, document: Document, person: str = "") -> tuple[tupl
         try:
             done = finish_piece(piece, document.finishing, labels)
         except CaddetError as error:
-            findings.append(Finding("finish", f"{piece.label}: {error}", piece.name))
+            findings.append(Finding("finish", say("{label}: {error}", label=piece.label, error=error), piece.name))
             done = CutPiece(piece, piece.outline(), piece.outline(), (), labels, ())
         if not _simple(done.cut):
             findings.append(
@@ -236,7 +236,7 @@ def cut_words(piece: Piece, cut: Cut | None = None) -> str:
     count = (cut or piece.cuts[0]).count
     if piece.fold:
         return say("cut {count} on the fold", count=count)
-    return f"cut {count}, a pair" if piece.pair else f"cut {count}"
+    return say("cut {count}, a pair", count=count) if piece.pair else f"cut {count}"
 
 
 def label_lines(piece: Piece, document: Document, person: str = "") -> tuple[str, ...]:

@@ -342,6 +342,8 @@ class Gesture:
 def _crossing(piece: Piece, start: Point, end: Point, first: bool) -> Point:
     """Where a line through two points meets the outline: before its first quarter, or behind its last."""
     way = end - start
+    if abs(way) < 1e-6:
+        return start
     met = sorted(((at - start) / way).real for _, at in piece.outline().crossings(start, end))
     if first:
         before = [t for t in met if t <= 0.3]

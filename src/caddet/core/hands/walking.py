@@ -4,20 +4,21 @@ from __future__ import annotations
 
 from typing import Literal
 
+from caddet.core.hands.taking import taken
 from caddet.core.hands.things import Thing, edge_thing, found, things
 from caddet.core.pattern.ids import reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.shaping.finding import chosen_edges
 
-Way = Literal["next", "before", "over", "in", "out"]
+Way = Literal["next", "before", "over", "in", "out", "seam"]
 
 
 def walk_on(pattern: Pattern, thing: Thing | None, way: Way) -> Thing | None:
     """The thing that lies that way; where there is none, the same one. Without one, the first piece.
 
     ``next`` and ``before`` go along the outline (of pieces and seams, through their list), ``over`` to what a seam
-    joins, ``in`` from a piece to its edges, from an edge to its ends and on to what is on the piece, ``out`` to the piece.
+    joins, ``seam`` to the seam that an edge is in, ``in`` from a piece to its edges, from an edge to its ends and on to what is on the piece, ``out`` to the piece.
     """
     if thing is None or not found(pattern, thing):
         return Thing("piece", pattern.pieces[0].name) if pattern.pieces else None
@@ -28,6 +29,9 @@ def walk_on(pattern: Pattern, thing: Thing | None, way: Way) -> Thing | None:
             return _over(pattern, thing) or thing
         case "in":
             return _in(pattern, thing) or thing
+        case "seam":
+            name = taken(pattern, thing, "seam")
+            return thing if name is None else Thing("seam", name)
     piece = _home(pattern, thing)
     return thing if thing.kind == "piece" or piece is None else Thing("piece", piece.name)
 

@@ -18,7 +18,7 @@ TOUCHING = 1.0  # mm² that two parts of an outline may share
 def fault(piece: Piece) -> str:
     """What is wrong with a piece's shape, as a sentence; "" when nothing is."""
     words = piece.kept("fault", lambda: _fault(piece.edges))
-    return f"{piece.label}: {words}" if words else ""
+    return say("{label}: {words}", label=piece.label, words=words) if words else ""
 
 
 def _fault(edges: tuple[Edge, ...]) -> str:

@@ -182,6 +182,8 @@ def pivot_dart(pattern: Pattern, piece: Piece, dart: Dart, spot: Spot, share: fl
     start = opened.legs(dart.id)[0]
     end = start + sum(edge.dart == dart.id for edge in opened.edges)
     forward, backward = _ring(opened, end, at), _ring(opened, at, start)
+    if not forward or not backward:
+        raise Refused("the dart opens there already", "to")
     closing = cmath.phase((leg_a - apex) / (leg_b - apex)) * share  # turns the second leg onto the first
     forward_stays = _stays(piece, forward, _region(forward, apex), backward)
     motion = Motion.rotation(-closing if forward_stays else closing, apex)

@@ -26,6 +26,7 @@ from caddet.core.recipe.formulas import measures_named
 from caddet.core.recipe.losses import why_lost
 from caddet.core.recipe.registry import block_named
 from caddet.core.recipe.stages import SourceOutcome, StepOutcome, do_step, draft_block, take_outlines
+from caddet.core.sentences import say
 
 NOTHING_TO_BEGIN_WITH = "This garment has no block and no outlines to begin with. Choose a block in Plan."
 
@@ -111,7 +112,7 @@ def evaluate(document: Document, person: Person | None = None, cache: StageCache
                 sentence = outcome.stuck
                 if outcome.lost is not None:
                     why = why_lost(outcome.lost, document.recipe, drafted, outcomes, len(outcomes))
-                    sentence = f"{outcome.stuck.partition(':')[0]}: {why}"
+                    sentence = say("{label}: {why}", label=outcome.stuck.partition(":")[0], why=why)
                     outcome = replace(outcome, stuck=sentence)
                 findings.append(Finding("step.stuck", sentence, place, "look"))
             findings += outcome.findings

@@ -88,15 +88,15 @@ def do_step(entry: StepEntry, pattern: Pattern, context: Context) -> StepOutcome
         after = _meant(held, result, entry.id)
         after, remarks = refitted(after)
     except Lost as lost:
-        return StepOutcome(entry, pattern, f"{step.label}: {lost}", lost.parameter, lost)
+        return StepOutcome(entry, pattern, say("{label}: {why}", label=step.label, why=lost), lost.parameter, lost)
     except Stuck as stuck:
-        return StepOutcome(entry, pattern, f"{step.label}: {stuck}", stuck.parameter)
+        return StepOutcome(entry, pattern, say("{label}: {why}", label=step.label, why=stuck), stuck.parameter)
     except Refused as refused:
         known = [parameter.name for parameter in step.parameters]
         about = refused.about if refused.about in known else ""
-        return StepOutcome(entry, pattern, f"{step.label}: {refused}", about)
+        return StepOutcome(entry, pattern, say("{label}: {why}", label=step.label, why=refused), about)
     except CaddetError as error:
-        return StepOutcome(entry, pattern, f"{step.label}: {error}")
+        return StepOutcome(entry, pattern, say("{label}: {why}", label=step.label, why=error))
     except Exception as error:  # a fault of ours in one step must not take the other steps with it
         return StepOutcome(
             entry,
@@ -257,7 +257,7 @@ def draft_block(
     try:
         options = block.option_values(source.options, {given.name: given.quantity for given in givens})
     except CaddetError as error:
-        return replace(empty, findings=(Finding("option", f"{error}.", "recipe.options", "stops"),))
+        return replace(empty, findings=(Finding("option", say("{error}.", error=error), "recipe.options", "stops"),))
     remarks = suitability(block, cloth)
     for level in block.ease:
         measure = measures.get(level.measure, 0.0)

@@ -74,7 +74,7 @@ def canonical_name(text: str, label: str) -> str:
     try:
         return canonical(text)
     except ValueError as error:
-        raise CaddetError(f"{label}: {error}") from error
+        raise CaddetError(say("{label}: {error}", label=label, error=error)) from error
 
 
 def _amount(parameter: Parameter, text: str, unit: Unit) -> Any:

@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 
 from caddet.core.geometry.paths import Path
-from caddet.core.geometry.segments import Cubic, Line, Point, dot, unit
+from caddet.core.geometry.segments import Cubic, Line, Point, cross, dot, unit
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Spot
 from caddet.core.pattern.pattern import Pattern
@@ -55,9 +55,17 @@ def redraw(pattern: Pattern, context: Context, values: Values) -> Result:
     drawn = fair_through(through, *ways)
     path = drawn.reversed() if edge.backwards else drawn
     changed = sound(replace_edge(piece, index, path))
+    if _area(changed) * _area(piece) <= 0:
+        raise Stuck(say("the line would turn the {piece} inside out", piece=piece.label.lower()), "points")
     after = pattern.with_piece(changed)
     meant = tuple(one.name for one in pattern.promises if one.target != 0)
     return Result(after, changes=(*blended(pattern, after), *meant))
+
+
+def _area(piece: Piece) -> float:
+    """The area inside the outline, in mm²; its sign says which way round it runs."""
+    points = piece.polygon(1.0)
+    return sum(cross(a, b) for a, b in pairwise([*points, points[0]])) / 2
 
 
 def _whole(piece: Piece, key: str) -> int:

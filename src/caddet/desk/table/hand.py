@@ -29,7 +29,7 @@ SNAP = 0.6  # of that reach, within which a handle settles on something
 DRAG = 5.0  # px from which a press is a drag
 SHOWN_CHANGES = 5
 WALKS: dict[int, Way] = {Qt.Key.Key_Right: "next", Qt.Key.Key_Left: "before", Qt.Key.Key_Down: "in", Qt.Key.Key_Up: "out",
-                         Qt.Key.Key_N: "over", Qt.Key.Key_Slash: "over"}  # fmt: skip
+                         Qt.Key.Key_N: "over", Qt.Key.Key_J: "seam"}  # fmt: skip
 DRAWN_LINES = ("line", "lines")
 
 
@@ -306,7 +306,11 @@ class Hand(QObject):
         if gesture is None:
             if not far:
                 under = self._under(place)
-                self.choose(under[1] if under is not None else None, more=self._more(event))
+                thing = under[1] if under is not None else None
+                if thing is not None and self.selection == (thing,):
+                    self.walk("seam")  # a click on what is chosen already means the seam that it is in
+                else:
+                    self.choose(thing, more=self._more(event))
             return not far
         asked, fine = gesture.asked, bool(event.modifiers() & Qt.KeyboardModifier.AltModifier)
         reach = 0.0 if fine else self.reach()
@@ -347,7 +351,7 @@ class Hand(QObject):
         key = event.key()
         if self.gesture is not None:
             return self._key_in_hand(event)
-        if key in WALKS and (self.selection or key in (Qt.Key.Key_N, Qt.Key.Key_Slash)):
+        if key in WALKS and (self.selection or key == Qt.Key.Key_N):
             self.walk(WALKS[key])
         elif key == Qt.Key.Key_Escape and self.selection:
             self.choose(None)
