@@ -343,7 +343,7 @@ def test_whatever_is_chosen_and_dragged_a_gesture_answers(block: str, kind: str)
 
 def test_a_group_is_put_on_with_ids_of_its_own_and_names_that_follow() -> None:
     """What a step of the group names of another by its id names it by its new one; other names stay."""
-    base = demo_document()
+    base = edits.add_step(demo_document(), step("lengthen", amount=10.0))  # so that the ids are others
     base = edits.add_step(
         base, step("cut", line=(Place(edge="front.centre_front", share=0.4), Place(edge="front.side", share=0.5)))
     )
