@@ -32,7 +32,7 @@ def found_in(pattern: Pattern | None, ref: Reference, what: str) -> bool:
 def why_lost(lost: Lost, recipe: Recipe, drafted: Pattern | None, outcomes: Sequence[StepOutcome], index: int) -> str:
     """The reason in a sentence. ``index`` counts the steps before the one that lost it."""
     ref, number = lost.ref, {step.id: n + 1 for n, step in enumerate(recipe.steps)}
-    name = f"“{ref}”"
+    name = say("“{thing}”", thing=ref)
     made_by = sorted({ref.name.partition(".")[0], *(mark.partition(".")[0].rstrip("ab") for mark in ref.marks)})
     for step in (one for one in made_by if one[:1] == "s" and one[1:].isdigit()):
         if step not in number:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 
 from caddet.core.pattern.features import Dart, Spot
@@ -12,13 +13,16 @@ from caddet.core.recipe.stuck import Lost, Stuck
 from caddet.core.recipe.values import Place
 from caddet.core.sentences import Length, Sentence, say
 
+STEP = re.compile(r"s[0-9]+")  # the id of a step, below which it names what it makes
+
 
 def said(text: str) -> str:
     """A reference as a maker says it: ``front side``."""
     if not text:
         return ""
     ref = reference(text)
-    words = spoken(ref.name.rpartition(".")[0].replace(".", " "), own_name(ref.name))
+    made = ".".join(part for part in ref.name.split(".")[:-1] if not STEP.fullmatch(part))
+    words = spoken(made.replace(".", " "), "cut edge" if ref.name.endswith(".cut") else own_name(ref.name))
     return say("{words}, the other side's", words=words) if ref.mirrored else words
 
 

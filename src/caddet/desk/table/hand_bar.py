@@ -85,6 +85,9 @@ class HandBar(QFrame):
         self.column.addWidget(self.words)
         self.column.addWidget(self.asks)
         self.column.addLayout(self.row)
+        self.chips = QHBoxLayout()
+        self.chips.setSpacing(6)
+        self.column.addLayout(self.chips)
         self.tools = QVBoxLayout()
         self.tools.setSpacing(3)
         self.column.addLayout(self.tools)
@@ -148,6 +151,7 @@ class HandBar(QFrame):
                 self.buttons[words.split()[0].lower()] = one
                 self.row.addWidget(one)
             self.row.addStretch(1)
+            self.chips.addStretch(1)
             self.asks.show()
         words = told(gesture.sentence, unit)
         self.words.setText(words[:1].upper() + words[1:])
@@ -191,7 +195,7 @@ class HandBar(QFrame):
         one.setAccessibleName(parameter.label)
         one.setToolTip(told(parameter.why) or parameter.label)
         self.buttons[parameter.name] = one
-        self.row.addWidget(one)
+        self.chips.addWidget(one)
 
     def _chip_words(self, parameter: Parameter) -> str:
         assert self.gesture is not None
@@ -262,7 +266,7 @@ class HandBar(QFrame):
     def _clear(self) -> None:
         self.buttons = {}
         self.field.setModified(False)
-        for layout in (self.row, self.tools):
+        for layout in (self.row, self.chips, self.tools):
             while (item := layout.takeAt(0)) is not None:
                 widget = item.widget()
                 if widget is self.field:
@@ -275,11 +279,18 @@ class HandBar(QFrame):
     def fit(self) -> None:
         """As wide as its buttons ask for, as high as its words need then."""
         self.row.invalidate()
+        self.chips.invalidate()
         self.column.activate()
         if self.gesture is None:
             wide = min(max(self.tools.sizeHint().width(), LOOK.px(170)), LOOK.px(260))
         else:
-            wide = min(max(self.row.sizeHint().width(), LOOK.px(380)), LOOK.px(760))
+            parent = self.parentWidget()
+            room = parent.width() - 44 if parent is not None else 2000
+            wide = max(self.row.sizeHint().width(), self.chips.sizeHint().width(), LOOK.px(340))
+            if wide > room:  # large text on a small table: the field goes without its words, which stand in the docket
+                self.caption.hide()
+                self.row.invalidate()
+                wide = max(self.row.sizeHint().width(), self.chips.sizeHint().width(), LOOK.px(300))
         for words in (self.words, self.asks):
             words.setFixedWidth(wide)
             words.setMinimumHeight(max(words.heightForWidth(wide), 0))

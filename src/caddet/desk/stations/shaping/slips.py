@@ -111,6 +111,7 @@ class Slips(QWidget):
         self.ways: dict[str, list[str]] = {}
         self._shown: object = None
         self._focus = ""
+        LOOK.changed.connect(lambda: self.refresh(bench.result))
 
     def refresh(self, made: Made | None) -> None:
         """Show the recipe as it is kept (not the preview of a step in hand)."""
@@ -123,6 +124,8 @@ class Slips(QWidget):
             tuple(outcomes.get(step.id) and outcomes[step.id].stuck for step in steps),
             self.bench.unit,
             id(made),
+            LOOK.evening,
+            LOOK.scale,
         )
         if state == self._shown:
             return
