@@ -23,6 +23,7 @@ from caddet.core.pattern.promises import Promise
 from caddet.core.recipe.choices import LayChoices
 from caddet.core.recipe.parameters import KIND_WORDS
 from caddet.core.recipe.registry import BLOCKS, STEPS, Block, Parameter
+from caddet.core.shaping.hemline import hemmed
 from tests.making import drafted, full_people, nine, pattern_of
 
 NAMES = sorted(BLOCKS)
@@ -238,7 +239,7 @@ def tried(kind: str, name: str) -> tuple[str, Made]:
         values["edges"] = tuple(seams[:1])
     if kind == "band" and not reason:
         values["edges"] = (next(key for piece in pattern.pieces for key in piece.runs()),)
-    if kind == "lengthen" and not grips:
+    if kind == "lengthen" and not hemmed(pattern):
         alike = [p for p in pattern.pieces if p.outline().bounds()[3] > pattern.pieces[0].outline().bounds()[3] * 0.8]
         box = pattern.pieces[0].outline().bounds()
         values |= {"pieces": tuple(p.name for p in alike), "at": (box[1] + box[3]) / 2 - 1.0, "amount": 5.0}

@@ -367,9 +367,8 @@ def _waistband(d: Drafting) -> DraftPiece:
 def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
     """At full stretch: the hips through the top, the heel through the hem, the body in the girths."""
     give = 1 + context.sums["give"].value
-    leg = pattern.piece("leg")
-    top = 2 * leg.run_length("waist") * give
-    hem = leg.run_length("hem") * give
+    top = 2 * pattern.run_length("leg.waist") * give
+    hem = pattern.run_length("leg.hem") * give
     heel = context.measures["ankle"] * 1.35
     return (
         Gate("hips", "Hips go through the stretched top", top, context.measures["hip"], "leg.waist", "The top edge at its full stretch against the hip."),

@@ -262,12 +262,11 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
 
 def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
     """The hips through the waist with its opening; the piece on the width of the cloth."""
-    skirt = pattern.piece("skirt")
-    found = [_on_cloth(skirt, context)]
+    found = [_on_cloth(part, context) for part in pattern.parts("skirt")]
     hip = context.measures.get("hip")
-    if hip is not None and not skirt.has_run("front_edge"):
+    if hip is not None and not pattern.has_run("skirt.front_edge"):
         around = promised(pattern, "band" if pattern.has("waistband") else "waist") + 2 * opening(
-            pattern, "skirt", "back" if skirt.has_run("back") else "seam_right", "opening ends"
+            pattern, "skirt", "back" if pattern.has_run("skirt.back") else "seam_right", "opening ends"
         )
         found.append(Gate("hips", "Hips go through the waist", around, hip, "skirt.waist",
                           "The waist with its opening, round both sides, against the hip."))  # fmt: skip

@@ -418,16 +418,15 @@ def _sleeve(
 
 def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
     """The head through a closed neck; the hand and the arm through the sleeve."""
-    sleeve = pattern.piece("sleeve")
     found = []
-    if not pattern.piece("front").pair:
+    if not all(part.pair for part in pattern.parts("front")):
         neck = sum(run(name, "neckline", worn=True).measured(pattern) for name in ("front", "back", "sleeve"))
         found.append(Gate("head", "Head goes through the neck", neck * (1 + context.sums["give"].value), context.measures["head"], "front.neckline",
                           "The neckline, stretched as the cloth gives, against the head. If it is less, make it larger or open the front."))  # fmt: skip
     return [
         *found,
         Gate("arm", "Arm goes into the sleeve", across("sleeve", "upper_arm").measured(pattern), context.measures["upper_arm"] + 20, "sleeve.raglan_front", say("The sleeve's width against the arm and {2 cm}.")),
-        Gate("hand", "Hand goes through the sleeve", sleeve.run_length("hem"), context.measures["hand"], "sleeve.hem", "The sleeve's hem against the hand round the knuckles."),
+        Gate("hand", "Hand goes through the sleeve", pattern.run_length("sleeve.hem"), context.measures["hand"], "sleeve.hem", "The sleeve's hem against the hand round the knuckles."),
     ]  # fmt: skip
 
 

@@ -357,10 +357,9 @@ def _without_darts(d: Drafting) -> Drafting:
 
 def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
     """Hips through the waist, foot through the hem, thigh in the leg."""
-    front, back = pattern.piece("front"), pattern.piece("back")
-    top = 2 * (front.run_length("waist") + back.run_length("waist"))
+    top = 2 * (pattern.run_length("front.waist") + pattern.run_length("back.waist"))
     found = []
-    if pattern.piece("front").has_run("crotch") and any(n.name == "fly ends" for n in front.notches):
+    if any(notch.name == "fly ends" for part in pattern.parts("front") for notch in part.notches):
         around = pattern.run_length("waistband.waist") + 2 * opening(
             pattern, "front", "crotch", "fly ends", from_end=True
         )
@@ -377,7 +376,7 @@ def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
                 "The top edge before the elastic against the hip: it has to be pulled on over it.",
             )
         )
-    hem = front.run_length("hem") + back.run_length("hem")
+    hem = pattern.run_length("front.hem") + pattern.run_length("back.hem")
     found.append(
         Gate(
             "foot",

@@ -276,7 +276,11 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
 
 def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
     """The head through neck and slit, the hand through the sleeve, the stride in the hem."""
-    slit = across("front", "slit").measured(pattern) if pattern.piece("front").feature("slit") else 0.0
+    slit = (
+        across("front", "slit").measured(pattern)
+        if any(part.feature("slit") for part in pattern.parts("front"))
+        else 0.0
+    )
     neck = 2 * (pattern.run_length("front.neckline") + pattern.run_length("back.neckline"))
     found = [
         Gate("head", "Head goes through the neck", neck + 2 * slit, context.measures["head"], "front.neckline",

@@ -122,7 +122,7 @@ def _cuff(pattern: Pattern, context: Context, options: Values) -> Result:
 
 def _cuff_gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
     around = pattern.run_length("cuff.sleeve")
-    if pattern.piece("cuff").has_run("overlap"):
+    if pattern.has_run("cuff.overlap"):
         return ()  # it opens
     return (
         Gate(

@@ -64,9 +64,9 @@ def promised(pattern: Pattern, name: str) -> float:
 
 def opening(pattern: Pattern, piece: str, run: str, notch: str, *, from_end: bool = False) -> float:
     """How much of a seam is left open up to a notch, in mm, from the run's start or its end; 0 without the notch."""
-    one = pattern.piece(piece)
-    at = next((n for n in one.notches if n.name == notch and n.edge == one.key(run)), None)
-    if at is None:
-        return 0.0
-    along = one.along(Spot(at.edge, at.u))
-    return one.run_length(run) - along if from_end else along
+    for one in pattern.parts(piece):
+        at = next((n for n in one.notches if n.name == notch and n.edge == f"{piece}.{run}"), None)
+        if at is not None:
+            along = one.along(Spot(at.edge, at.u))
+            return one.run_length(at.edge) - along if from_end else along
+    return 0.0

@@ -100,6 +100,14 @@ class Pattern:
             found = [piece for piece in self.pieces if piece.is_meant(replace(ref, mirrored=False)) and piece.worn == 2]
         return found
 
+    def parts(self, name: str) -> list[Piece]:
+        """A piece of a block, or what it was cut into. Raises :class:`CaddetError` when nothing of it is left."""
+        return self.pieces_meant(reference(name)) or [self.piece(name)]
+
+    def has_run(self, name: str) -> bool:
+        """Whether there is an edge of that name anywhere."""
+        return bool(self.edges(reference(name)))
+
     def seam(self, name: str) -> Seam:
         """A seam by its name. Raises :class:`CaddetError` when there is none."""
         for seam in self.seams:
