@@ -319,9 +319,11 @@ def test_what_changes_is_told_by_length() -> None:
 
 
 @pytest.mark.parametrize("kind", sorted(STEPS))
-@pytest.mark.parametrize("block", sorted(BLOCKS))
+@pytest.mark.parametrize(
+    "block", ["bodice.darted", "dress.sheath", "leggings", "skirt.circle", "swimsuit", "tunic.panels", "waistband"]
+)
 def test_whatever_is_chosen_and_dragged_a_gesture_answers(block: str, kind: str) -> None:
-    """Every step begun on every thing that it suits: handles that can be moved anywhere, never an exception."""
+    """Every step begun on every thing that it suits: handles that can be moved anywhere, never an exception (all blocks in the soak)."""
     made = drafted(block)
     pattern, context = pattern_of(made), made.evaluated.sources[0].context
     tried: set[Any] = set()

@@ -322,6 +322,11 @@ def test_a_step_in_hand_is_kept_when_one_goes_elsewhere_and_hovering_says_what_l
     settle(qtbot, window)
     steps = len(window.bench.history.document.recipe.steps)
     window.go("true")
+    assert len(window.bench.history.document.recipe.steps) == steps, "a tool that was only taken up leaves nothing"
+    window.go("shape")
+    hand.start(STEPS["flare"])
+    QTest.keyClick(window.table.view, Qt.Key.Key_Right)
+    window.go("true")
     settle(qtbot, window)
     assert (
         len(window.bench.history.document.recipe.steps) == steps + 1

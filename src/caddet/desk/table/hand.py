@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QObject, QPointF, QRectF, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainterPath, QTransform
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QTransform
 from PyQt6.QtWidgets import QLabel
 
 from caddet.core.errors import CaddetError
@@ -11,20 +11,29 @@ from caddet.core.geometry.segments import Point
 from caddet.core.hands.changes import changes
 from caddet.core.hands.gesture import Gesture, begin, kept, take_up
 from caddet.core.hands.handles import Handle
-from caddet.core.hands.offers import offers
-from caddet.core.hands.things import Found, Selection, Thing, found, said_thing, thing_at
+from caddet.core.hands.offers import Offer, offers
+from caddet.core.hands.things import Selection, Thing, found, said_thing, thing_at
 from caddet.core.hands.walking import Way, walk_on
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe.parameters import NAMING
 from caddet.core.recipe.registry import Step
 from caddet.core.sentences import told
-from caddet.desk.table.drawing import painter_path, qpoint
+from caddet.desk.table.drawing import qpoint
 from caddet.desk.table.hand_bar import HandBar
-from caddet.desk.table.hand_items import ChangeChip, HandleItem, HandLines, Stroke
+from caddet.desk.table.hand_items import ChangeChip, HandleItem
+from caddet.desk.table.hand_lines import (
+    HandLines,
+    Stroke,
+    ghost_strokes,
+    guide_strokes,
+    rubber_stroke,
+    thing_strokes,
+)
 from caddet.desk.table.table import Table
 from caddet.desk.workbench import Workbench
 
 REACH = 9.0  # px within which something is meant
+LATER = 40  # ms after which is looked again whether the pattern is there
 SNAP = 0.6  # of that reach, within which a handle settles on something
 DRAG = 5.0  # px from which a press is a drag
 SHOWN_CHANGES = 5
@@ -53,7 +62,8 @@ class Hand(QObject):
         self._frames: dict[str, QTransform] = {}
         self._pressed: tuple[QPointF, QPointF, str] | None = None  # on the screen, on the table, the piece
         self._rubber: tuple[QPointF, QPointF] | None = None
-        self.bar = HandBar(table.view, self.start, self.settle, self.leave, self._set, self.more_wanted.emit)
+        self._touched = False  # whether the step in hand would do anything yet
+        self.bar = HandBar(table.view, self.start, self.settle, self.leave, self.set_gesture, self.more_wanted.emit)
         self.note = QLabel(table.view)
         self.note.setObjectName("handnote")
         self.note.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
@@ -94,8 +104,6 @@ class Hand(QObject):
         self._clear()
         self._lines.show_strokes(())
 
-    _touched = False
-
     def choose(self, thing: Thing | None, *, more: bool = False) -> None:
         """Choose a thing; with ``more`` it is added to what is chosen, or taken out of it again."""
         if thing is None:
@@ -121,21 +129,24 @@ class Hand(QObject):
 
     def start(self, step: Step) -> None:
         """Take up a tool for what is chosen. A step in hand is kept first."""
-        if self.gesture is not None:
-            self.settle()
+        if self._laid_down():
+            QTimer.singleShot(LATER, lambda: self.start(step))
+            return
         made = self.bench.result
         if made is None or made.pattern is None:
             return
         context = made.evaluated.sources[0].context
         document = self.bench.history.document
         self._take(begin(step, made.pattern, context, self.selection, f"s{document.recipe.next_id}"))
-        self._touched = bool(self.gesture is not None and not self.gesture.missing)
-        self._set(self.gesture)  # type: ignore[arg-type]
+        if self.gesture is not None:
+            self.set_gesture(self.gesture)
+        self._touched = False
 
     def take_up(self, step_id: str) -> None:
         """Take up a step of the recipe again, with its values."""
-        if self.gesture is not None:
-            self.settle()
+        if self._laid_down():
+            QTimer.singleShot(LATER, lambda: self.take_up(step_id))
+            return
         made = self.bench.result
         entry = next((one for one in self.bench.history.document.recipe.steps if one.id == step_id), None)
         if made is None or entry is None:
@@ -152,6 +163,15 @@ class Hand(QObject):
         self.refresh()
         self.changed.emit()
 
+    def _laid_down(self) -> bool:
+        """Keep what is in hand, or leave it when it can't be kept; whether its pattern is still to come."""
+        if self.gesture is None:
+            return False
+        self.settle()
+        if self.gesture is not None:
+            self.leave()
+        return self.bench.busy
+
     def _take(self, gesture: Gesture) -> None:
         self.base = self.bench.result.pattern if self.bench.result is not None else None
         self._frames = {name: item.sceneTransform() for name, item in self.table.pieces.items()}
@@ -159,7 +179,7 @@ class Hand(QObject):
         view = self.table.view
         view.setFocus()
 
-    def _set(self, gesture: Gesture) -> None:
+    def set_gesture(self, gesture: Gesture) -> None:
         """The gesture as it is now: shown at once, made in the background."""
         if self.gesture is None:
             return
@@ -168,8 +188,6 @@ class Hand(QObject):
         self._later.start(0)
         self.refresh()
         self.changed.emit()
-
-    set_gesture = _set
 
     def _preview(self) -> None:
         gesture = self.gesture
@@ -315,13 +333,13 @@ class Hand(QObject):
         asked, fine = gesture.asked, bool(event.modifiers() & Qt.KeyboardModifier.AltModifier)
         reach = 0.0 if fine else self.reach()
         if far and asked is not None and asked.kind in DRAWN_LINES:
-            self._set(gesture.drawn(piece, self._to_piece(piece, begun), self._to_piece(piece, place), reach))
+            self.set_gesture(gesture.drawn(piece, self._to_piece(piece, begun), self._to_piece(piece, place), reach))
         elif asked is not None and asked.kind in NAMING:
             under = self._under(place)
             if under is not None:
-                self._set(gesture.chose(under[1]))
+                self.set_gesture(gesture.chose(under[1]))
         elif asked is not None and not far:
-            self._set(gesture.clicked(piece, self._to_piece(piece, place), reach))
+            self.set_gesture(gesture.clicked(piece, self._to_piece(piece, place), reach))
         self._strokes()
         return True
 
@@ -385,7 +403,7 @@ class Hand(QObject):
         elif key == Qt.Key.Key_Escape:
             self.leave()
         elif key == Qt.Key.Key_Backspace:
-            self._set(gesture.taken_back())
+            self.set_gesture(gesture.taken_back())
         elif key in (Qt.Key.Key_Right, Qt.Key.Key_Down, Qt.Key.Key_Left, Qt.Key.Key_Up) and gesture.handles:
             way = 1 if key in (Qt.Key.Key_Right, Qt.Key.Key_Down) else -1
             asked = gesture.asked
@@ -404,7 +422,7 @@ class Hand(QObject):
             return False
         return True
 
-    def offered(self) -> tuple:  # type: ignore[type-arg]
+    def offered(self) -> tuple[Offer, ...]:
         """What can be done with what is chosen, the best first."""
         return offers(self.pattern, self.selection) if self.gesture is None else ()
 
@@ -416,11 +434,13 @@ class Hand(QObject):
 
     def _moved(self, handle: Handle, place: QPointF, fine: bool) -> None:
         if self.gesture is not None:
-            self._set(self.gesture.moved(handle, self._to_piece(handle.piece, place), self.reach() * SNAP, fine=fine))
+            self.set_gesture(
+                self.gesture.moved(handle, self._to_piece(handle.piece, place), self.reach() * SNAP, fine=fine)
+            )
 
     def _nudge(self, handle: Handle, by: float) -> None:
         if self.gesture is not None:
-            self._set(self.gesture.nudged(handle, by))
+            self.set_gesture(self.gesture.nudged(handle, by))
 
     # --- what is shown ------------------------------------------------------------------------
 
@@ -490,55 +510,21 @@ class Hand(QObject):
 
     def _strokes(self) -> None:
         strokes: list[Stroke] = []
-        pattern, gesture = self.pattern, self.gesture
+        pattern, gesture, made = self.pattern, self.gesture, self.bench.result
         if pattern is not None and self.active:
-            if gesture is None:
-                for thing in self.selection:
-                    strokes += self._of(found(pattern, thing), "woad", 2.6 if thing.kind == "piece" else 4.0)
+            ring = self.reach() * 0.7
+            for thing in self.selection if gesture is None else ():
+                width = 2.6 if thing.kind == "piece" else 4.0
+                strokes += thing_strokes(found(pattern, thing), self._frame, "woad", width, ring)
             if self.hovered is not None and self.hovered not in self.selection:
-                strokes += self._of(found(pattern, self.hovered), "woad", 2.0)
+                strokes += thing_strokes(found(pattern, self.hovered), self._frame, "woad", 2.0, ring)
         if gesture is not None:
-            strokes += self._ghost()
-            for handle in gesture.handles:
-                if handle.guide:
-                    frame = self._frame(handle.piece)
-                    path = QPainterPath(frame.map(qpoint(handle.guide[0])))
-                    for point in handle.guide[1:]:
-                        path.lineTo(frame.map(qpoint(point)))
-                    strokes.append(Stroke(path, "woad", 1.4, dashed=True))
+            if self.base is not None and made is not None and made.pattern is not None:
+                strokes += ghost_strokes(self.base, made.pattern, self._frame)
+            strokes += guide_strokes(gesture, self._frame)
         if self._rubber is not None:
-            path = QPainterPath(self._rubber[0])
-            path.lineTo(self._rubber[1])
-            strokes.append(Stroke(path, "woad", 2.0))
-        elif gesture is not None and gesture.drawing is not None:
-            path = QPainterPath()
-            path.addEllipse(self._frame(gesture.drawing[0]).map(qpoint(gesture.drawing[1])), 4, 4)
-            strokes.append(Stroke(path, "woad", 2.0))
+            strokes.append(rubber_stroke(*self._rubber))
         self._lines.show_strokes(tuple(strokes))
-
-    def _of(self, places: tuple[Found, ...], color: str, width: float) -> list[Stroke]:
-        made = []
-        for one in places:
-            frame = self._frame(one.piece)
-            for line in one.lines:
-                made.append(Stroke(frame.map(painter_path(line)), color, width))
-            if not one.lines:
-                ring, at, size = QPainterPath(), frame.map(qpoint(one.at)), self.reach() * 0.7
-                ring.addEllipse(at, size, size)
-                made.append(Stroke(ring, color, min(width, 2.5)))
-        return made
-
-    def _ghost(self) -> list[Stroke]:
-        """The pieces as they were, where they are another shape now."""
-        made = self.bench.result
-        if self.base is None or made is None or made.pattern is None:
-            return []
-        now = {piece.name: piece for piece in made.pattern.pieces}
-        return [
-            Stroke(self._frame(piece.name).map(painter_path(piece.outline(), closed=True)), "iron", 1.2, dashed=True)
-            for piece in self.base.pieces
-            if piece.name not in now or now[piece.name].edges != piece.edges
-        ]
 
     def _clear(self) -> None:
         self._clear_handles()

@@ -1,60 +1,14 @@
-"""What the hand shows on the table: lines over the pieces, handles in screen pixels, and lengths that change."""
+"""What the hand shows in screen pixels: handles, and lengths that change."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QPainter, QPainterPath, QPen
-from PyQt6.QtWidgets import QGraphicsItem, QGraphicsObject, QGraphicsSceneMouseEvent
+from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QPainter, QPen
+from PyQt6.QtWidgets import QGraphicsItem, QGraphicsSceneMouseEvent
 
 from caddet.core.hands.handles import Handle
-from caddet.desk.table.drawing import Drawn
 from caddet.desk.table.overlays import Pinned
 from caddet.desk.theme import LOOK
-
-
-@dataclass(frozen=True)
-class Stroke:
-    """A line to be drawn over the pieces, in table coordinates."""
-
-    path: QPainterPath
-    color: str
-    width: float
-    dashed: bool = False
-
-
-class HandLines(Drawn, QGraphicsObject):
-    """Every line that the hand shows: what is chosen, what lies under the pointer, the ghost, guides, what changes."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.strokes: tuple[Stroke, ...] = ()
-        self.setZValue(14)
-        self.setAcceptedMouseButtons(Qt.MouseButton.NoButton)
-
-    def show_strokes(self, strokes: tuple[Stroke, ...]) -> None:
-        """Show these lines instead."""
-        self.prepareGeometryChange()
-        self.strokes = strokes
-        self.update()
-
-    def boundingRect(self) -> QRectF:
-        found = QRectF()
-        for stroke in self.strokes:
-            found = found.united(stroke.path.boundingRect())
-        return found.adjusted(-10, -10, 10, 10)
-
-    def draw(self, painter: QPainter) -> None:
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        for stroke in self.strokes:
-            pen = QPen(LOOK.color(stroke.color), stroke.width)
-            pen.setCosmetic(True)
-            pen.setCapStyle(Qt.PenCapStyle.RoundCap)
-            if stroke.dashed:
-                pen.setDashPattern([5, 4])
-            painter.setPen(pen)
-            painter.drawPath(stroke.path)
 
 
 class HandleItem(Pinned):

@@ -13,6 +13,7 @@ from caddet.core.errors import InputError
 from caddet.core.fitting.proof import ProofLine
 from caddet.core.formats.group_store import keep_group, kept_groups
 from caddet.core.made import Made
+from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe import edits, groups
 from caddet.core.recipe.document import StepEntry
 from caddet.core.recipe.registry import STEPS
@@ -60,13 +61,11 @@ class Slip(Row):
         self.column.addWidget(self.picture)
         self.setToolTip("Enter or a click takes it up again; Alt with up and down moves it; Del takes it out")
 
-    def show_pictures(self, outcome: StepOutcome | None, before: object) -> None:
+    def show_pictures(self, outcome: StepOutcome | None, before: Pattern | None) -> None:
         """The two small pictures, when the step is done."""
-        from caddet.core.pattern.pattern import Pattern
-
-        there = outcome is not None and isinstance(before, Pattern) and not outcome.stuck and self.entry.on
+        there = outcome is not None and before is not None and not outcome.stuck and self.entry.on
         self.picture.setVisible(there)
-        if there and outcome is not None and isinstance(before, Pattern):
+        if there and outcome is not None and before is not None:
             self.picture.setPixmap(before_and_after(before, outcome.pattern))
 
     def menu(self) -> QMenu:
@@ -111,7 +110,10 @@ class Slips(QWidget):
         self.ways: dict[str, list[str]] = {}
         self._shown: object = None
         self._focus = ""
-        LOOK.changed.connect(lambda: self.refresh(bench.result))
+        LOOK.changed.connect(self._relook)
+
+    def _relook(self) -> None:
+        self.refresh(self.bench.result)
 
     def refresh(self, made: Made | None) -> None:
         """Show the recipe as it is kept (not the preview of a step in hand)."""
