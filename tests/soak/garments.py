@@ -20,6 +20,7 @@ from caddet.core.recipe.values import Place
 from tests.core.test_contract import options_of
 from tests.making import drafted, full_people, whole_bodies
 from tests.outside.cloth import joints, level_girth
+from tests.outside.test_blocks_on_bodies import closes
 from tests.soak.figures import Figures
 from tests.surgery import chain, consistent, random_surgery
 
@@ -51,6 +52,8 @@ def block_rounds(block: str) -> Figures:
                 figures.counts["that can't be cut, and say so"] += 1
                 continue
             _hold(figures, made.pattern, said)
+            if not options:
+                _closed(figures, made, said)
             if not options or who in people[:WHOLE]:
                 _measure(figures, made, said)
     return figures
@@ -81,6 +84,14 @@ def _measure(figures: Figures, made: Made, said: str) -> None:
         figures.at_most("mm between section and promise", off)
         if off > 2.0:
             figures.wrong.append(f"{said}: {promise.label}: {off:.1f} mm by section")
+
+
+def _closed(figures: Figures, made: Made, said: str) -> None:
+    try:
+        closes(made)
+        figures.counts["that close"] += 1
+    except AssertionError as error:
+        figures.wrong.append(f"{said}: {str(error).splitlines()[0]}")
 
 
 def _hold(figures: Figures, pattern: Pattern, said: str) -> None:

@@ -49,8 +49,8 @@ def reach_end(path: Path, point: Point) -> Path:
         if before is None:
             return Path((Line(path.start, point),)) if abs(path.start - point) > 1e-9 else path
         path = before
-    if abs(path.end - point) < 1e-6:
-        return path
+        if abs(path.end - point) < SNAP:  # a line from a hair behind it would run back over the path
+            return Path((*path.segments[:-1], *ending_at(path.segments[-1], point)))
     return Path((*path.segments, Line(path.end, point)))
 
 
