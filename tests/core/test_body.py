@@ -132,7 +132,7 @@ def test_slips_are_doubted_with_the_reason_and_mended_with_one_key(
 def test_what_one_is_sure_of_is_not_doubted_again_until_it_changes() -> None:
     base = document(Person.of("A", {"height": 1680.0, "waist": 1700.0}))
     assert doubts(base.person)
-    sure = edits.be_sure(base, "waist")
+    sure = edits.confirm_measure(base, "waist")
     assert not doubts(sure.person)
     assert doubts(edits.set_measure(sure, "waist", 1750.0).person)
 

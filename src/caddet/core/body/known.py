@@ -11,7 +11,7 @@ from caddet.core.body.person import Person
 
 
 @dataclass(frozen=True, slots=True)
-class Known:
+class KnownMeasure:
     """A measure as a draft uses it, in mm: ``value`` holds the ``growth`` already.
 
     ``guess`` is set when the measure was not taken; for a value of a size table its error is 0.
@@ -23,19 +23,19 @@ class Known:
     guess: Estimate | None = None
 
 
-def known(person: Person, code: str) -> Known | None:
+def known(person: Person, code: str) -> KnownMeasure | None:
     """The measure to draft with, or None when nothing supports even an estimate."""
     return all_known(person, (code,))[code]
 
 
-def all_known(person: Person, codes: Iterable[str]) -> dict[str, Known | None]:
+def all_known(person: Person, codes: Iterable[str]) -> dict[str, KnownMeasure | None]:
     """Of each measure what :func:`known` tells; the readings are gone through once for all of them."""
     have = person.measures
     pairs = tuple(sorted(have.items()))
     return {code: _known(person, code, have.get(code), pairs) for code in codes}
 
 
-def _known(person: Person, code: str, value: float | None, have: tuple[tuple[str, float], ...]) -> Known | None:
+def _known(person: Person, code: str, value: float | None, have: tuple[tuple[str, float], ...]) -> KnownMeasure | None:
     guess: Estimate | None = None
     if value is None:
         guess = estimate_from(have, code)
@@ -47,4 +47,4 @@ def _known(person: Person, code: str, value: float | None, have: tuple[tuple[str
         if source is not None and source.from_size:
             guess = Estimate(code, value, 0.0, source.origin)
     more = allowance(person, code) if person.growth.months else 0.0
-    return Known(code, value + more, more, guess)
+    return KnownMeasure(code, value + more, more, guess)

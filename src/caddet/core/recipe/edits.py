@@ -42,7 +42,7 @@ def change_person(document: Document, name: str, **changes: object) -> Document:
     return set_person(document, name, Person.model_validate({**old.model_dump(), **changes}))
 
 
-def be_sure(document: Document, code: str) -> Document:
+def confirm_measure(document: Document, code: str) -> Document:
     """The doubted value of a measure of the wearer is right."""
     person = document.person
     sure = {**person.sure, code: person.measures[code]}
@@ -352,7 +352,7 @@ class Remedy:
         if self.measure is not None:
             document = set_measure(document, *self.measure)
         if self.sure:
-            document = be_sure(document, self.sure)
+            document = confirm_measure(document, self.sure)
         if self.values is not None:
             document = change_step(document, self.values[0], values=dict(self.values[1]))
         if self.behind is not None:

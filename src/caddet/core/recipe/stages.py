@@ -10,7 +10,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from caddet.core.body.estimates import Estimate
-from caddet.core.body.known import Known
+from caddet.core.body.known import KnownMeasure
 from caddet.core.body.measures import MEASURES
 from caddet.core.errors import CaddetError, Finding
 from caddet.core.figures.language import FormulaError, Quantity
@@ -219,7 +219,7 @@ ROLES: Mapping[str, Finish] = {"hem": "hem", "fold": "fold", "opening": "opening
 def draft_block(
     source: BlockSource,
     person_name: str,
-    facts: Mapping[str, Known | None],
+    facts: Mapping[str, KnownMeasure | None],
     cloths: Mapping[str, Cloth],
     before: Pattern | None = None,
 ) -> SourceOutcome:

@@ -30,7 +30,7 @@ class Stop:
 
 
 @dataclass(frozen=True, slots=True)
-class Stretch:
+class NotchInterval:
     """The two lengths between one pair of stops and the next, in mm."""
 
     until: str
@@ -48,7 +48,7 @@ class Walk:
     seam: Seam
     length_a: float
     length_b: float
-    stretches: tuple[Stretch, ...]
+    stretches: tuple[NotchInterval, ...]
     off: float
     verdict: Verdict
     layer: int = 1
@@ -79,9 +79,9 @@ def walk(pattern: Pattern, seam: Seam, layer: int = 1) -> Walk:
     for here in stops_a:
         there = next((stop for stop in stops_b if stop.name == here.name and stop.at > last_b - 1e-6), None)
         if there is not None:
-            stretches.append(Stretch(here.name, here.at - last_a, there.at - last_b))
+            stretches.append(NotchInterval(here.name, here.at - last_a, there.at - last_b))
             last_a, last_b = here.at, there.at
-    stretches.append(Stretch("end", length_a - last_a, length_b - last_b))
+    stretches.append(NotchInterval("end", length_a - last_a, length_b - last_b))
     verdict = good if abs(off) <= seam.tolerance else "off"
     return Walk(seam, length_a, length_b, tuple(stretches), off, verdict, layer)
 

@@ -213,7 +213,7 @@ class ListPage(QWidget):
             self.fixes.addWidget(button("It is right as it stands", partial(self._sure, code)))
 
     def _sure(self, code: str) -> None:
-        self.bench.edit(f"Sure of the {MEASURES[code].label.lower()}", lambda d: edits.be_sure(d, code))
+        self.bench.edit(f"Sure of the {MEASURES[code].label.lower()}", lambda d: edits.confirm_measure(d, code))
 
     def _pulled(self, mm: float) -> None:
         field = self.rows[self.station.code][1]

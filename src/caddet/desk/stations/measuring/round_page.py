@@ -208,7 +208,7 @@ class RoundPage(QWidget):
                 self.field.selectAll()
                 return
         elif self._warned == code and any(d.code == code for d in doubts(self.bench.document.person)):
-            self.bench.edit(f"Sure of the {MEASURES[code].label.lower()}", lambda d: edits.be_sure(d, code))
+            self.bench.edit(f"Sure of the {MEASURES[code].label.lower()}", lambda d: edits.confirm_measure(d, code))
         self._on()
 
     def _take_and_stay(self) -> None:
