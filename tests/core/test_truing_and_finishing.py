@@ -1,6 +1,7 @@
 from __future__ import annotations
 
 import pytest
+import shapely
 
 from caddet.core.finishing.finish import finish_piece
 from caddet.core.geometry.segments import dot
@@ -12,7 +13,7 @@ from caddet.core.recipe import edits
 from caddet.core.recipe.choices import Finishing
 from caddet.core.truing.joins import joins
 from caddet.core.truing.walk import roll, unrolled, walk
-from tests.making import document, made, person, polygon, skirt, step
+from tests.making import document, drafted, full_people, made, person, polygon, skirt, step
 
 PATTERN = skirt(school="seat", flare=40.0)
 
@@ -109,6 +110,17 @@ def test_a_hem_with_a_slight_hollow_does_not_cross_itself() -> None:
     result = made(step("lengthen", at=400.0, amount=50.0), step("flare", amount=60.0), who=person(hip=102), flare=20.0)
     assert all(polygon(cut.polygon()).is_valid for cut in result.cut)
     assert not result.findings
+
+
+def test_in_a_bend_slightly_tighter_than_the_allowance_the_cut_line_keeps_its_distance() -> None:
+    """The leg of this body's crotch lining turns on less than 10 mm where front and back meet."""
+    who = next(person for person in full_people() if person.name == "full hip small bust")
+    cut = next(one for one in drafted("swimsuit", who).cut if one.piece.name == "crotch_lining")
+    line = polygon(cut.polygon())
+    assert line.is_valid
+    for edge in cut.piece.edges:
+        for place in edge.path.flattened(0.05)[1:-1] if edge.finish == "turned" else ():
+            assert shapely.Point(place.real, place.imag).distance(line.exterior) == pytest.approx(10.0, abs=0.05)
 
 
 def test_no_allowance_on_the_fold_and_exceptions_count() -> None:

@@ -72,6 +72,8 @@ def corner(before: Side, after: Side, at: Point) -> list[Point]:
         # running on: a step where the allowances differ
         if abs(before.allowance - after.allowance) > 1e-6:
             return ends
+        if abs(ends[0] - ends[1]) > 1e-6 and (crossing := _crossing(before.path, after.path, at)) is not None:
+            return [crossing]  # the bend is tighter than the allowance
         point = meet(ends[0], before.direction, ends[1], after.direction)
         return [point] if point is not None and abs(point - ends[0]) < 10 else [(ends[0] + ends[1]) / 2]
     if turn < 0:
@@ -87,13 +89,18 @@ def corner(before: Side, after: Side, at: Point) -> list[Point]:
 
 def _inner(before: Path, after: Path, at: Point) -> Point:
     """Where two cut lines cross inside a hollow corner, nearest to it."""
+    if (crossing := _crossing(before, after, at)) is not None:
+        return crossing
+    point = meet(before.end, before.end_direction, after.start, after.start_direction)
+    return point if point is not None else (before.end + after.start) / 2
+
+
+def _crossing(before: Path, after: Path, at: Point) -> Point | None:
+    """Where two paths cross, nearest to a point; None when they don't."""
     lines = [shapely.LineString([(p.real, p.imag) for p in path.flattened(0.01)]) for path in (before, after)]
     crossing = shapely.intersection(lines[0], lines[1])
     points = [complex(x, y) for x, y in shapely.get_coordinates(crossing)]
-    if points:
-        return min(points, key=lambda p: abs(p - at))
-    point = meet(before.end, before.end_direction, after.start, after.start_direction)
-    return point if point is not None else (before.end + after.start) / 2
+    return min(points, key=lambda p: abs(p - at)) if points else None
 
 
 def _hem_corner(before: Side, after: Side, at: Point) -> list[Point]:

@@ -81,7 +81,8 @@ def _offset_cubic(curve: Cubic, distance: float, depth: int) -> list[Cubic]:
     candidate = Cubic(start, start + out, end - into, end)
     stray = max(_stray(candidate, curve, t, distance) for t in (0.25, 0.5, 0.75))
     if stray <= OFFSET_TOLERANCE or depth >= 6:
-        return [candidate]
+        # inside a bend tighter than the distance the parallel line runs backwards: that stretch is left out
+        return [candidate] if dot(end - start, curve.direction(0.5)) >= 0 else []
     first, second = curve.split(0.5)
     return _offset_cubic(first, distance, depth + 1) + _offset_cubic(second, distance, depth + 1)
 
