@@ -15,12 +15,12 @@ import pytest
 
 from caddet.core.body.person import Person
 from caddet.core.errors import InputError
-from caddet.core.formats.block_store import block_folder, kept_blocks
 from caddet.core.formats.journal import Edited, Journal, journal_path
 from caddet.core.formats.keeping import Keeper
 from caddet.core.formats.listing import pieces_listing
 from caddet.core.formats.migrate import StepIds, forward, store_forward
 from caddet.core.formats.migrate_names import names_and_places
+from caddet.core.formats.named_store import BLOCKS_KEPT
 from caddet.core.formats.older_journal import older_journal_path, schema_3_path
 from caddet.core.formats.people_store import kept_people, people_folder
 from caddet.core.formats.project import open_project, save_project
@@ -277,11 +277,11 @@ def test_what_cannot_be_read_of_an_old_journal_is_passed_over(old: Path) -> None
 
 
 def test_the_workrooms_files_are_taken_forward() -> None:
-    for folder, name in ((people_folder(), "people"), (block_folder(), "blocks")):
+    for folder, name in ((people_folder(), "people"), (BLOCKS_KEPT.folder, "blocks")):
         shutil.copytree(OLD / name, folder)
     people, told = kept_people()
     assert [one.person.name for one in people] == ["Bram", "Wren"] and people[0].archived and not told
-    blocks, told = kept_blocks()
+    blocks, told = BLOCKS_KEPT.kept()
     assert not told and blocks[0].options == {"sleeve": Flag(on=False)} and blocks[0].overrides["front_bust"]
     for bad in ({"format": 99}, {"format": "x"}, [], None, {}):
         with pytest.raises(InputError):

@@ -10,7 +10,7 @@ from caddet.core.demo import demo_document
 from caddet.core.drafting.kit import nearest, solve_between
 from caddet.core.errors import CaddetError
 from caddet.core.fitting.line_drawing import line_drawing
-from caddet.core.formats.block_store import block_folder, forget_block, keep_block, kept_blocks
+from caddet.core.formats.named_store import BLOCKS_KEPT
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Motion, inverse
 from caddet.core.made import EvaluateRequest
@@ -115,18 +115,18 @@ def test_a_block_of_ones_own_is_kept_and_used_again() -> None:
     document = begin_with(demo_document(), Recipe.of("bodice.darted", fit="jacket", options={"bust_dart": "none"}))
     document = edits.set_override(document, "armhole_depth", "scye_depth + 4cm")
     own = OwnBlock.of("Band jacket", document)
-    keep_block(own)
-    kept, findings = kept_blocks()
+    BLOCKS_KEPT.keep(own)
+    kept, findings = BLOCKS_KEPT.kept()
     assert kept == [own] and not findings
     again = begin_with(demo_document(), kept[0].recipe())
     first, second = (make(EvaluateRequest(d)).sums["armhole_depth"].value for d in (document, again))
     assert first == second and again.recipe.steps == ()
-    (block_folder() / "hurt.json").write_text("{")
-    (block_folder() / "later.json").write_text('{"format": 9, "block": {}}')
-    kept, findings = kept_blocks()
+    (BLOCKS_KEPT.folder / "hurt.json").write_text("{")
+    (BLOCKS_KEPT.folder / "later.json").write_text('{"format": 9, "block": {}}')
+    kept, findings = BLOCKS_KEPT.kept()
     assert len(kept) == 1 and len(findings) == 2 and any("newer" in f.sentence for f in findings)
-    forget_block("Band jacket")
-    assert kept_blocks()[0] == []
+    BLOCKS_KEPT.forget("Band jacket")
+    assert BLOCKS_KEPT.kept()[0] == []
     with pytest.raises(CaddetError, match="there is no block"):
         OwnBlock(name="x", block="gone").recipe()
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 import ast
 from collections.abc import Iterator
 from pathlib import Path
-from typing import Any
 
 import pytest
 from PyQt6.QtCore import QPointF, Qt
@@ -17,10 +16,10 @@ from caddet.core.drafting.declare import promise, run
 from caddet.core.drafting.draft_piece import DraftPiece, level
 from caddet.core.drafting.kit import Drafting, outline
 from caddet.core.figures.sums import Figure
-from caddet.core.formats.group_store import kept_groups
+from caddet.core.formats.named_store import GROUPS_KEPT
 from caddet.core.hands.things import Thing
 from caddet.core.pattern.pattern import Pattern
-from caddet.core.recipe import groups
+from caddet.core.recipe import groups, values
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.document import Recipe
 from caddet.core.recipe.parameters import AMOUNTS, NAMING, Hand, ParameterKind
@@ -36,23 +35,12 @@ from caddet.core.recipe.registry import (
     register_block,
     register_step,
 )
-from caddet.core.recipe.values import (
-    Choice,
-    Flag,
-    Formula,
-    LinesValue,
-    LineValue,
-    Number,
-    Place,
-    Points,
-    References,
-    TableValue,
-    Text,
-)
 from caddet.core.sentences import Length, say
 from caddet.desk.widgets.fields import AmountField, Choices
 from caddet.desk.window import MainWindow
+from tests.desk import pointer
 from tests.desk.conftest import settle, type_into
+from tests.desk.pointer import drag
 
 DESK = Path(__file__).parents[2] / "src/caddet/desk"
 KINDS: tuple[ParameterKind, ...] = (
@@ -119,8 +107,9 @@ def invented(window: MainWindow, qtbot: QtBot) -> Iterator[MainWindow]:
     STEPS.update(steps)
 
 
-def at(window: MainWindow, x: float, y: float, piece: str = "mat") -> Any:
-    return window.table.view.mapFromScene(window.table.pieces[piece].mapToScene(QPointF(x, y)))
+def place(window: MainWindow, x: float, y: float, piece: str = "mat") -> QPointF:
+    """A place of a piece, on the table."""
+    return window.table.pieces[piece].mapToScene(QPointF(x, y))
 
 
 def click(
@@ -130,15 +119,7 @@ def click(
     modifier: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier,
     piece: str = "mat",
 ) -> None:
-    QTest.mouseClick(window.table.view.viewport(), Qt.MouseButton.LeftButton, modifier, at(window, x, y, piece))
-
-
-def drag(window: MainWindow, a: Any, b: Any, modifier: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier) -> None:
-    port = window.table.view.viewport()
-    QTest.mousePress(port, Qt.MouseButton.LeftButton, modifier, a)
-    for n in range(1, 6):
-        QTest.mouseMove(port, a + (b - a) * n / 5)
-    QTest.mouseRelease(port, Qt.MouseButton.LeftButton, modifier, b)
+    pointer.click(window, place(window, x, y, piece), modifier)
 
 
 def test_the_invented_step_uses_every_kind_there_is(invented: MainWindow) -> None:
@@ -156,17 +137,17 @@ def test_every_kind_by_pointer(invented: MainWindow, qtbot: QtBot) -> None:
     assert hand.gesture is not None and hand.gesture.plain["edges"] == ("mat.right",)
     assert "A place" in hand.bar.asks.text()
     click(window, 0, 120)  # the place, on the left edge
-    assert isinstance(hand.gesture.values["place"], Place)
+    assert isinstance(hand.gesture.values["place"], values.Place)
     assert "Some points" in hand.bar.asks.text()
     for x, y in ((60, 60), (120, 90)):
         click(window, x, y)
     assert len(hand.gesture.plain["points"]) == 2
     hand.set_gesture(hand.gesture.taking(""))
-    drag(window, at(window, 30, 200), at(window, wide - 30, 204))
-    assert isinstance(hand.gesture.values["line"], LineValue) and hand.gesture.snapped is not None
+    drag(window, place(window, 30, 200), place(window, wide - 30, 204), qtbot)
+    assert isinstance(hand.gesture.values["line"], values.LineValue) and hand.gesture.snapped is not None
     for y in (40, 250):
-        drag(window, at(window, 30, y), at(window, wide - 30, y))
-    assert isinstance(hand.gesture.values["lines"], LinesValue) and len(hand.gesture.plain["lines"]) == 2
+        drag(window, place(window, 30, y), place(window, wide - 30, y), qtbot)
+    assert isinstance(hand.gesture.values["lines"], values.LinesValue) and len(hand.gesture.plain["lines"]) == 2
     for name, (x, y), kind in (
         ("pieces", (60, 150 - 40), "pieces"),
         ("level", (70, 150), "level"),
@@ -177,22 +158,25 @@ def test_every_kind_by_pointer(invented: MainWindow, qtbot: QtBot) -> None:
         ask.click()  # type: ignore[attr-defined]
         click(window, x, y)
         value = hand.gesture.values.get(name)
-        assert isinstance(value, References) and value.kind == kind and value.refs, name
+        assert isinstance(value, values.References) and value.kind == kind and value.refs, name
     hand.bar.buttons["choice"].click()
     hand.bar.buttons["flag"].click()
-    assert hand.gesture.values["choice"] == Choice(name="b") and hand.gesture.values["flag"] == Flag(on=True)
+    assert hand.gesture.values["choice"] == values.Choice(name="b") and hand.gesture.values["flag"] == values.Flag(
+        on=True
+    )
     moved = 0
     for name in ("length", "high", "number", "angle", "ratio", "count", "place", "points", "line", "lines"):
         item = next(one for one in hand.handles if one.handle.parameter == name)
         before = hand.gesture.values.get(name)
-        spot = window.table.view.mapFromScene(item.scenePos())
-        drag(window, spot, spot + (at(window, 30, 25) - at(window, 0, 0)), Qt.KeyboardModifier.AltModifier)
+        spot = item.scenePos()
+        by = place(window, 30, 25) - place(window, 0, 0)
+        drag(window, spot, spot + by, qtbot, Qt.KeyboardModifier.AltModifier)
         assert hand.gesture.values.get(name) != before, name
         moved += 1
     assert moved == 10 and hand.gesture.limit is None
     length = next(one for one in hand.handles if one.handle.parameter == "length")
-    spot = window.table.view.mapFromScene(length.scenePos())
-    drag(window, spot, spot + (at(window, 900, 0) - at(window, 0, 0)))
+    spot = length.scenePos()
+    drag(window, spot, spot + (place(window, 900, 0) - place(window, 0, 0)), qtbot)
     assert hand.gesture.plain["length"] == 200 and "makes sense" in hand.bar.asks.text()
     hand.bar.buttons["keep"].click()
     settle(qtbot, window)
@@ -235,7 +219,9 @@ def test_every_kind_by_keyboard(invented: MainWindow, qtbot: QtBot) -> None:
         field = fields.fields[name]
         assert isinstance(field, AmountField)
         type_into(field.edit, text)
-    assert hand.gesture.values["length"] == Formula(text="hip / 20") and hand.gesture.values["count"] == Number(value=4)
+    assert hand.gesture.values["length"] == values.Formula(text="hip / 20") and hand.gesture.values[
+        "count"
+    ] == values.Number(value=4)
     type_into(fields.fields["count"].edit, "4.5")  # type: ignore[attr-defined]
     assert "whole number" in fields.fields["count"].wrong.text()  # type: ignore[attr-defined]
     choice, flag, table = fields.fields["choice"], fields.fields["flag"], fields.fields["table"]
@@ -246,13 +232,11 @@ def test_every_kind_by_keyboard(invented: MainWindow, qtbot: QtBot) -> None:
     type_into(
         next(one for one in window.shape.fields.findChildren(QWidget) if one.accessibleName() == "A text"), "by the hem"
     )  # type: ignore[union-attr, arg-type]
-    values = hand.gesture.values
-    assert (
-        values["choice"] == Choice(name="b")
-        and values["flag"] == Flag(on=True)
-        and values["text"] == Text(text="by the hem")
-    )
-    assert values["table"] == TableValue(rows=((1.0, 2.5, "left"),)) and isinstance(values["points"], Points)
+    given = hand.gesture.values
+    assert given["choice"] == values.Choice(name="b") and given["flag"] == values.Flag(on=True)
+    assert given["text"] == values.Text(text="by the hem")
+    assert given["table"] == values.TableValue(rows=((1.0, 2.5, "left"),))
+    assert isinstance(given["points"], values.Points)
     before = hand.gesture.plain["length"]
     view.setFocus()
     length = next(one for one in hand.handles if one.handle.parameter == "length")
@@ -313,9 +297,8 @@ def test_a_step_in_hand_is_kept_when_one_goes_elsewhere_and_hovering_says_what_l
 ) -> None:
     window.go("shape")
     hand = window.shape.hand
-    front = window.table.pieces["front"].cut.piece
-    place, _, _ = front.run_point("side", front.run_length("side") * 0.6)
-    QTest.mouseMove(window.table.view.viewport(), at(window, place.real, place.imag, "front"))
+    view = window.table.view
+    QTest.mouseMove(view.viewport(), view.mapFromScene(pointer.on_table(window, "front", "side", 0.6)))
     assert hand.note.isVisible() and "front side" in hand.note.text().lower()
     hand.choose(Thing("edge", "front.side"))
     hand.start(STEPS["flare"])
@@ -356,7 +339,7 @@ def test_slips_show_before_and_after_are_grouped_kept_and_put_on_another_garment
         settle(qtbot, window)
     assert groups.groups(window.bench.history.document) == ("Longer hem",)
     slips.keep("Longer hem")
-    assert [one.name for one in kept_groups()[0]] == ["Longer hem"] and len(kept_groups()[0][0].steps) == 2
+    assert [one.name for one in GROUPS_KEPT.kept()[0]] == ["Longer hem"] and len(GROUPS_KEPT.kept()[0][0].steps) == 2
     window.bench.edit("Another", lambda d: begin_with(d, Recipe.of("skirt.straight")))
     settle(qtbot, window)
     menu = window.shape.kept_menu()
@@ -381,7 +364,7 @@ def test_a_step_that_cannot_be_done_says_why_and_offers_ways_out(window: MainWin
     front = window.table.pieces["front"].cut.piece
     _, top, _, bottom = front.outline().bounds()
     y = (top + bottom) / 2
-    drag(window, at(window, 40, y, "front"), at(window, 160, y, "front"))
+    drag(window, place(window, 40, y, "front"), place(window, 160, y, "front"), qtbot)
     QTest.keyClick(window.table.view, Qt.Key.Key_Return)
     settle(qtbot, window)
     cut = window.bench.history.document.recipe.steps[-1]

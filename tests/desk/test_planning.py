@@ -11,7 +11,7 @@ from pytestqt.qtbot import QtBot
 from caddet.core.body.known import known
 from caddet.core.body.person import Person
 from caddet.core.demo import demo_document
-from caddet.core.formats.block_store import keep_block
+from caddet.core.formats.named_store import BLOCKS_KEPT
 from caddet.core.recipe import edits
 from caddet.core.recipe.needed import wanted
 from caddet.core.recipe.planning import OwnBlock
@@ -390,7 +390,7 @@ def test_cards_are_chosen_with_the_keyboard_too(window: MainWindow, qtbot: QtBot
 
 
 def test_a_broken_block_of_ones_own_is_told_and_left_alone(window: MainWindow, qtbot: QtBot) -> None:
-    keep_block(OwnBlock(name="From elsewhere", block="coat.unknown"))
+    BLOCKS_KEPT.keep(OwnBlock(name="From elsewhere", block="coat.unknown"))
     window.plan.garment._read_own()
     window.plan.garment.look_at("own:From elsewhere")
     assert "no longer in the library" in window.plan.garment.about.text() and not window.plan.garment.make.isEnabled()

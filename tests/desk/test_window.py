@@ -1,17 +1,13 @@
-"""The issue's walk, done in the real window with pointer and keyboard."""
+"""Every station, walked, done in the real window with pointer and keyboard."""
 
 from __future__ import annotations
 
 import os
-import shutil
-import signal
-import subprocess
-import sys
 from pathlib import Path
 
 import pytest
 from pypdf import PdfReader
-from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QAbstractButton, QComboBox, QFileDialog, QLineEdit, QPushButton, QSlider
 from pytestqt.qtbot import QtBot
@@ -20,45 +16,11 @@ from caddet.core.demo import demo_document
 from caddet.core.formats.project import open_project
 from caddet.core.recipe import edits
 from caddet.core.recipe.values import Formula, Number
-from caddet.desk.app import open_bench
-from caddet.desk.table.hand_items import HandleItem
 from caddet.desk.table.overlays import FigureChip
 from caddet.desk.theme import LOOK
 from caddet.desk.widgets.fields import AmountField
 from caddet.desk.window import MainWindow
 from tests.desk.conftest import settle, type_into
-
-
-def handle(window: MainWindow, parameter: str) -> HandleItem:
-    """A handle of the step in hand."""
-    return next(item for item in window.shape.hand.handles if item.handle.parameter == parameter)
-
-
-def on_table(window: MainWindow, piece: str, run: str, share: float) -> QPointF:
-    """A place of a run, on the table."""
-    item = window.table.pieces[piece]
-    at, _, _ = item.cut.piece.run_point(run, item.cut.piece.run_length(run) * share)
-    return item.mapToScene(QPointF(at.real, at.imag))
-
-
-def click(window: MainWindow, place: QPointF, modifier: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier) -> None:
-    """A click on a place of the table."""
-    QTest.mouseClick(
-        window.table.view.viewport(), Qt.MouseButton.LeftButton, modifier, window.table.view.mapFromScene(place)
-    )
-
-
-def drag(window: MainWindow, start: QPointF, end: QPointF, qtbot: QtBot, parts: int = 8) -> None:
-    """Press, move in parts and let go, in scene coordinates, with real mouse events."""
-    view = window.table.view
-    port = view.viewport()
-    a, b = view.mapFromScene(start), view.mapFromScene(end)
-    QTest.mousePress(port, Qt.MouseButton.LeftButton, pos=a)
-    for i in range(1, parts + 1):
-        QTest.mouseMove(port, a + (b - a) * i / parts)
-        qtbot.wait(15)
-    QTest.mouseRelease(port, Qt.MouseButton.LeftButton, pos=b)
-
 
 # what lies on the table at each station, and at no other
 SHOWN = {
@@ -97,82 +59,6 @@ def test_the_hip_changes_and_figures_and_lay_follow(window: MainWindow, qtbot: Q
     assert window.lay.plan is not None and before is not None
     assert sum(abs(p.outline[0]) for p in window.lay.plan.placed) != sum(abs(p.outline[0]) for p in before.placed)
     assert "m" in window.lay.buy.text()
-
-
-def test_a_dart_is_pivoted_by_dragging_it(window: MainWindow, qtbot: QtBot) -> None:
-    window.go("shape")
-    qtbot.wait(50)
-    item = window.table.pieces["front"]
-    piece = item.cut.piece
-    _, a, _, b = piece.legs(piece.darts[0].id)
-    middle = (a + b) / 2 + 8j
-    click(window, item.mapToScene(QPointF(middle.real, middle.imag)))
-    assert [one.kind for one in window.shape.hand.selection] == [
-        "dart"
-    ] and "dart" in window.shape.chosen.text().lower()
-    QTest.keyClick(window.table.view, Qt.Key.Key_P)
-    assert "click a place" in window.shape.hand.bar.asks.text()
-    click(window, on_table(window, "front", "side", 0.3))
-    settle(qtbot, window)
-    seen: list[bool] = []
-    window.bench.made.connect(lambda: seen.append(window.bench.preview_document is not None))
-    target, _, _ = piece.run_point("side", 90.0)
-    drag(window, handle(window, "to").scenePos(), item.mapToScene(QPointF(target.real, target.imag)), qtbot)
-    settle(qtbot, window)
-    QTest.keyClick(window.table.view, Qt.Key.Key_Return)
-    settle(qtbot, window)
-    step = window.bench.document.recipe.steps[-1]
-    assert step.kind == "pivot_dart" and step.values["to"].edge == "front.side"
-    assert step.values["to"].mm == pytest.approx(90, abs=6)
-    assert True in seen, "the pieces were redrawn while dragging"
-    after = window.table.pieces["front"].cut.piece
-    assert len(after.run("side")) == 2 and len(after.run("waist")) == 2
-    window.bench.undo()
-    settle(qtbot, window)
-    assert window.table.pieces["front"].cut.piece == piece
-
-
-def test_hem_and_side_are_dragged_and_holding_again_adds_up(window: MainWindow, qtbot: QtBot) -> None:
-    window.go("shape")
-    qtbot.wait(50)
-    steps = len(window.bench.document.recipe.steps)
-    for _ in range(2):
-        click(window, on_table(window, "front", "side", 0.6))
-        QTest.keyClick(window.table.view, Qt.Key.Key_F)
-        settle(qtbot, window)
-        held = handle(window, "amount")
-        drag(window, held.scenePos(), held.scenePos() + QPointF(10, 0), qtbot)
-        settle(qtbot, window)
-        QTest.keyClick(window.table.view, Qt.Key.Key_Return)
-        settle(qtbot, window)
-    recipe = window.bench.document.recipe.steps
-    assert len(recipe) == steps + 1 and recipe[-1].values["amount"].value == pytest.approx(80, abs=6)
-
-
-def test_a_step_is_made_by_keyboard(window: MainWindow, qtbot: QtBot) -> None:
-    window.go("shape")
-    qtbot.wait(50)
-    view = window.table.view
-    view.setFocus()
-    QTest.keyClick(view, Qt.Key.Key_Tab)
-    assert [one.kind for one in window.shape.hand.selection] == ["piece"]
-    QTest.keyClick(view, Qt.Key.Key_L)
-    held = handle(window, "amount")
-    held.setFocus()
-    for _ in range(4):
-        QTest.keyClick(view.viewport(), Qt.Key.Key_Down)
-    qtbot.waitUntil(lambda: window.bench.preview_document is not None)
-    QTest.keyClick(view.viewport(), Qt.Key.Key_Return)
-    settle(qtbot, window)
-    last = window.bench.document.recipe.steps[-1]
-    assert (last.kind, last.values["amount"].value) == ("lengthen", 20.0)
-    QTest.keyClick(view, Qt.Key.Key_L)
-    QTest.keyClicks(view, "3")
-    assert window.shape.hand.bar.field.text() == "3"
-    QTest.keyClicks(window.shape.hand.bar.field, ",5")
-    QTest.keyClick(window.shape.hand.bar.field, Qt.Key.Key_Return)
-    settle(qtbot, window)
-    assert window.bench.document.recipe.steps[-1].values["amount"].value == 55.0, "3.5 cm more than before"
 
 
 def test_a_step_is_typed_switched_moved_and_taken_out(window: MainWindow, qtbot: QtBot) -> None:
@@ -401,65 +287,6 @@ def test_allowances_are_changed_for_all_and_for_one_edge(window: MainWindow, qtb
     assert window.bench.document.finishing.hem == 50 and "Hem: expected at most 15.0 cm" in window.toast.text()
 
 
-def test_the_tape_runs_along_an_edge(window: MainWindow, qtbot: QtBot) -> None:
-    window.go("draft")
-    qtbot.wait(50)
-    view = window.table.view
-    item = window.table.pieces["front"]
-    port = view.viewport()
-    assert port is not None
-    piece = item.cut.piece
-
-    def at(along: float) -> QPoint:
-        point, _, _ = piece.run_point("side", along)
-        return view.mapFromScene(item.mapToScene(QPointF(point.real, point.imag)))
-
-    words: list[str] = []
-    view.measured.connect(words.append)
-    view.setFocus()
-    QTest.mouseMove(port, at(100))
-    QTest.keyPress(view, Qt.Key.Key_T)
-    QTest.mouseMove(port, at(100))
-    QTest.mouseMove(port, at(400))
-    qtbot.wait(30)
-    QTest.keyRelease(view, Qt.Key.Key_T)
-    assert not view.taping and words
-    along = float(words[-1].split()[1])
-    assert along == pytest.approx(30, abs=0.6) or "side" in words[-1]
-
-
-def test_zoom_pan_real_size_and_fit(window: MainWindow, qtbot: QtBot) -> None:
-    view = window.table.view
-    view.setFocus()
-    QTest.keyClick(view, Qt.Key.Key_1)
-    assert view.zoom_share() == pytest.approx(1.0, abs=0.01)
-    QTest.keyClick(view, Qt.Key.Key_Plus)
-    assert view.zoom_share() == pytest.approx(1.25, abs=0.01)
-    QTest.keyClick(view, Qt.Key.Key_Minus)
-    before = view.mapToScene(0, 0)
-    QTest.keyClick(view, Qt.Key.Key_Right)
-    assert view.mapToScene(0, 0) != before
-    window.calibrate()
-    QTest.keyClick(window.table, Qt.Key.Key_0)
-    assert view.zoom_share() < 1
-
-
-def test_pieces_are_laid_elsewhere_and_turned_without_changing_the_pattern(window: MainWindow, qtbot: QtBot) -> None:
-    window.go("mark")
-    qtbot.wait(50)
-    pattern = window.bench.result.pattern  # type: ignore[union-attr]
-    item = window.table.pieces["back"]
-    start = item.mapToScene(QPointF(120, 300))
-    drag(window, start, start + QPointF(80, 40), qtbot)
-    window.table.turn_selected(15)
-    settle(qtbot, window)
-    placed = window.bench.document.table["back"]
-    assert placed.turn == 15
-    assert window.bench.result.pattern == pattern  # type: ignore[union-attr]
-    window.tidy()
-    assert not window.bench.document.table
-
-
 def test_light_evening_and_large_text(window: MainWindow, qtbot: QtBot) -> None:
     day = LOOK.name("paper")
     QTest.keyClick(window, Qt.Key.Key_L, Qt.KeyboardModifier.ControlModifier)
@@ -540,90 +367,3 @@ def test_a_full_disk_is_said_and_nothing_is_lost(
     with qtbot.waitSignal(window.bench.saved):
         window.bench.edit("hip", lambda d: edits.set_measure(d, "hip", 1001.0))
     assert open_project(project).document.person.measures["hip"] == 1001.0
-
-
-CRASH = """
-import os, signal, sys
-from pathlib import Path
-from caddet.core.recipe import edits
-from caddet.desk.app import make_app, open_bench
-from caddet.desk.window import MainWindow
-app = make_app()
-bench, _ = open_bench(Path(sys.argv[1]), None)
-window = MainWindow(bench)
-window.show()
-bench.saved.connect(lambda: bench.unsaved or os.kill(os.getpid(), signal.SIGKILL))
-bench.edit("hip", lambda d: edits.set_measure(d, "hip", 1040.0))
-bench.edit("length", lambda d: edits.set_option(d, "length", 610.0))
-app.exec()
-"""
-
-
-def test_kill_9_loses_nothing_not_even_the_undo(project: Path, qtbot: QtBot) -> None:
-    environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen"}
-    done = subprocess.run([sys.executable, "-c", CRASH, str(project)], env=environment, timeout=60, capture_output=True)
-    assert done.returncode == -signal.SIGKILL
-    bench, opened = open_bench(project, None)
-    assert bench.document.person.measures["hip"] == 1040.0
-    assert bench.document.recipe.options["length"].value == 610.0 and opened.whole
-    bench.undo()
-    bench.undo()
-    qtbot.waitUntil(lambda: not bench.reading_past)
-    assert bench.document == demo_document()
-    bench.close()
-
-
-REAL = """
-import sys
-from pathlib import Path
-from PyQt6.QtCore import QTimer
-from caddet.desk.app import make_app, open_bench
-from caddet.desk.window import MainWindow
-app = make_app()
-bench, _ = open_bench(Path(sys.argv[1]), None)
-window = MainWindow(bench)
-window.show()
-def look():
-    image = window.screen().grabWindow(0).toImage()
-    colours = {image.pixelColor(x, y).name() for x in range(0, image.width(), 9) for y in range(0, image.height(), 9)}
-    print(app.platformName(), window.isActiveWindow() or window.isVisible(), len(colours) > 12)
-    window.close()
-QTimer.singleShot(1500, look)
-app.exec()
-"""
-
-
-@pytest.mark.skipif(shutil.which("xvfb-run") is None, reason="xvfb is not installed (make setup names it)")
-def test_a_real_window_opens_under_a_virtual_screen(project: Path) -> None:
-    environment = {k: v for k, v in os.environ.items() if k != "QT_QPA_PLATFORM"}
-    done = subprocess.run(
-        ["xvfb-run", "-a", "-s", "-screen 0 1280x800x24", sys.executable, "-c", REAL, str(project)],
-        env=environment, timeout=90, capture_output=True, text=True,
-    )  # fmt: skip
-    assert done.stdout.split() == ["xcb", "True", "True"], done.stderr
-
-
-def test_tab_goes_over_figures_and_rings_and_enter_opens(window: MainWindow, qtbot: QtBot) -> None:
-    view = window.table.view
-    view.setFocus()
-    QTest.keyClick(view, Qt.Key.Key_Tab)
-    first = window.table.scene.focusItem()
-    assert isinstance(first, FigureChip)
-    QTest.keyClick(view, Qt.Key.Key_Tab)
-    chip = window.table.scene.focusItem()
-    assert isinstance(chip, FigureChip) and chip is not first
-    QTest.keyClick(view.viewport(), Qt.Key.Key_Return)
-    assert window.draft.rows[chip.figure].opened
-    QTest.keyClick(view, Qt.Key.Key_Backtab)
-    window.go("shape")
-    qtbot.wait(50)
-    view.setFocus()
-    QTest.keyClick(view, Qt.Key.Key_Tab)
-    assert window.shape.hand.selection, "the first piece is chosen"
-    QTest.keyClick(view, Qt.Key.Key_Escape)
-    window._pick_piece("front")
-    before = window.table.pieces["front"].pos()
-    QTest.keyClick(view, Qt.Key.Key_Right, Qt.KeyboardModifier.ControlModifier)
-    assert window.table.pieces["front"].pos().x() == before.x() + 10
-    settle(qtbot, window)
-    assert "front" in window.bench.document.table

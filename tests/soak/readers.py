@@ -14,8 +14,8 @@ from PIL import Image
 from caddet.core.body.sizes import read_sizes
 from caddet.core.demo import demo_document
 from caddet.core.figures.language import Quantity, parse, work_out, written
-from caddet.core.formats.block_store import kept_blocks
 from caddet.core.formats.journal import Journal
+from caddet.core.formats.named_store import BLOCKS_KEPT
 from caddet.core.formats.older_journal import taken_over
 from caddet.core.formats.people_csv import read_people, write_people
 from caddet.core.formats.people_store import keep_photo, kept_people
@@ -141,7 +141,7 @@ READERS: list[Reader] = [
     Reader(
         "own blocks",
         lambda: [p.read_bytes() for p in sorted((OLD / "blocks").iterdir())],
-        _in_store("blocks", kept_blocks),
+        _in_store("blocks", BLOCKS_KEPT.kept),
     ),
     Reader("photograph", _picture, keep_photo, mib=1024),
     Reader("formula", _texts(*FORMULAS), _formula),

@@ -10,18 +10,21 @@ from pathlib import Path
 from typing import Generic, TypeVar
 
 import platformdirs
-from pydantic import BaseModel, ValidationError
+from pydantic import ValidationError
 
 from caddet.core.errors import Finding, InputError
 from caddet.core.formats.files import make_folder, read_whole, sweep_folder, write_whole
 from caddet.core.formats.migrate import STORE, store_forward
 from caddet.core.formats.strict_json import canonical, read_json
+from caddet.core.recipe.groups import StepGroup
+from caddet.core.recipe.named import Named
+from caddet.core.recipe.planning import OwnBlock
 from caddet.core.sentences import say
 
 BIGGEST = 1024 * 1024
 
 
-M = TypeVar("M", bound=BaseModel)
+M = TypeVar("M", bound=Named)
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,11 +44,11 @@ class NamedStore(Generic[M]):
         plain = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:40] or self.kind
         return self.folder / f"{plain}-{hashlib.sha256(name.encode()).hexdigest()[:8]}.json"
 
-    def keep(self, name: str, own: M) -> None:
+    def keep(self, own: M) -> None:
         """Keep something under its name, in place of what has it. Raises :class:`InputError`."""
         make_folder(self.folder)
         data = {"format": STORE, self.kind: own.model_dump(mode="json")}
-        write_whole(self.file_of(name), canonical(data).encode(), keep_previous=True, private=True)
+        write_whole(self.file_of(own.name), canonical(data).encode(), keep_previous=True, private=True)
 
     def forget(self, name: str) -> None:
         """Take something out of the Workroom; its file stays beside as the previous one."""
@@ -54,7 +57,7 @@ class NamedStore(Generic[M]):
             path.replace(path.with_name(path.name + ".previous"))
 
     def kept(self) -> tuple[list[M], list[Finding]]:
-        """Everything that is kept, by file; a file that can't be read is told and left as it is."""
+        """Everything that is kept, by name; a file that can't be read is told and left as it is."""
         found: list[M] = []
         findings: list[Finding] = []
         sweep_folder(self.folder)
@@ -70,4 +73,8 @@ class NamedStore(Generic[M]):
                     "{name} can't be used: it is damaged, or not a {kind} of Caddet's.", name=path.name, kind=self.kind
                 )
                 findings.append(Finding(f"{self.kind}s.file", why, str(path)))
-        return found, findings
+        return sorted(found, key=lambda own: own.name.casefold()), findings
+
+
+BLOCKS_KEPT = NamedStore("block", OwnBlock)
+GROUPS_KEPT = NamedStore("group", StepGroup)

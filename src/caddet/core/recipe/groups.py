@@ -5,24 +5,21 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping, Sequence
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
 from caddet.core.errors import CaddetError
 from caddet.core.recipe import edits
 from caddet.core.recipe.document import Document, StepEntry
+from caddet.core.recipe.named import Named
 from caddet.core.sentences import say
 
 _ID = re.compile(r"(?<![A-Za-z0-9_.'])s([1-9][0-9]{0,8})(?=[.\],ab]|$)")
 
 
-class StepGroup(BaseModel):
+class StepGroup(Named):
     """Steps kept under a name, in their order, with the ids they had when they were kept."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
-
-    name: str = Field(min_length=1, max_length=80)
     steps: tuple[StepEntry, ...] = Field(min_length=1, max_length=500)
-    note: str = Field(default="", max_length=2000)
 
 
 def groups(document: Document) -> tuple[str, ...]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
 from caddet.core.body.kept import Liked
 from caddet.core.body.known import all_known, known
@@ -14,6 +14,7 @@ from caddet.core.body.person import Person
 from caddet.core.recipe import edits
 from caddet.core.recipe.document import Document, Lengths, Recipe, Value
 from caddet.core.recipe.ease import EaseLevel, usual_ease
+from caddet.core.recipe.named import Named
 from caddet.core.recipe.needed import wanted
 from caddet.core.recipe.registry import block_named
 
@@ -72,18 +73,14 @@ def fit_like(document: Document, liked: Liked) -> Document:
     return document
 
 
-class OwnBlock(BaseModel):
+class OwnBlock(Named):
     """A block of one's own: one of the library's with other formulas, options and ease, under a name."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
-
-    name: str = Field(min_length=1, max_length=80)
     block: str = Field(max_length=80)
     fit: str = Field(default="", max_length=40)
     options: dict[str, Value] = {}
     ease: Lengths = {}
     overrides: dict[str, str] = {}
-    note: str = Field(default="", max_length=2000)
 
     @staticmethod
     def of(name: str, document: Document, note: str = "") -> OwnBlock:

@@ -7,7 +7,7 @@ from functools import partial
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QSlider, QVBoxLayout, QWidget
 
-from caddet.core.formats.group_store import kept_groups
+from caddet.core.formats.named_store import GROUPS_KEPT
 from caddet.core.hands.gesture import Gesture
 from caddet.core.recipe.document import Document
 from caddet.core.recipe.registry import STEPS, Step
@@ -164,7 +164,7 @@ class ShapeStation(Station):
     def kept_menu(self) -> QMenu:
         """The groups of steps that are kept in the Workroom."""
         menu = QMenu(self)
-        found, findings = kept_groups()
+        found, findings = GROUPS_KEPT.kept()
         for finding in findings:
             self.bench.said.emit(finding.sentence)
         for group in found:

@@ -8,7 +8,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from caddet.core.errors import CaddetError
-from caddet.core.formats.block_store import forget_block, keep_block, kept_blocks
+from caddet.core.formats.named_store import BLOCKS_KEPT
 from caddet.core.recipe.document import Recipe
 from caddet.core.recipe.planning import OwnBlock
 from caddet.core.recipe.registry import BLOCKS, Block, block_named
@@ -76,7 +76,7 @@ class GarmentPage(QWidget):
         self._read_own()
 
     def _read_own(self) -> None:
-        kept, findings = kept_blocks()
+        kept, findings = BLOCKS_KEPT.kept()
         self.own = {own.name: own for own in kept}
         for finding in findings:
             self.bench.said.emit(finding.sentence)
@@ -201,7 +201,7 @@ class GarmentPage(QWidget):
         if not name:
             return
         try:
-            keep_block(OwnBlock.of(name, self.bench.document))
+            BLOCKS_KEPT.keep(OwnBlock.of(name, self.bench.document))
         except CaddetError as error:
             self.bench.said.emit(str(error))
             return
@@ -212,7 +212,7 @@ class GarmentPage(QWidget):
 
     def forget_own(self) -> None:
         name = self.looked[4:]
-        forget_block(name)
+        BLOCKS_KEPT.forget(name)
         self._read_own()
         self.look_at(self.bench.document.recipe.block)
         self.bench.said.emit(f"{name} is taken out; its file stays beside the others as the previous one.")

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QInputDialog, QLabel, QMenu,
 
 from caddet.core.errors import InputError
 from caddet.core.fitting.proof import ProofLine
-from caddet.core.formats.group_store import keep_group, kept_groups
+from caddet.core.formats.named_store import GROUPS_KEPT
 from caddet.core.made import Made
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe import edits, groups
@@ -237,7 +237,7 @@ class Slips(QWidget):
     def keep(self, name: str) -> None:
         """Keep a group in the Workroom."""
         try:
-            keep_group(groups.group_of(self.bench.history.document, name))
+            GROUPS_KEPT.keep(groups.group_of(self.bench.history.document, name))
         except InputError as error:
             self.bench.said.emit(str(error))
             return
@@ -245,7 +245,7 @@ class Slips(QWidget):
 
     def put_on(self, name: str) -> None:
         """Put a kept group of steps on this garment."""
-        found, _ = kept_groups()
+        found, _ = GROUPS_KEPT.kept()
         group = next((one for one in found if one.name == name), None)
         if group is not None:
             self.bench.edit(f"Put on: {name}", lambda d: groups.put_on(d, group))
