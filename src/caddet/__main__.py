@@ -1,3 +1,5 @@
+"""``python -m caddet``: the command line."""
+
 from caddet.cli import main
 
 raise SystemExit(main())

@@ -1,0 +1,1 @@
+"""The application's window. Nothing here is computed that a core function could."""

@@ -80,6 +80,7 @@ class Finder(QFrame):
         self.field.setFocus()
 
     def close_finder(self) -> None:
+        """Close it and give the focus back."""
         self.hide()
         if self._before is not None and self._before.isVisible():
             self._before.setFocus()
@@ -110,6 +111,7 @@ class Finder(QFrame):
             command.act()
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        """Up, down, Enter and Esc in the field go to the list."""
         if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
             key = event.key()
             if key in (Qt.Key.Key_Down, Qt.Key.Key_Up):

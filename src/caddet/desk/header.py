@@ -57,6 +57,7 @@ class Header(QWidget):
         self.refresh()
 
     def refresh(self) -> None:
+        """Show the title, whether it is saved, the wearer and the cloth."""
         document, unit = self.bench.document, self.bench.unit
         self.title.setText(f"{document.title} ▾")
         if self.bench.read_only:

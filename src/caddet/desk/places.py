@@ -20,4 +20,5 @@ def work_folder() -> Path:
 
 
 def demo_path() -> Path:
+    """Where the demo's project lies."""
     return work_folder() / "Ringing skirt.caddet"

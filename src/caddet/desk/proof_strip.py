@@ -77,6 +77,7 @@ class ProofChip(QAbstractButton):
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
+        """The verdict's shape and colour, the line and what is to spare."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         name = "iron" if self.line.accepted else _COLORS[self.line.verdict]
@@ -198,6 +199,7 @@ class ProofStrip(QWidget):
         self._fit()
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Count again what has room."""
         super().resizeEvent(event)
         self._fit()
 

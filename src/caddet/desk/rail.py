@@ -26,15 +26,18 @@ class RailButton(QAbstractButton):
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
     def resize_text(self) -> None:
+        """Follow the size of the text."""
         self.setFixedHeight(LOOK.px(62))
 
     def show_state(self, state: Status) -> None:
+        """Show what is settled and what is left, also to a screen reader."""
         self.state = state
         left = f", {state.left} to look at" if state.left else (", settled" if state.settled else "")
         self.setAccessibleName(f"{self.station.name}: {state.words}{left}")
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
+        """The station's name, its words, and a tick or a count."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         here = self.isChecked()
@@ -103,11 +106,14 @@ class Rail(QWidget):
             one.resize_text()
 
     def show_here(self, key: str) -> None:
+        """Mark the station that one is at."""
         self.buttons[key].setChecked(True)
 
     def refresh(self) -> None:
+        """Show the state of every station."""
         for one in self.buttons.values():
             one.show_state(one.station.status())
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
+        """The dark ground."""
         QPainter(self).fillRect(self.rect(), LOOK.color("rail"))

@@ -36,10 +36,12 @@ class Entry:
 
     @property
     def archived(self) -> bool:
+        """Whether it is only kept, and archived."""
         return self.kept is not None and self.kept.archived and self.here is None
 
     @property
     def words(self) -> str:
+        """Where the person stands: in the project, in the Workroom or in both."""
         if self.here is None:
             return "archived" if self.archived else "kept in the Workroom"
         if self.kept is None:

@@ -51,6 +51,7 @@ class Task:
         self.cancelled = False
 
     def cancel(self) -> None:
+        """Ask the work to stop."""
         self.cancelled = True
 
     def report(self, value: object) -> None:
@@ -91,4 +92,5 @@ class Workers:
         self.threads.submit(lambda: None).result()
 
     def close(self) -> None:
+        """Wait until every worker has stopped."""
         self.threads.shutdown(wait=True)

@@ -40,6 +40,7 @@ class Look(QObject):
         self.scale = 1.0
 
     def switch(self, evening: bool) -> None:
+        """Change between day and evening."""
         if evening != self.evening:
             self.evening = evening
             self.changed.emit()
@@ -52,12 +53,15 @@ class Look(QObject):
             self.changed.emit()
 
     def color(self, name: str) -> QColor:
+        """A colour of the look by its name."""
         return QColor((EVENING if self.evening else DAY)[name])
 
     def name(self, name: str) -> str:
+        """A colour of the look as ``#rrggbb``, for style sheets."""
         return (EVENING if self.evening else DAY)[name]
 
     def px(self, size: float) -> int:
+        """Pixels at the chosen size of the text."""
         return round(size * self.scale)
 
     def font(self, size: float, weight: QFont.Weight = QFont.Weight.Normal, family: str = TEXT) -> QFont:
@@ -68,9 +72,11 @@ class Look(QObject):
         return font
 
     def figure_font(self, size: float = 22.0) -> QFont:
+        """The font of figures, at a size in pixels."""
         return self.font(size, QFont.Weight.DemiBold, FIGURES)
 
     def palette(self) -> QPalette:
+        """The colours for Qt's own widgets."""
         palette = QPalette()
         roles = {
             QPalette.ColorRole.Window: "white", QPalette.ColorRole.Base: "white", QPalette.ColorRole.Text: "ink",

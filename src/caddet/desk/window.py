@@ -447,6 +447,7 @@ class MainWindow(QMainWindow):
         menu.popup(self.header.title.mapToGlobal(self.header.title.rect().bottomLeft()))
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
+        """Ask about work that is not saved, then stop everything."""
         self.table.keep_moves()
         if not self.closing and not self.projects.may_leave():
             if event is not None:

@@ -1,0 +1,1 @@
+"""The body: measures, people, sizes, growth, estimates and the figure."""

@@ -19,6 +19,7 @@ class Change:
 
     @property
     def difference(self) -> float | None:
+        """Now less then, in mm; None when it was not measured both times."""
         return None if self.then is None or self.now is None else self.now - self.then
 
     @property

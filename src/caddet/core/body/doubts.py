@@ -49,6 +49,7 @@ class Doubt:
 
     @property
     def finding(self) -> Finding:
+        """The doubt as a finding at the measure."""
         return Finding(f"measure.{self.kind}", self.sentence, f"person.{self.code}")
 
 

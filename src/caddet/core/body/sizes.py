@@ -43,6 +43,7 @@ class SizeTable:
 
     @property
     def codes(self) -> tuple[str, ...]:
+        """The codes of the measures that the table gives."""
         return tuple(self.sizes[0].measures)
 
     def size(self, name: str) -> Size:
@@ -138,6 +139,7 @@ def letter_of(letters: tuple[tuple[str, float, float], ...], value: float) -> st
 
 
 def shipped_tables() -> tuple[SizeTable, ...]:
+    """Every size table that ships."""
     return tuple(shipped_table(key) for key in _SHIPPED)
 
 

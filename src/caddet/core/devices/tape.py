@@ -59,10 +59,17 @@ class TapeDevice(Protocol):
     """A tape that can be linked. A real one would be reached through the same four."""
 
     @property
-    def linked(self) -> bool: ...
-    def listen(self, listener: Listener) -> None: ...
-    def link(self) -> None: ...
-    def unlink(self) -> None: ...
+    def linked(self) -> bool:
+        """Whether readings can come."""
+
+    def listen(self, listener: Listener) -> None:
+        """Tell this listener of every event from now on."""
+
+    def link(self) -> None:
+        """Find the tape and link it; the outcome comes as an event."""
+
+    def unlink(self) -> None:
+        """End the link."""
 
 
 class SimulatedTape:
@@ -84,6 +91,7 @@ class SimulatedTape:
 
     @property
     def linked(self) -> bool:
+        """Whether readings can come."""
         return self._linked
 
     def listen(self, listener: Listener) -> None:

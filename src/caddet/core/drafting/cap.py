@@ -79,6 +79,7 @@ class Cap:
 
     @property
     def length(self) -> float:
+        """The length of the whole cap line, in mm."""
         return self.front.length + self.back.length
 
 
@@ -375,6 +376,7 @@ def sleeve_closures(d: Drafting, armholes: float) -> tuple[Promise, ...]:
 
 
 def sleeve_dimensions(cap: Cap, below: float) -> tuple[Dimension, ...]:
+    """Where the figures of a sleeve stand; ``below`` is its length under the cap in mm."""
     return (
         Dimension("sleeve_width", "sleeve", complex(-cap.front_width, 0), complex(cap.back_width, 0)),
         Dimension("cap_height", "sleeve", complex(0, -cap.height), 0j),

@@ -30,6 +30,7 @@ class DartPlan:
     rise: float = 0.0
 
     def apex(self, centre: Point) -> Point:
+        """The dart's apex, in mm; ``centre`` is where the edge meets the centre line."""
         return complex(self.middle, centre.imag + self.length - self.rise)
 
 

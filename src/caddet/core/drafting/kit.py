@@ -53,9 +53,11 @@ class Drafting:
         return float(self.options[option])
 
     def choice(self, option: str) -> str:
+        """A choice among the options."""
         return str(self.options[option])
 
     def flag(self, option: str) -> bool:
+        """An option that is on or off."""
         return bool(self.options[option])
 
     def need(self, holds: bool, reason: str, place: str) -> None:

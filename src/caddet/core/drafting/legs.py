@@ -86,10 +86,12 @@ class LegShape:
 
     @property
     def thigh_level(self) -> float:
+        """The level of the thigh, in mm (y is down)."""
         return self.fork_level + THIGH_BELOW_FORK
 
     @property
     def calf_level(self) -> float:
+        """The level of the calf, in mm (y is down)."""
         return self.knee_level + (self.foot_level - self.knee_level) * CALF
 
     def crease(self, fork: float) -> float:
@@ -97,6 +99,7 @@ class LegShape:
         return (self.hip - fork) / 2 - 0.07 * fork
 
     def fork_point(self, fork: float, drop: float) -> Point:
+        """The end of a crotch that reaches out by ``fork``, ``drop`` below the fork's level (mm)."""
         return complex(-fork, self.fork_level + drop)
 
     def inseam(self, fork: float, drop: float) -> Path:

@@ -127,6 +127,7 @@ def _aline_front(d: Drafting, upper: Upper, lean: Point, back: Path) -> tuple[tu
 
 
 def fitted(d: Drafting, front: Half, back: Half) -> tuple[LongHalf, LongHalf]:
+    """The front and back of a fitted dress in one; the front's side is made as long as the back's."""
     long_back = _long(d, "back", back, None)
     return _long(d, "front", front, long_back.piece.run_length("side")), long_back
 

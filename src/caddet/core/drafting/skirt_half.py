@@ -143,6 +143,7 @@ class Half:
 
     @property
     def darts(self) -> tuple[DraftDart, ...]:
+        """The darts of the waist, numbered from the centre when there are several."""
         return _labelled(self.plans)
 
 

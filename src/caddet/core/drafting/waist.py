@@ -70,6 +70,7 @@ class Waist:
 
     @property
     def length(self) -> float:
+        """The length of the waist with its darts closed, in mm."""
         return self.curve.length
 
     def edges(self, name: str = "waist") -> list[Edge]:

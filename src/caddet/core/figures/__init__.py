@@ -1,0 +1,1 @@
+"""Figures: the language of formulas and the sums that are worked out from it."""

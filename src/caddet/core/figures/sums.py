@@ -59,6 +59,7 @@ class Sum:
 
     @property
     def value(self) -> float:
+        """The value: solved when it has been, in mm or in its own kind."""
         return self.quantity.value if self.solved is None else self.solved
 
     def working(self, unit: Unit) -> str:

@@ -1,0 +1,1 @@
+"""From stitch lines to cut lines: allowances, corners, notches and labels."""

@@ -1,0 +1,1 @@
+"""The Proof: what a pattern has to keep, and what mends it."""

@@ -1,0 +1,1 @@
+"""Files in and out, and what the Workroom keeps."""

@@ -44,6 +44,7 @@ class Tile:
 
     @property
     def name(self) -> str:
+        """The letters of its row and the number of its column."""
         letters = ""
         row = self.row
         while True:

@@ -1,0 +1,1 @@
+"""Exact lines, arcs and cubics, paths of them, and parallels."""

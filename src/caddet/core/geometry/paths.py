@@ -33,38 +33,47 @@ class Path:
 
     @staticmethod
     def polyline(points: Sequence[Point]) -> Path:
+        """Straight lines from point to point."""
         return Path(tuple(Line(a, b) for a, b in pairwise(points)))
 
     @staticmethod
     def join(paths: Iterable[Path]) -> Path:
+        """Paths that follow one another as one."""
         return Path(tuple(segment for path in paths for segment in path.segments))
 
     @property
     def start(self) -> Point:
+        """The first point."""
         return self.segments[0].start
 
     @property
     def end(self) -> Point:
+        """The last point."""
         return self.segments[-1].end
 
     @property
     def length(self) -> float:
+        """The length in mm."""
         if len(self.segments) == 1:
             return self.segments[0].length
         return math.fsum(segment.length for segment in self.segments)
 
     @property
     def start_direction(self) -> Point:
+        """The direction at the start, of length 1."""
         return self.segments[0].direction(0.0)
 
     @property
     def end_direction(self) -> Point:
+        """The direction at the end, of length 1."""
         return self.segments[-1].direction(1.0)
 
     def reversed(self) -> Path:
+        """The same path walked the other way."""
         return Path(tuple(segment.reversed() for segment in reversed(self.segments)))
 
     def moved(self, motion: Motion) -> Path:
+        """The path after a rigid movement."""
         return Path(tuple(segment.moved(motion) for segment in self.segments))
 
     def locate(self, length: float) -> tuple[int, float]:
@@ -78,10 +87,12 @@ class Path:
         raise AssertionError("unreachable: a path has segments")
 
     def point_at(self, length: float) -> Point:
+        """The point so many mm along."""
         index, t = self.locate(length)
         return self.segments[index].point(t)
 
     def direction_at(self, length: float) -> Point:
+        """The direction so many mm along, of length 1."""
         index, t = self.locate(length)
         return self.segments[index].direction(t)
 

@@ -44,6 +44,7 @@ class Motion:
     mirror: bool = False
 
     def __call__(self, point: Point) -> Point:
+        """Where a point comes to."""
         return self.turn * (point.conjugate() if self.mirror else point) + self.shift
 
     def after(self, first: Motion) -> Motion:
@@ -53,6 +54,7 @@ class Motion:
 
     @staticmethod
     def translation(by: complex) -> Motion:
+        """A movement without turning, by mm."""
         return Motion(shift=by)
 
     @staticmethod
@@ -90,25 +92,32 @@ class Line:
 
     @property
     def length(self) -> float:
+        """The length in mm."""
         return abs(self.end - self.start)
 
     def point(self, t: float) -> Point:
+        """The point at a share ``t`` of the segment's own parameter, 0 to 1."""
         return self.start + (self.end - self.start) * t
 
     def direction(self, t: float) -> Point:
+        """The direction at ``t``, of length 1."""
         return unit(self.end - self.start)
 
     def curvature(self, t: float) -> float:
+        """The curvature at ``t`` in 1/mm; positive where it turns clockwise on the table."""
         return 0.0
 
     def split(self, t: float) -> tuple[Line, Line]:
+        """The parts before and after ``t``."""
         middle = self.point(t)
         return Line(self.start, middle), Line(middle, self.end)
 
     def reversed(self) -> Line:
+        """The same segment walked the other way."""
         return Line(self.end, self.start)
 
     def moved(self, motion: Motion) -> Line:
+        """The segment after a rigid movement."""
         return Line(motion(self.start), motion(self.end))
 
     def flattened(self, tolerance: float = FLAT) -> list[Point]:
@@ -146,21 +155,25 @@ class Cubic:
         return _cubic_length(self)
 
     def point(self, t: float) -> Point:
+        """The point at a share ``t`` of the segment's own parameter, 0 to 1."""
         s = 1 - t
         return (
             (s * s * s) * self.start + (3 * s * s * t) * self.out + (3 * s * t * t) * self.into + (t * t * t) * self.end
         )
 
     def velocity(self, t: float) -> Point:
+        """The first derivative at ``t``, in mm."""
         s = 1 - t
         return 3 * (
             s * s * (self.out - self.start) + 2 * s * t * (self.into - self.out) + t * t * (self.end - self.into)
         )
 
     def acceleration(self, t: float) -> Point:
+        """The second derivative at ``t``, in mm."""
         return 6 * ((1 - t) * (self.into - 2 * self.out + self.start) + t * (self.end - 2 * self.into + self.out))
 
     def direction(self, t: float) -> Point:
+        """The direction at ``t``, of length 1."""
         velocity = self.velocity(t)
         if abs(velocity) > 1e-9:
             return unit(velocity)
@@ -168,11 +181,13 @@ class Cubic:
         return unit(self.velocity(t + nudge))
 
     def curvature(self, t: float) -> float:
+        """The curvature at ``t`` in 1/mm; positive where it turns clockwise on the table."""
         velocity = self.velocity(t)
         speed = abs(velocity)
         return cross(velocity, self.acceleration(t)) / speed**3 if speed > 1e-9 else 0.0
 
     def split(self, t: float) -> tuple[Cubic, Cubic]:
+        """The parts before and after ``t``."""
         a = self.start + (self.out - self.start) * t
         b = self.out + (self.into - self.out) * t
         c = self.into + (self.end - self.into) * t
@@ -182,9 +197,11 @@ class Cubic:
         return Cubic(self.start, a, d, middle), Cubic(middle, e, c, self.end)
 
     def reversed(self) -> Cubic:
+        """The same segment walked the other way."""
         return Cubic(self.end, self.into, self.out, self.start)
 
     def moved(self, motion: Motion) -> Cubic:
+        """The segment after a rigid movement."""
         return Cubic(motion(self.start), motion(self.out), motion(self.into), motion(self.end))
 
     def flattened(self, tolerance: float = FLAT) -> list[Point]:
@@ -194,6 +211,7 @@ class Cubic:
         return [self.point(i / count) for i in range(1, count)] + [self.end]
 
     def at_length(self, length: float) -> float:
+        """The parameter so many mm along; 0 before the start, 1 beyond the end."""
         whole = self.length
         if length <= 0 or whole <= 1e-12:
             return 0.0
@@ -215,6 +233,7 @@ class Cubic:
         return t
 
     def crossings(self, a: Point, b: Point) -> list[float]:
+        """The parameters, perhaps outside 0 to 1, where it crosses the endless line through ``a`` and ``b``."""
         normal = (b - a) * 1j
         d0, d1, d2, d3 = (dot(p - a, normal) for p in (self.start, self.out, self.into, self.end))
         if (d0 > 0) == (d1 > 0) == (d2 > 0) == (d3 > 0) and min(abs(d0), abs(d3)) > 1e-9 * abs(b - a):
@@ -262,26 +281,33 @@ class Arc:
 
     @property
     def start(self) -> Point:
+        """The first point."""
         return self.point(0.0)
 
     @property
     def end(self) -> Point:
+        """The last point."""
         return self.point(1.0)
 
     @property
     def length(self) -> float:
+        """The length in mm."""
         return self.radius * abs(self.sweep)
 
     def point(self, t: float) -> Point:
+        """The point at a share ``t`` of the segment's own parameter, 0 to 1."""
         return self.centre + self.radius * cmath.exp(1j * (self.angle + self.sweep * t))
 
     def direction(self, t: float) -> Point:
+        """The direction at ``t``, of length 1."""
         return cmath.exp(1j * (self.angle + self.sweep * t)) * (1j if self.sweep > 0 else -1j)
 
     def curvature(self, t: float) -> float:
+        """The curvature at ``t`` in 1/mm; positive where it turns clockwise on the table."""
         return math.copysign(1 / self.radius, self.sweep)
 
     def split(self, t: float) -> tuple[Arc, Arc]:
+        """The parts before and after ``t``."""
         first = self.sweep * t
         return (
             Arc(self.centre, self.radius, self.angle, first),
@@ -289,15 +315,18 @@ class Arc:
         )
 
     def reversed(self) -> Arc:
+        """The same segment walked the other way."""
         return Arc(self.centre, self.radius, self.angle + self.sweep, -self.sweep)
 
     def moved(self, motion: Motion) -> Arc:
+        """The segment after a rigid movement."""
         turn = cmath.phase(motion.turn)
         if motion.mirror:
             return Arc(motion(self.centre), self.radius, turn - self.angle, -self.sweep)
         return Arc(motion(self.centre), self.radius, self.angle + turn, self.sweep)
 
     def flattened(self, tolerance: float = FLAT) -> list[Point]:
+        """Points after the start, to ``tolerance`` mm."""
         if self.radius <= tolerance:
             return [self.end]
         step = 2 * math.acos(1 - tolerance / self.radius)
@@ -305,10 +334,12 @@ class Arc:
         return [self.point(i / count) for i in range(1, count + 1)]
 
     def at_length(self, length: float) -> float:
+        """The parameter so many mm along; 0 before the start, 1 beyond the end."""
         whole = self.length
         return min(max(length / whole, 0.0), 1.0) if whole > 1e-12 else 0.0
 
     def crossings(self, a: Point, b: Point) -> list[float]:
+        """The parameters, perhaps outside 0 to 1, where it crosses the endless line through ``a`` and ``b``."""
         along = unit(b - a)
         foot = a + along * dot(self.centre - a, along)
         away = abs(foot - self.centre)

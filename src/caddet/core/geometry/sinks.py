@@ -11,10 +11,17 @@ from caddet.core.geometry.segments import Cubic, Point
 class Sink(Protocol):
     """What a path can draw itself on. Points are in mm, y down."""
 
-    def move_to(self, point: Point) -> None: ...
-    def line_to(self, point: Point) -> None: ...
-    def curve_to(self, out: Point, into: Point, end: Point) -> None: ...
-    def close(self) -> None: ...
+    def move_to(self, point: Point) -> None:
+        """Begin at a point, in mm."""
+
+    def line_to(self, point: Point) -> None:
+        """A straight line to a point."""
+
+    def curve_to(self, out: Point, into: Point, end: Point) -> None:
+        """A cubic with these two control points to its end."""
+
+    def close(self) -> None:
+        """Go back to where it began."""
 
 
 def draw(path: Path, sink: Sink, *, closed: bool = False) -> None:
@@ -41,15 +48,19 @@ class SvgPath:
         return f"{point.real:.4f},{point.imag:.4f}"
 
     def move_to(self, point: Point) -> None:
+        """Begin at a point, in mm."""
         self.words.append("M" + self._pair(point))
 
     def line_to(self, point: Point) -> None:
+        """A straight line to a point."""
         self.words.append("L" + self._pair(point))
 
     def curve_to(self, out: Point, into: Point, end: Point) -> None:
+        """A cubic with these two control points to its end."""
         self.words.append(f"C{self._pair(out)} {self._pair(into)} {self._pair(end)}")
 
     def close(self) -> None:
+        """Go back to where it began."""
         self.words.append("Z")
 
     def __str__(self) -> str:

@@ -1,0 +1,1 @@
+"""Laying pieces on cloth."""

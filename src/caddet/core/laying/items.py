@@ -38,6 +38,7 @@ class Shape:
 
     @property
     def size(self) -> Point:
+        """Its width and height in mm; it begins at 0, 0."""
         return complex(max(p.real for p in self.outline), max(p.imag for p in self.outline))
 
 
@@ -53,6 +54,7 @@ class Item:
 
     @property
     def area(self) -> float:
+        """The area of one of it, in mm²."""
         return abs(area(list(self.shapes[0].outline)))
 
 

@@ -1,0 +1,1 @@
+"""Pieces, seams and what is done to them: cut, spread, join, pivot."""

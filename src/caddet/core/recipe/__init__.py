@@ -1,0 +1,1 @@
+"""The document: blocks, steps and their values, edits and history."""

@@ -33,6 +33,7 @@ class Recipe(Frozen):
     next_id: int = Field(default=1, ge=1, le=1_000_000_000, description="the number the next source or step gets")
 
     def model_post_init(self, context: Any) -> None:
+        """Raises :class:`ValueError` when ids meet or ``next_id`` is behind them."""
         del context
         ids = [entry.id for entry in (*self.sources, *self.steps)]
         if len(set(ids)) != len(ids) or "" in ids:
@@ -175,6 +176,7 @@ class Document(Frozen):
     notes: str = Field(default="", max_length=100_000)
 
     def model_post_init(self, context: Any) -> None:
+        """Raises :class:`ValueError` when names meet, or one that is pointed to is not there."""
         del context
         names = [person.name for person in self.people]
         if len(set(names)) != len(names):

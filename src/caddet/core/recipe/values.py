@@ -85,6 +85,7 @@ class Place(Frozen):
     end: Literal["start", "end"] = "start"
 
     def model_post_init(self, context: Any) -> None:
+        """Raises :class:`ValueError` unless exactly one of share and mm is given."""
         del context
         if (self.share is None) == (self.mm is None):
             raise ValueError("a place on an edge has either a share or mm")

@@ -1,0 +1,1 @@
+"""Walking seams against each other, and joins over them."""

@@ -68,6 +68,7 @@ class Station(QWidget):
 
     @property
     def made(self) -> Made | None:
+        """The pattern as it was last made; None before the first."""
         return self.bench.result
 
     def build(self) -> None:
@@ -86,6 +87,7 @@ class Station(QWidget):
         self.draw()
 
     def leave(self) -> None:
+        """Another station is shown now."""
         self.active = False
 
     def status(self) -> Status:

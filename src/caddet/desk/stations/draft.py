@@ -48,6 +48,7 @@ class DraftStation(Station):
     )
 
     def build(self) -> None:
+        """Build the docket, once."""
         self.sums_box = QVBoxLayout()
         self.sums_box.setSpacing(0)
         self.options_box = QGridLayout()
@@ -84,6 +85,7 @@ class DraftStation(Station):
         return {code: Quantity(one.value, 1) for code, one in found.items() if one is not None}
 
     def refresh(self) -> None:
+        """Show the document and what was made of it in the docket."""
         document = self.bench.document
         block = block_named(document.recipe.block)
         self.aside.setText(block.label)
@@ -277,6 +279,7 @@ class DraftStation(Station):
         self.bench.edit(deed, lambda d: edits.set_override(d, name, formula))
 
     def leave(self) -> None:
+        """Take away what it showed beside the pattern, and stop its own work."""
         super().leave()
         self.table.lay_over({})
         self.bench.preview(None)
@@ -379,10 +382,12 @@ class DraftStation(Station):
         self.task = self.bench.run(work, show, lambda error: self.bench.said.emit(str(error)), lambda _: None)
 
     def draw(self) -> None:
+        """Lay its things on the table."""
         self.table.show_pattern(self.made, Showing(figures=True, drafted=True))
         self._lay_over()
 
     def status(self) -> Status:
+        """What the rail says of it: words, whether it is settled, and how much is left."""
         made = self.made
         if made is None:
             return Status("")

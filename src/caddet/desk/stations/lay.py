@@ -58,6 +58,7 @@ class LayStation(Station):
     )
 
     def build(self) -> None:
+        """Build the docket, once."""
         self.chooser: Choices | None = None
         self.chooser_box = QVBoxLayout()
         self.body.addLayout(self.chooser_box)
@@ -151,6 +152,7 @@ class LayStation(Station):
     # --- the docket ---------------------------------------------------------------------------
 
     def refresh(self) -> None:
+        """Show the document and what was made of it in the docket."""
         document, unit = self.bench.document, self.bench.unit
         self._show_roles()
         cloth, choices = document.cloth_for(self.role), document.lay_for(self.role)
@@ -365,13 +367,16 @@ class LayStation(Station):
             self.bench.said.emit(f"Written: {path}")
 
     def draw(self) -> None:
+        """Lay its things on the table."""
         self.table.show_own([LayItem(self.plan)] if self.plan is not None else [], fit=self.plan is not None)
 
     def leave(self) -> None:
+        """Take away what it showed beside the pattern, and stop its own work."""
         super().leave()
         self.table.forget_fit()
 
     def status(self) -> Status:
+        """What the rail says of it: words, whether it is settled, and how much is left."""
         roles = self.roles
         refused = [role for role in roles if role in self.laid and self.laid[role].refusal]
         if refused:

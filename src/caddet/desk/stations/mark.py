@@ -70,6 +70,7 @@ class MarkStation(Station):
     )
 
     def build(self) -> None:
+        """Build the docket, once."""
         self.usual: dict[str, LengthRow] = {}
         for name, words, why in _USUAL:
             row = LengthRow(words, self.bench.unit, why)
@@ -129,6 +130,7 @@ class MarkStation(Station):
             self.refresh()
 
     def refresh(self) -> None:
+        """Show the document and what was made of it in the docket."""
         finishing = self.bench.document.finishing
         for name, row in self.usual.items():
             row.show_value(getattr(finishing, name), self.bench.unit)
@@ -241,13 +243,16 @@ class MarkStation(Station):
             self.task.cancel()
 
     def draw(self) -> None:
+        """Lay its things on the table."""
         self.table.show_pattern(self.made, Showing(cut=True, letters=True))
 
     def leave(self) -> None:
+        """Take away what it showed beside the pattern, and stop its own work."""
         super().leave()
         self.table.light({})
 
     def status(self) -> Status:
+        """What the rail says of it: words, whether it is settled, and how much is left."""
         made = self.made
         wrong = sum(f.code.startswith("finish") for f in made.findings) if made is not None else 0
         words = f"seams {format_length(self.bench.document.finishing.seam, self.bench.unit)}"

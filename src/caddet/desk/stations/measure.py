@@ -40,6 +40,7 @@ class MeasureStation(Station):
     )
 
     def build(self) -> None:
+        """Build the docket, once."""
         self.code = "hip"
         self.page = "list"
         self.read_again = False
@@ -78,6 +79,7 @@ class MeasureStation(Station):
 
     @property
     def rows(self) -> dict[str, tuple[Row, LengthField]]:
+        """The rows of the list, by measure."""
         return self.list.rows
 
     def show_page(self, page: str) -> None:
@@ -97,6 +99,7 @@ class MeasureStation(Station):
         self.tape_button.setVisible(self.page in ("list", "round"))
 
     def refresh(self) -> None:
+        """Show the document and what was made of it in the docket."""
         document = self.bench.document
         person = document.person
         self.aside.setText(f"{len(document.people)} people" if len(document.people) > 1 else "1 person")
@@ -122,6 +125,7 @@ class MeasureStation(Station):
             self.kept.refresh()
 
     def redraw(self) -> None:
+        """Show it anew, with the wearer's figure when it is in front."""
         self.refresh()
         if self.active:
             self.draw()
@@ -155,6 +159,7 @@ class MeasureStation(Station):
         self.bench.edit(deed, lambda d: edits.add_reading(d, code, value, today()))
 
     def round_done(self) -> None:
+        """Say that the guided round has ended."""
         self.bench.said.emit("The round is done; go on to the next station when it suits you.")
 
     # --- the tape that sends its readings -----------------------------------------------------
@@ -231,15 +236,18 @@ class MeasureStation(Station):
     # --- the table ----------------------------------------------------------------------------
 
     def enter(self) -> None:
+        """It is shown now."""
         self.table.forget_fit()
         super().enter()
 
     def leave(self) -> None:
+        """Take away what it showed beside the pattern, and stop its own work."""
         super().leave()
         self.table.say_beside("")
         self.table.forget_fit()
 
     def draw(self) -> None:
+        """Lay its things on the table."""
         if self.page == "dates":
             self.table.show_own(self.dates.items(), fit=True)
             self.table.say_beside(self.dates.note())
@@ -263,6 +271,7 @@ class MeasureStation(Station):
         )
 
     def status(self) -> Status:
+        """What the rail says of it: words, whether it is settled, and how much is left."""
         document = self.bench.document
         found = needs(document.recipe, document.person)
         have = document.person.measures

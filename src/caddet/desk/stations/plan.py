@@ -53,6 +53,7 @@ class PlanStation(Station):
     measure_wanted = pyqtSignal(str)
 
     def build(self) -> None:
+        """Build the docket, once."""
         self.page = "garment"
         self.found: set[str] | None = None
         self.gallery: dict[str, Views] = {}
@@ -102,6 +103,7 @@ class PlanStation(Station):
         self.scroller.verticalScrollBar().setValue(0)  # type: ignore[union-attr]  # it has one
 
     def refresh(self) -> None:
+        """Show the document and what was made of it in the docket."""
         self.aside.setText(block_named(self.bench.document.recipe.block).label)
         page = self.pages[self.page]
         page.refresh()  # type: ignore[attr-defined]  # every page has it
@@ -133,11 +135,13 @@ class PlanStation(Station):
     # --- the table ----------------------------------------------------------------------------
 
     def enter(self) -> None:
+        """It is shown now."""
         self.table.forget_fit()
         super().enter()
         self._draw_gallery()
 
     def leave(self) -> None:
+        """Take away what it showed beside the pattern, and stop its own work."""
         super().leave()
         if self.task is not None:
             self.task.cancel()
@@ -145,6 +149,7 @@ class PlanStation(Station):
         self.table.forget_fit()
 
     def draw(self) -> None:
+        """Lay its things on the table."""
         if self.page == "garment":
             self._cards()
             return
@@ -223,6 +228,7 @@ class PlanStation(Station):
             self._cards()
 
     def status(self) -> Status:
+        """What the rail says of it: words, whether it is settled, and how much is left."""
         document = self.bench.document
         block = block_named(document.recipe.block)
         missing = sum(need.state == "missing" and need.needed for need in needs(document.recipe, document.person))

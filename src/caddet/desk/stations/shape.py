@@ -34,6 +34,7 @@ class ShapeStation(Station):
     )
 
     def build(self) -> None:
+        """Build the docket, once."""
         self.hand = Hand(self.bench, self.table)
         self.hand.changed.connect(self.refresh)
         self.table.shown.connect(self.hand.refresh)
@@ -78,6 +79,7 @@ class ShapeStation(Station):
     # --- keeping up ---------------------------------------------------------------------------
 
     def refresh(self) -> None:
+        """Show the document and what was made of it in the docket."""
         steps = self.bench.history.document.recipe.steps
         self.aside.setText(f"{len(steps)} step{'' if len(steps) == 1 else 's'}")
         self._show_tools()
@@ -148,15 +150,18 @@ class ShapeStation(Station):
         self.hand.take_up(step_id)
 
     def enter(self) -> None:
+        """It is shown now."""
         self.hand.enter()
         super().enter()
 
     def leave(self) -> None:
+        """Take away what it showed beside the pattern, and stop its own work."""
         self.stop()
         self.hand.depart()
         super().leave()
 
     def draw(self) -> None:
+        """Lay its things on the table."""
         self.table.show_pattern(self.made, Showing())
 
     # --- kept groups --------------------------------------------------------------------------
@@ -179,6 +184,7 @@ class ShapeStation(Station):
         return menu
 
     def open_kept(self) -> None:
+        """Open the menu of what can be put on this garment."""
         self.kept_menu().exec(self.put.mapToGlobal(self.put.rect().bottomLeft()))
 
     # --- playing through ----------------------------------------------------------------------
@@ -221,6 +227,7 @@ class ShapeStation(Station):
                 slip.set_chosen(number == count and not whole)
 
     def status(self) -> Status:
+        """What the rail says of it: words, whether it is settled, and how much is left."""
         made = self.made
         stuck = sum(bool(outcome.stuck) for outcome in made.evaluated.outcomes) if made is not None else 0
         count = len(self.bench.history.document.recipe.steps)

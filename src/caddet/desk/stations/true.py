@@ -68,9 +68,11 @@ class RolledItem(Drawn, QGraphicsItem):
         self.middle = self.outline.boundingRect().center()
 
     def boundingRect(self) -> QRectF:
+        """What it covers, in its own coordinates."""
         return self.outline.boundingRect().adjusted(-12, -12, 12, 12)
 
     def draw(self, painter: QPainter) -> None:
+        """The piece with its darts and notches; the run strong, and what has been walked lit."""
         paper = LOOK.color("paper")
         paper.setAlpha(225)
         painter.setBrush(QBrush(paper))
@@ -111,9 +113,11 @@ class TouchItem(Drawn, QGraphicsItem):
         self.setZValue(40)
 
     def boundingRect(self) -> QRectF:
+        """What it covers, in its own coordinates."""
         return QRectF(-110, -52, 220, 66)
 
     def draw(self, painter: QPainter) -> None:
+        """A ring at the place, and over it how far has been walked."""
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(QPen(LOOK.color("madder"), 2))
         painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -146,6 +150,7 @@ class TrueStation(Station):
     )
 
     def build(self) -> None:
+        """Build the docket, once."""
         self.seam = ""
         self.seams_box = QVBoxLayout()
         self.seams_box.setSpacing(0)
@@ -175,6 +180,7 @@ class TrueStation(Station):
             return None
 
     def refresh(self) -> None:
+        """Show the document and what was made of it in the docket."""
         made = self.made
         pattern = made.pattern if made is not None else None
         seams = pattern.seams if pattern is not None else ()
@@ -233,6 +239,7 @@ class TrueStation(Station):
         self.draw()
 
     def draw(self) -> None:
+        """Lay its things on the table."""
         if not self.active:
             return
         made = self.made
@@ -265,14 +272,17 @@ class TrueStation(Station):
         ]
 
     def enter(self) -> None:
+        """It is shown now."""
         self.table.forget_fit()
         super().enter()
 
     def leave(self) -> None:
+        """Take away what it showed beside the pattern, and stop its own work."""
         super().leave()
         self.table.say_beside("")
 
     def status(self) -> Status:
+        """What the rail says of it: words, whether it is settled, and how much is left."""
         made = self.made
         lines = [line for line in made.proof if line.kind == "seam"] if made is not None else []
         good = sum(line.verdict == "holds" for line in lines)

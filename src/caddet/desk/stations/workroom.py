@@ -55,6 +55,7 @@ class WorkroomPlace(Station):
     )
 
     def build(self) -> None:
+        """Build the page, once."""
         self.roster = Roster(self.bench.picture)
         self.task: Task | None = None
         self._read_again: Callable[[Unit], tuple[list[Person], list[Finding]]] | None = None
@@ -148,6 +149,7 @@ class WorkroomPlace(Station):
     # --- who is there -------------------------------------------------------------------------
 
     def enter(self) -> None:
+        """It is shown now."""
         self.roster.load()
         self.table.forget_fit()
         super().enter()
@@ -155,11 +157,13 @@ class WorkroomPlace(Station):
             self.bench.said.emit(finding.sentence)
 
     def leave(self) -> None:
+        """Another place is shown now."""
         super().leave()
         self.table.say_beside("")
         self.table.forget_fit()
 
     def entries(self) -> list[Entry]:
+        """Those in the Workroom and the project whom the search finds; archived ones when they are asked for."""
         return self.roster.entries(self.bench.document.people, archived=self.archived, find=self.search.text().strip())
 
     def chosen(self) -> list[Entry]:
@@ -196,6 +200,7 @@ class WorkroomPlace(Station):
         self.choose(names)
 
     def refresh(self) -> None:
+        """List everyone who is kept or in the project."""
         self.refill()
 
     def _shelf(self, shelf: str) -> None:
@@ -492,5 +497,6 @@ class WorkroomPlace(Station):
             )
 
     def status(self) -> Status:
+        """What the rail says of it: words, whether it is settled, and how much is left."""
         number = len(self.bench.document.people)
         return Status(f"{number} people here" if number != 1 else "1 person here")

@@ -20,15 +20,19 @@ class PainterSink:
         self.path = QPainterPath()
 
     def move_to(self, point: Point) -> None:
+        """Begin at a point, in mm."""
         self.path.moveTo(point.real, point.imag)
 
     def line_to(self, point: Point) -> None:
+        """A straight line to a point."""
         self.path.lineTo(point.real, point.imag)
 
     def curve_to(self, out: Point, into: Point, end: Point) -> None:
+        """A cubic with these two control points to its end."""
         self.path.cubicTo(out.real, out.imag, into.real, into.imag, end.real, end.imag)
 
     def close(self) -> None:
+        """Go back to where it began."""
         self.path.closeSubpath()
 
 
@@ -41,6 +45,7 @@ def painter_path(paths: Path | Iterable[Path], *, closed: bool = False) -> QPain
 
 
 def qpoint(point: Point) -> QPointF:
+    """A point of the core as a point of Qt."""
     return QPointF(point.real, point.imag)
 
 
@@ -53,5 +58,6 @@ class Drawn:
     def paint(
         self, painter: QPainter | None, option: QStyleOptionGraphicsItem | None, widget: QWidget | None = None
     ) -> None:
+        """Hand the painter to :meth:`draw`."""
         if painter is not None:
             self.draw(painter)

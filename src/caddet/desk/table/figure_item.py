@@ -41,15 +41,18 @@ class FigureItem(Drawn, QGraphicsItem):
         self.foot = QPointF(whole.center().x(), 30.0)
 
     def boundingRect(self) -> QRectF:
+        """What it covers, in its own coordinates."""
         return self.box
 
     def mousePressEvent(self, event: QGraphicsSceneMouseEvent | None) -> None:
+        """A click does what the figure was given to do."""
         if self.act is not None:
             QTimer.singleShot(0, self.act)  # it may take this very item off the table
         elif event is not None:
             event.ignore()
 
     def draw(self, painter: QPainter) -> None:
+        """The figure of the wearer with the tapes round it."""
         pen = QPen(
             LOOK.color("woad" if self.ghost or self.strong else "ink"), 2.0 if self.ghost or self.strong else 1.7
         )

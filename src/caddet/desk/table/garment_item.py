@@ -43,23 +43,27 @@ class GarmentItem(Drawn, QGraphicsItem):
             self.setToolTip(name)
 
     def boundingRect(self) -> QRectF:
+        """What it covers, in its own coordinates."""
         if self.card is not None:
             return QRectF(0, 0, *self.card)
         return QRectF(-60, -0.16 * self.size[1] - 40, self.size[0] + 120, self.size[1] * 1.2 + 140)
 
     def mousePressEvent(self, event: QGraphicsSceneMouseEvent | None) -> None:
+        """A click chooses the garment."""
         if self.act is not None:
             QTimer.singleShot(0, self.act)
         elif event is not None:
             event.ignore()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Enter or Space chooses the garment."""
         if event is not None and self.act is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Space):
             QTimer.singleShot(0, self.act)
         elif event is not None:
             event.ignore()
 
     def draw(self, painter: QPainter) -> None:
+        """The line drawing with its frame and name."""
         if self.card is None:
             for shapes, lines, at in self.parts:
                 self._garment(painter, shapes, lines, at)

@@ -249,6 +249,7 @@ class HandBar(QFrame):
         self._keep()
 
     def eventFilter(self, watched: object, event: object) -> bool:
+        """Esc in the field forgets what was typed and leaves the step."""
         if (
             watched is self.field
             and isinstance(event, QKeyEvent)

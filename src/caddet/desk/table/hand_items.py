@@ -30,9 +30,11 @@ class HandleItem(Pinned):
         self._miss = QPointF()
 
     def boundingRect(self) -> QRectF:
+        """What it covers, in its own coordinates."""
         return QRectF(-15, -15, 30, 30)
 
     def draw(self, painter: QPainter) -> None:
+        """The dot, with a ring when it has the focus."""
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         active = self.hovered or self.hasFocus() or self.pressed_at is not None
         painter.setPen(QPen(LOOK.color("white"), 2.0))
@@ -45,6 +47,7 @@ class HandleItem(Pinned):
             painter.drawEllipse(QPointF(0, 0), 13, 13)
 
     def mousePressEvent(self, event: QGraphicsSceneMouseEvent | None) -> None:
+        """Take hold of the handle."""
         if event is None or event.button() != Qt.MouseButton.LeftButton:
             return
         self.setFocus()
@@ -52,17 +55,20 @@ class HandleItem(Pinned):
         event.accept()
 
     def mouseMoveEvent(self, event: QGraphicsSceneMouseEvent | None) -> None:
+        """Report where it is dragged; Alt is finer."""
         if event is not None and self.pressed_at is not None:
             fine = bool(event.modifiers() & Qt.KeyboardModifier.AltModifier)
             self.moved.emit(self.handle, event.scenePos() - self._miss, fine)
 
     def mouseReleaseEvent(self, event: QGraphicsSceneMouseEvent | None) -> None:
+        """Let go."""
         del event
         if self.pressed_at is not None:
             self.pressed_at = None
             self.let_go.emit()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Arrows move the amount by 5 mm, with Shift by 1 mm, with Alt by 0.1 mm."""
         ways = {Qt.Key.Key_Right: 1, Qt.Key.Key_Down: 1, Qt.Key.Key_Left: -1, Qt.Key.Key_Up: -1}
         if event is None:
             return
@@ -90,9 +96,11 @@ class ChangeChip(Pinned):
         self.setAcceptedMouseButtons(Qt.MouseButton.NoButton)
 
     def boundingRect(self) -> QRectF:
+        """What it covers, in its own coordinates."""
         return self.box.adjusted(-2, -2, 2, 2)
 
     def draw(self, painter: QPainter) -> None:
+        """The new length and by how much it changed."""
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(QPen(LOOK.color("verdigris"), 1.4))
         painter.setBrush(LOOK.color("white"))

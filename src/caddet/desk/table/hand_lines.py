@@ -44,12 +44,14 @@ class HandLines(Drawn, QGraphicsObject):
         self.update()
 
     def boundingRect(self) -> QRectF:
+        """What it covers, in its own coordinates."""
         found = QRectF()
         for stroke in self.strokes:
             found = found.united(stroke.path.boundingRect())
         return found.adjusted(-10, -10, 10, 10)
 
     def draw(self, painter: QPainter) -> None:
+        """Every stroke, as wide on the screen at any zoom."""
         painter.setBrush(Qt.BrushStyle.NoBrush)
         for stroke in self.strokes:
             pen = QPen(LOOK.color(stroke.color), stroke.width)

@@ -20,9 +20,11 @@ class LayItem(Drawn, QGraphicsItem):
         self.polygons = [(placed, QPolygonF([qpoint(p) for p in placed.outline])) for placed in plan.placed]
 
     def boundingRect(self) -> QRectF:
+        """What it covers, in its own coordinates."""
         return QRectF(-30, -60, max(self.plan.length, 1000) + 160, self.plan.width + 110)
 
     def draw(self, painter: QPainter) -> None:
+        """The cloth with its selvedges or fold, and the pieces on it."""
         cloth = QRectF(0, 0, self.plan.length, self.plan.width)
         painter.setBrush(LOOK.color("cloth"))
         painter.setPen(Qt.PenStyle.NoPen)

@@ -29,17 +29,21 @@ class Pinned(Drawn, QGraphicsObject):
         self.hovered = False
 
     def hoverEnterEvent(self, event: QGraphicsSceneHoverEvent | None) -> None:
+        """Show that the pointer is on it."""
         self.hovered = True
         self.update()
 
     def hoverLeaveEvent(self, event: QGraphicsSceneHoverEvent | None) -> None:
+        """The pointer is gone."""
         self.hovered = False
         self.update()
 
     def focusInEvent(self, event: object) -> None:
+        """Show the focus."""
         self.update()
 
     def focusOutEvent(self, event: object) -> None:
+        """The focus is gone."""
         self.update()
 
 
@@ -71,14 +75,17 @@ class FigureRule(Drawn, QGraphicsObject):
         self.setAcceptedMouseButtons(Qt.MouseButton.NoButton)
 
     def light(self, lit: bool) -> None:
+        """Show it lit, as the figure's chip asks."""
         if lit != self.lit:
             self.lit = lit
             self.update()
 
     def boundingRect(self) -> QRectF:
+        """What it covers, in its own coordinates."""
         return QRectF(self.a, self.b).normalized().adjusted(-12, -12, 12, 12)
 
     def draw(self, painter: QPainter) -> None:
+        """The measuring line with a tick at each end."""
         pixel = 1 / max(abs(painter.worldTransform().m11()), abs(painter.worldTransform().m12()), 1e-6)
         pen = QPen(LOOK.color("woad" if self.lit else "iron"), 2.4 if self.lit else 1.0)
         pen.setCosmetic(True)
@@ -116,11 +123,13 @@ class FigureChip(Pinned):
         self.show_words(words, yours)
 
     def hoverEnterEvent(self, event: QGraphicsSceneHoverEvent | None) -> None:
+        """Light the line that it measures."""
         super().hoverEnterEvent(event)
         if self.rule is not None:
             self.rule.light(True)
 
     def hoverLeaveEvent(self, event: QGraphicsSceneHoverEvent | None) -> None:
+        """The line is no longer lit."""
         super().hoverLeaveEvent(event)
         if self.rule is not None:
             self.rule.light(False)
@@ -133,9 +142,11 @@ class FigureChip(Pinned):
         self.box = QRectF(-size.width() / 2 - 8, -size.height() / 2 - 2, size.width() + 16, size.height() + 4)
 
     def boundingRect(self) -> QRectF:
+        """What it covers, in its own coordinates."""
         return self.box.adjusted(-2, -2, 2, 2)
 
     def draw(self, painter: QPainter) -> None:
+        """The figure in its frame: typed by the user, estimated, or worked out."""
         color = "woad" if self.yours or self.hovered or self.hasFocus() else ("weld" if self.guess else "grid_five")
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(QPen(LOOK.color(color), 2.4 if self.hasFocus() else 1.6 if color != "grid_five" else 1.0))
@@ -146,11 +157,13 @@ class FigureChip(Pinned):
         painter.drawText(self.box, Qt.AlignmentFlag.AlignCenter, self.words)
 
     def mousePressEvent(self, event: QGraphicsSceneMouseEvent | None) -> None:
+        """Take hold of the figure."""
         if event is not None:
             event.accept()
             self.pressed_at, self.change = event.scenePos(), None
 
     def mouseMoveEvent(self, event: QGraphicsSceneMouseEvent | None) -> None:
+        """Pull the figure along its line."""
         if event is None or self.pressed_at is None:
             return
         moved = event.screenPos() - event.buttonDownScreenPos(Qt.MouseButton.LeftButton)
@@ -161,6 +174,7 @@ class FigureChip(Pinned):
         self.dragged.emit(self.figure, self.change)
 
     def mouseReleaseEvent(self, event: QGraphicsSceneMouseEvent | None) -> None:
+        """A click opens the sum; a pull sets the figure."""
         del event
         change, self.change, self.pressed_at = self.change, None, None
         if change is None:
@@ -169,6 +183,7 @@ class FigureChip(Pinned):
             self.dropped.emit(self.figure, change)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Enter or Space opens the sum."""
         if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
             self.clicked.emit(self.figure)
         elif event is not None:
@@ -184,9 +199,11 @@ class LetterTag(Pinned):
         self.setZValue(15)
 
     def boundingRect(self) -> QRectF:
+        """What it covers, in its own coordinates."""
         return QRectF(-13, -13, 26, 26)
 
     def draw(self, painter: QPainter) -> None:
+        """The letter in its circle."""
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(QPen(LOOK.color(self.color), 1.6))
         painter.setBrush(LOOK.color("white"))

@@ -47,6 +47,7 @@ class PieceItem(Drawn, QGraphicsItem):
 
     @property
     def name(self) -> str:
+        """The piece's name in the pattern."""
         return self.cut.piece.name
 
     def _build(self) -> None:
@@ -86,9 +87,11 @@ class PieceItem(Drawn, QGraphicsItem):
             self.update()
 
     def placement(self) -> Placement:
+        """Where it lies and how it is turned."""
         return Placement(x=self.pos().x(), y=self.pos().y(), turn=self.rotation())
 
     def put(self, placement: Placement) -> None:
+        """Lay it at a placement."""
         self.setPos(placement.x, placement.y)
         self.setRotation(placement.turn)
 
@@ -100,12 +103,15 @@ class PieceItem(Drawn, QGraphicsItem):
     # --- QGraphicsItem ------------------------------------------------------------------------
 
     def boundingRect(self) -> QRectF:
+        """What it covers, in its own coordinates."""
         return self._bounds
 
     def shape(self) -> QPainterPath:
+        """Where a click means this piece: inside its outer line."""
         return self.outer
 
     def draw(self, painter: QPainter) -> None:
+        """The piece with everything that belongs on it at this station."""
         scale = painter.worldTransform().map(QPointF(1, 0)) - painter.worldTransform().map(QPointF(0, 0))
         px = 1 / max((scale.x() ** 2 + scale.y() ** 2) ** 0.5, 1e-6)  # mm in a pixel
         ink, iron = LOOK.color("ink"), LOOK.color("iron")
@@ -186,6 +192,7 @@ class PieceItem(Drawn, QGraphicsItem):
         painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
 
     def mouseReleaseEvent(self, event: QGraphicsSceneMouseEvent | None) -> None:
+        """Remember that it was moved by hand."""
         super().mouseReleaseEvent(event)
         self.moved_by_hand = True
 

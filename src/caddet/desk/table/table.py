@@ -156,6 +156,7 @@ class Table(QWidget):
         self.view.viewport_update()
 
     def repaint_all(self) -> None:
+        """Draw everything anew, as after a change of the look."""
         self.view.viewport_update()
         for widget in (self.top, self.left, self.corner):
             widget.update()
@@ -336,6 +337,7 @@ class Table(QWidget):
             self.fit()
 
     def clear_own(self) -> None:
+        """Take away what a station laid on the table itself."""
         for item in self.own:
             self.scene.removeItem(item)
         self.own = []
@@ -446,6 +448,7 @@ class Table(QWidget):
         self.keep_moves()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """R turns the chosen piece, Ctrl with the arrows moves it."""
         if event is None:
             return
         if event.key() == Qt.Key.Key_R:

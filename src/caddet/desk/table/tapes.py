@@ -38,10 +38,12 @@ class Tape(QWidget):
         self.update()
 
     def set_unit(self, unit: Unit) -> None:
+        """Show lengths in this unit."""
         self.unit = unit
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
+        """The tape's marks and numbers for what is in view, and where the pointer is."""
         painter = QPainter(self)
         painter.fillRect(self.rect(), LOOK.color("tape"))
         painter.setPen(QPen(LOOK.color("tape_ink"), 1))

@@ -22,17 +22,23 @@ ROOM = 12_000.0  # mm of table in every direction
 class Handy(Protocol):
     """A hand that may take what happens on the view before the view does."""
 
-    def press(self, event: QMouseEvent) -> bool: ...
+    def press(self, event: QMouseEvent) -> bool:
+        """A press of the pointer; whether the hand uses it."""
 
-    def move(self, event: QMouseEvent) -> bool: ...
+    def move(self, event: QMouseEvent) -> bool:
+        """The pointer moves; whether the hand uses it."""
 
-    def release(self, event: QMouseEvent) -> bool: ...
+    def release(self, event: QMouseEvent) -> bool:
+        """The pointer is let go; whether the hand uses it."""
 
-    def wants(self, event: QKeyEvent) -> bool: ...
+    def wants(self, event: QKeyEvent) -> bool:
+        """Whether a key is the hand's, before any shortcut sees it."""
 
-    def key(self, event: QKeyEvent) -> bool: ...
+    def key(self, event: QKeyEvent) -> bool:
+        """A key; whether the hand uses it."""
 
-    def first(self) -> bool: ...
+    def first(self) -> bool:
+        """Choose the first thing when nothing has the focus; whether there is one."""
 
 
 class TableView(QGraphicsView):
@@ -85,6 +91,7 @@ class TableView(QGraphicsView):
         return self.transform().m11() / self.real_size()
 
     def zoom_to(self, share: float) -> None:
+        """Show the table at a share of its real size."""
         share = min(max(share, STEPS[0] / 2), STEPS[-1])
         scale = share * self.real_size() / self.transform().m11()
         self.scale(scale, scale)
@@ -92,6 +99,7 @@ class TableView(QGraphicsView):
         self.viewport_update()
 
     def zoom_step(self, up: bool) -> None:
+        """One step nearer or further."""
         now = self.zoom_share()
         if up:
             self.zoom_to(next((step for step in STEPS if step > now * 1.01), STEPS[-1]))
@@ -107,12 +115,14 @@ class TableView(QGraphicsView):
         self.scrolled.emit()
 
     def viewport_update(self) -> None:
+        """Draw the view anew, with its ground."""
         self.resetCachedContent()
         port = self.viewport()
         if port is not None:
             port.update()
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
+        """The wheel zooms about the pointer; with Shift it goes sideways."""
         if event is None:
             return
         delta = event.angleDelta()
@@ -130,6 +140,7 @@ class TableView(QGraphicsView):
                 bar.setValue(round(bar.value() + by))
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """The hand first; then panning on empty table; then what lies there."""
         if event is None:
             return
         if self.hand is not None and not self._space and self.hand.press(event):
@@ -148,6 +159,7 @@ class TableView(QGraphicsView):
         super().mousePressEvent(event)
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        """Pan, run the tape, or let the hand see what lies there."""
         if event is None:
             return
         point = self.mapToScene(event.position().toPoint())
@@ -165,6 +177,7 @@ class TableView(QGraphicsView):
         super().mouseMoveEvent(event)
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        """End the pan or what the hand holds."""
         if self._pan is not None:
             self._pan = None
             self.unsetCursor()
@@ -175,6 +188,7 @@ class TableView(QGraphicsView):
         super().mouseReleaseEvent(event)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """The tapes follow."""
         super().resizeEvent(event)
         self.scrolled.emit()
 
@@ -202,6 +216,7 @@ class TableView(QGraphicsView):
         return super().focusNextPrevChild(next)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """The hand first; then what has the focus; then the table's own keys."""
         if event is None:
             return
         scene = self.scene()
@@ -241,6 +256,7 @@ class TableView(QGraphicsView):
         event.accept()
 
     def keyReleaseEvent(self, event: QKeyEvent | None) -> None:
+        """Letting go of T ends the tape, of Space the panning."""
         if event is None:
             return
         if event.key() == Qt.Key.Key_T and not event.isAutoRepeat():
@@ -252,11 +268,13 @@ class TableView(QGraphicsView):
             super().keyReleaseEvent(event)
 
     def focusOutEvent(self, event: object) -> None:
+        """The tape ends."""
         self.end_tape()
         super().focusOutEvent(event)  # type: ignore[arg-type]
 
     def event(self, event: QEvent | None) -> bool:
         # a key that is a shortcut elsewhere still belongs to the tape while the table has the focus
+        """Keys of the hand and the table come before shortcuts."""
         if event is not None and event.type() == QEvent.Type.ShortcutOverride and isinstance(event, QKeyEvent):
             if self.hand is not None and self.hand.wants(event):
                 event.accept()
@@ -279,6 +297,7 @@ class TableView(QGraphicsView):
             self._tape(self.mapToScene(port.mapFromGlobal(self.cursor().pos())))
 
     def end_tape(self) -> None:
+        """Roll the tape up."""
         if self.taping:
             self.taping = False
             self._tape_line = None
@@ -331,6 +350,7 @@ class TableView(QGraphicsView):
     # --- painting -----------------------------------------------------------------------------
 
     def drawBackground(self, painter: QPainter | None, rect: QRectF) -> None:
+        """The table and its grid, in the unit that is shown."""
         if painter is None:
             return
         painter.fillRect(rect, LOOK.color("table"))
@@ -357,6 +377,7 @@ class TableView(QGraphicsView):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
 
     def drawForeground(self, painter: QPainter | None, rect: QRectF) -> None:
+        """The tape while it is run, along an edge or straight."""
         if painter is None or not self.taping or self._tape_line is None:
             return
         pen = QPen(LOOK.color("madder"), 1.4, Qt.PenStyle.DashLine)

@@ -1,0 +1,1 @@
+"""Fields, rows and sliders that the stations share."""

@@ -151,6 +151,7 @@ class LengthField(QWidget):
             repolish(self.edit)
 
     def eventFilter(self, watched: object, event: QEvent | None) -> bool:
+        """Esc writes the old value back; the focus chooses all that stands there."""
         if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress and event.key() == Qt.Key.Key_Escape:
             self._write()
             self._complain("")
@@ -268,6 +269,7 @@ class Choices(QFrame):
             row.addWidget(one, 1)
 
     def show_choice(self, key: str) -> None:
+        """Show a choice as made, without telling of it."""
         if key in self.buttons:
             self.buttons[key].setChecked(True)
 
@@ -287,6 +289,7 @@ class PickOne(QComboBox):
         self.activated.connect(lambda at: self.chosen.emit(str(self.itemData(at))))
 
     def show_choice(self, key: str) -> None:
+        """Show a choice as made."""
         index = self.findData(key)
         if index >= 0:
             self.setCurrentIndex(index)
@@ -316,6 +319,7 @@ class Row(QFrame):
         self.column.addWidget(self.sub)
 
     def set_sub(self, words: str) -> None:
+        """The words of the second line; it goes when there are none."""
         self.sub.setText(words)
         self.sub.setVisible(bool(words))
 
@@ -326,18 +330,21 @@ class Row(QFrame):
             repolish(self.sub)
 
     def set_chosen(self, chosen: bool) -> None:
+        """Show the row as chosen or not."""
         if self.property("chosen") != chosen:
             self.setProperty("chosen", chosen)
             repolish(self)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         # only the head of the row chooses it, not what is opened below
+        """A click on its head chooses it."""
         head = max(self.title.geometry().bottom(), self.sub.geometry().bottom() if self.sub.isVisible() else 0)
         if event is not None and event.position().y() <= head + 8:
             self.setFocus()
             self.chosen.emit()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Enter or Space chooses it, not those of a field inside."""
         window = self.window()
         here = window is not None and window.focusWidget() is self  # not a key that a field inside let through
         if event is not None and here and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
@@ -359,5 +366,6 @@ class LengthRow(Row):
         self.top.addWidget(self.unit_words)
 
     def show_value(self, value: float | None, unit: Unit) -> None:
+        """Show a length in mm, or none, in the unit."""
         self.unit_words.setText(unit)
         self.field.show_value(value, unit)

@@ -79,6 +79,7 @@ class SumRow(Row):
             self.unreadable = False
 
     def open(self, opened: bool) -> None:
+        """Show or hide the formula and what it is made of."""
         self.inside.setVisible(opened)
         self.set_chosen(opened)
         if not opened:
@@ -86,9 +87,11 @@ class SumRow(Row):
 
     @property
     def opened(self) -> bool:
+        """Whether the formula is shown."""
         return self.inside.isVisible()
 
     def complain(self, sentence: str) -> None:
+        """Say what is wrong with the formula; nothing when it is right."""
         self.wrong.setText(sentence)
         self.wrong.setVisible(bool(sentence))
 

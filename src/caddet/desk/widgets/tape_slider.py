@@ -48,6 +48,7 @@ class TapeSlider(QAbstractSlider):
 
     @property
     def mm(self) -> float:
+        """Where it stands, in mm."""
         return self.value() * self.step
 
     def show_value(self, mm: float, unit: Unit, longest: float = 3000.0) -> None:
@@ -75,16 +76,19 @@ class TapeSlider(QAbstractSlider):
         self.let_go.emit(self.mm)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """Take hold of the tape."""
         if event is not None and event.button() == Qt.MouseButton.LeftButton:
             self._from = (event.position().x(), self.value())
             self.setCursor(Qt.CursorShape.ClosedHandCursor)
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        """Pull the tape along under its mark."""
         if event is not None and self._from is not None:
             x, value = self._from
             self.setValue(value - round((event.position().x() - x) / self._per_step()))
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        """Let go; the value is settled."""
         del event
         if self._from is not None:
             moved = self.value() != self._from[1]
@@ -94,6 +98,7 @@ class TapeSlider(QAbstractSlider):
                 self._settle()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Enter settles the value at once."""
         if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._rest.isActive():
             self._settle()
             return
@@ -103,6 +108,7 @@ class TapeSlider(QAbstractSlider):
         return SPACE / (10 if self.unit == "cm" else 8)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
+        """The tape's marks and numbers, and the mark above it."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         wide, tall = self.width(), self.height()

@@ -92,6 +92,7 @@ class TapeWindow(QDialog):
             self._show(self.state.text())
 
     def set_unit(self, unit: Unit) -> None:
+        """Show lengths in this unit."""
         self.unit = unit
         self._show(self.state.text())
 
@@ -109,5 +110,6 @@ class TapeWindow(QDialog):
         self.link_button.setText("Put it away" if self.tape.linked else "Link it")
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
+        """Closing it ends the link."""
         self.tape.unlink()
         super().closeEvent(event)

@@ -29,6 +29,7 @@ class Frame:
 
     @property
     def height(self) -> float:
+        """The height of the crown over the floor, in mm."""
         return -self.levels["crown"]
 
     def __getitem__(self, code: str) -> float:

@@ -88,6 +88,7 @@ class DatesPage(QWidget):
         return max(self.then.currentIndex(), 0), max(self.now.currentIndex(), 0)
 
     def refresh(self) -> None:
+        """Show the document on this page."""
         person = self.bench.document.person
         words = [set_words(one) for one in person.sets]
         fresh = person.name != self._of or self.then.count() != len(words)

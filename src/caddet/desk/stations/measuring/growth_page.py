@@ -71,6 +71,7 @@ class GrowthPage(QWidget):
         column.addLayout(self.grid)
 
     def refresh(self) -> None:
+        """Show the document on this page."""
         person, unit = self.bench.document.person, self.bench.unit
         if not self.born.isModified():
             self.born.setText(person.born)

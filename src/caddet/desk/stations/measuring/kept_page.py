@@ -51,6 +51,7 @@ class KeptPage(QWidget):
         return field
 
     def refresh(self) -> None:
+        """Show the document on this page."""
         person, unit = self.bench.document.person, self.bench.unit
         empty(self.garments)
         empty(self.changes)

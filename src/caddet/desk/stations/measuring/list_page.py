@@ -97,6 +97,7 @@ class ListPage(QWidget):
             self.refresh()
 
     def refresh(self) -> None:
+        """Show the document on this page."""
         document, unit = self.bench.document, self.bench.unit
         person = document.person
         codes = self.codes(person)
@@ -174,6 +175,7 @@ class ListPage(QWidget):
             self.rows_box.addWidget(row)
 
     def eventFilter(self, watched: object, event: object) -> bool:
+        """A field that gets the focus makes its measure the chosen one."""
         if isinstance(event, QEvent) and event.type() == QEvent.Type.FocusIn and isinstance(watched, QLineEdit):
             code = watched.property("code")
             if code and code != self.station.code:

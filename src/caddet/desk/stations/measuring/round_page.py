@@ -80,6 +80,7 @@ class RoundPage(QWidget):
 
     @property
     def code(self) -> str:
+        """The measure that is asked for."""
         codes = self.codes
         return codes[min(self.at, len(codes) - 1)]
 
@@ -102,6 +103,7 @@ class RoundPage(QWidget):
         self.field.selectAll()
 
     def refresh(self) -> None:
+        """Show the document on this page."""
         person, unit, codes = self.bench.document.person, self.bench.unit, self.codes
         self.at = min(self.at, len(codes) - 1)
         code = self.code
@@ -149,6 +151,7 @@ class RoundPage(QWidget):
     # --- keys ---------------------------------------------------------------------------------
 
     def eventFilter(self, watched: object, event: object) -> bool:
+        """Enter takes the reading, with Ctrl for another of the same; Page keys go back and on."""
         if watched is not self.field or not isinstance(event, QKeyEvent) or event.type() != QEvent.Type.KeyPress:
             return False
         key = event.key()
@@ -170,6 +173,7 @@ class RoundPage(QWidget):
         return True
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Page up goes back when the round is done; Esc ends the round."""
         if event is not None and self.done and event.key() == Qt.Key.Key_PageUp:
             self.back()
         elif event is not None and event.key() == Qt.Key.Key_Escape:

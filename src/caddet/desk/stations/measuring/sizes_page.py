@@ -70,6 +70,7 @@ class SizesPage(QWidget):
 
     @property
     def table(self) -> SizeTable:
+        """The chosen size table."""
         return self.tables[max(self.choice.currentIndex(), 0)]
 
     def _choose_for(self, person: Person) -> None:
@@ -81,6 +82,7 @@ class SizesPage(QWidget):
             self.choice.setCurrentIndex(min(fits)[1] if fits else 0)
 
     def refresh(self) -> None:
+        """Show the document on this page."""
         self._choose_for(self.bench.document.person)
         table, unit, person = self.table, self.bench.unit, self.bench.document.person
         self.source.setText(table.source[:1].upper() + table.source[1:] + ".")

@@ -99,6 +99,7 @@ class ClothPage(QWidget):
         column.addWidget(label("Shrinkage and price are typed in Lay.", "faint"))
 
     def refresh(self) -> None:
+        """Show the document on this page."""
         document, unit = self.bench.document, self.bench.unit
         cloth = document.chosen_cloth
         names = [one.name for one in document.cloths]

@@ -75,6 +75,7 @@ class FitPage(QWidget):
         self.levels_box.addWidget(self.usual)
 
     def refresh(self) -> None:
+        """Show the document on this page."""
         recipe, unit = self.bench.document.recipe, self.bench.unit
         likes = tuple(liked.name for liked in self.bench.document.person.liked)
         if (recipe.block, unit) != self._built or likes != self._likes:

@@ -170,6 +170,7 @@ class GarmentPage(QWidget):
             self.station.draw()
 
     def refresh(self) -> None:
+        """Show the document on this page."""
         recipe = self.recipe()
         current = self.bench.document.recipe
         if recipe is None:
@@ -211,6 +212,7 @@ class GarmentPage(QWidget):
         self.bench.said.emit(f"{name} is kept in the Workroom; it stands under “Yours”.")
 
     def forget_own(self) -> None:
+        """Take the looked-at block of one's own out of the Workroom."""
         name = self.looked[4:]
         BLOCKS_KEPT.forget(name)
         self._read_own()

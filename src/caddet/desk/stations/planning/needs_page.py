@@ -38,6 +38,7 @@ class NeedsPage(QWidget):
         self._shown: object = None
 
     def refresh(self) -> None:
+        """Show the document on this page."""
         document, unit = self.bench.document, self.bench.unit
         found = needs(document.recipe, document.person)
         lacking = [need for need in found if need.state != "there"]

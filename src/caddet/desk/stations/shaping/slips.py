@@ -82,9 +82,11 @@ class Slip(Row):
         return menu
 
     def open_menu(self) -> None:
+        """Open what can be done with the step."""
         self.menu().exec(self.menu_button.mapToGlobal(self.menu_button.rect().bottomLeft()))
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Alt with up and down moves the step, Delete takes it out."""
         if event is None:
             return
         alt = bool(event.modifiers() & Qt.KeyboardModifier.AltModifier)
@@ -201,6 +203,7 @@ class Slips(QWidget):
         return [step.id for step in self.bench.history.document.recipe.steps].index(key) + 1
 
     def switch(self, key: str, on: bool) -> None:
+        """Switch a step on or off."""
         self.bench.edit(f"Step {self._number(key)} {'on' if on else 'off'}", lambda d: edits.change_step(d, key, on=on))
 
     def shift(self, key: str, by: int) -> None:
@@ -215,6 +218,7 @@ class Slips(QWidget):
         self.bench.edit(f"Step {self._number(key)} once more", lambda d: groups.duplicated(d, key))
 
     def take_out(self, key: str) -> None:
+        """Take a step out of the recipe."""
         at = self._number(key) - 1
         self.bench.edit(f"Take out step {at + 1}", lambda d: edits.set_step(d, at, None))
 

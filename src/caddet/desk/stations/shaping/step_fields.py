@@ -36,11 +36,13 @@ class PointedLine(QLineEdit):
             self.setCursorPosition(0)
 
     def focusInEvent(self, event: QFocusEvent | None) -> None:
+        """Show the words of the recipe, to be typed over."""
         if not self.isModified():
             self.setText(self.typed)
         super().focusInEvent(event)
 
     def focusOutEvent(self, event: QFocusEvent | None) -> None:
+        """Show what they mean again."""
         super().focusOutEvent(event)
         if not self.isModified():
             self.setText(self.words)
