@@ -51,7 +51,7 @@ class Sentence(str):
     arguments: Mapping[str, Any]
 
     def __new__(cls, template: str, /, **arguments: Any) -> Sentence:
-        """Fill a template; every name in it needs an argument, or KeyError is raised."""
+        """Fill a template; a name without an argument stays as it stands, in its braces."""
         made = super().__new__(cls, _told(template, arguments, "cm", ENGLISH))
         made.template, made.arguments = template, MappingProxyType(arguments)
         return made

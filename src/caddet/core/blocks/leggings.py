@@ -194,7 +194,56 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         say("The leg comes out narrower than {6 cm}."),
         "knee_round",
     )
-    whole, band = d["front_hip"] + d["back_hip"], d.size("band")
+    made = _solved(d)
+    d.settle("hem_round", made.leg.width(hem))
+    d.settle("hemband_length", d["hem_round"] * 0.95)
+    banded = d.choice("hem") == "band"
+    pieces = [_leg_piece(d, made, banded), _waistband(d)]
+    seams = [
+        sew("inseam", "Inseam", (edge("leg", "front_inseam"),), (edge("leg", "back_inseam", backwards=True),)),
+        sew("front_crotch", "Front crotch", (edge("leg", "front_crotch"),), (edge("leg", "front_crotch", mirrored=True),), corners=True),
+        sew("back_crotch", "Back crotch", (edge("leg", "back_crotch"),), (edge("leg", "back_crotch", mirrored=True),), corners=True),
+        sew("waistband", "Waistband, stretched in", (edge("waistband", "waist"),), (edge("leg", "waist"), edge("leg", "waist", backwards=True, mirrored=True)),
+             "stretched", d["top_round"] / d["band_length"]),
+        ring_seam("waistband", "Waistband"),
+    ]  # fmt: skip
+    if banded:
+        pieces.append(
+            band_piece(
+                "hemband",
+                "Hem band",
+                d["hemband_length"],
+                2 * HEM_BAND,
+                run="leg",
+                cut=2,
+                stretched=True,
+                remark="stretch runs along the band",
+            )
+        )
+        seams += [sew("hemband", "Hem band, stretched in", (edge("hemband", "leg"),), (edge("leg", "hem"),), "stretched", pieces[0].run_length("hem") / d["hemband_length"]),
+                  ring_seam("hemband", "Hem band")]  # fmt: skip
+    levels = [("hip", "Hip", d["hip_round"], hip), ("thigh", "Thigh", 2 * d["thigh_round"], made.thigh_level),
+              ("knee", "Knee", 2 * d["knee_round"], knee), ("calf", "Calf", 2 * d["calf_round"], knee + (d["ankle_level"] - knee) / 3)]  # fmt: skip
+    closures = (
+        *((promise if name != "hip" else at_least)(name, say("{words} closes on the body", words=words), (girth(name),), wide, "both legs along the level")
+          for name, words, wide, at in levels if made.reaches(at, hem)),
+        promise("waist", "Top edge is as long as wanted", (run("leg", "waist", worn=True),), d["top_round"], "both legs"),
+        promise("crotch", "Crotch closes on the body", (run("leg", "front_crotch"), run("leg", "back_crotch"), run("waistband", "end")), d["crotch_round"],
+                "front, back, and the waistband twice"),
+        promise("inseam", "Inseams are equal", (run("leg", "front_inseam"), run("leg", "back_inseam", -1)), 0.0, "front less back"),
+    )  # fmt: skip
+    shown = (
+        Shown("front", "leg", clip=(0.0, made.middle)),
+        Shown("back", "leg", made.turn, clip=(made.middle, made.whole)),
+    )
+    return d.result(pieces, seams, closures, _dimensions(d, made, levels[1:]), shown, zero="the waist seam", finishes={"hem": "hem"},
+                    allowances={f"{piece.name}.{one.name}": "hem_turn" if one.finish == "hem" else "seam_left" for piece in pieces for one in piece.edges})  # fmt: skip
+
+
+def _solved(d: Drafting) -> _Drawn:
+    """The leg whose top edge and crotch are as long as wanted: seat tilt, seat rise and forks are found for it."""
+    hip, fork_level, band = d["hip_level"], d["fork_level"], d.size("band")
+    whole = d["front_hip"] + d["back_hip"]
     legs = _Legs.of(d)
 
     def drawn() -> _Drawn:
@@ -235,59 +284,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
                 say("no fork makes the crotch seam as long as wanted with this rise. {measure}", measure=d.measure('body_rise', 'crotch_length')))  # fmt: skip
         if abs(drawn().top.length - d["top_round"] / 2) < 0.005:
             break
-    made = drawn()
-    d.settle("hem_round", made.leg.width(hem))
-    d.settle("hemband_length", d["hem_round"] * 0.95)
-    banded = d.choice("hem") == "band"
-    pieces = [_leg_piece(d, made, banded), _waistband(d)]
-    seams = [
-        sew("inseam", "Inseam", (edge("leg", "front_inseam"),), (edge("leg", "back_inseam", backwards=True),)),
-        sew("front_crotch", "Front crotch", (edge("leg", "front_crotch"),), (edge("leg", "front_crotch", mirrored=True),), corners=True),
-        sew("back_crotch", "Back crotch", (edge("leg", "back_crotch"),), (edge("leg", "back_crotch", mirrored=True),), corners=True),
-        sew("waistband", "Waistband, stretched in", (edge("waistband", "waist"),), (edge("leg", "waist"), edge("leg", "waist", backwards=True, mirrored=True)),
-             "stretched", d["top_round"] / d["band_length"]),
-        ring_seam("waistband", "Waistband"),
-    ]  # fmt: skip
-    if banded:
-        pieces.append(
-            band_piece(
-                "hemband",
-                "Hem band",
-                d["hemband_length"],
-                2 * HEM_BAND,
-                run="leg",
-                cut=2,
-                stretched=True,
-                remark="stretch runs along the band",
-            )
-        )
-        seams += [sew("hemband", "Hem band, stretched in", (edge("hemband", "leg"),), (edge("leg", "hem"),), "stretched", pieces[0].run_length("hem") / d["hemband_length"]),
-                  ring_seam("hemband", "Hem band")]  # fmt: skip
-    levels = [("hip", "Hip", d["hip_round"], hip), ("thigh", "Thigh", 2 * d["thigh_round"], made.thigh_level),
-              ("knee", "Knee", 2 * d["knee_round"], knee), ("calf", "Calf", 2 * d["calf_round"], knee + (d["ankle_level"] - knee) / 3)]  # fmt: skip
-    closures = (
-        *((promise if name != "hip" else at_least)(name, say("{words} closes on the body", words=words), (girth(name),), wide, "both legs along the level")
-          for name, words, wide, at in levels if made.reaches(at, hem)),
-        promise("waist", "Top edge is as long as wanted", (run("leg", "waist", worn=True),), d["top_round"], "both legs"),
-        promise("crotch", "Crotch closes on the body", (run("leg", "front_crotch"), run("leg", "back_crotch"), run("waistband", "end")), d["crotch_round"],
-                "front, back, and the waistband twice"),
-        promise("inseam", "Inseams are equal", (run("leg", "front_inseam"), run("leg", "back_inseam", -1)), 0.0, "front less back"),
-    )  # fmt: skip
-    fh, middle = d["front_hip"], made.middle
-    dimensions = (
-        Dimension("front_hip", "leg", complex(0, hip), complex(fh, hip)),
-        Dimension("back_hip", "leg", complex(fh, hip), complex(whole, hip)),
-        Dimension("front_fork", "leg", complex(-d["front_fork"], fork_level), complex(0, fork_level)),
-        *(Dimension(f"{name}_round", "leg", complex(middle - wide / 4, at), complex(middle + wide / 4, at)) for name, _, wide, at in levels[1:] if made.reaches(at, hem)),
-        Dimension("hem_round", "leg", complex(middle - d["hem_round"] / 2, hem - 6), complex(middle + d["hem_round"] / 2, hem - 6)),
-        Dimension("band_length", "waistband", complex(0, band * 1.5), complex(d["band_length"], band * 1.5)),
-    )  # fmt: skip
-    shown = (
-        Shown("front", "leg", clip=(0.0, middle)),
-        Shown("back", "leg", Motion(-1 + 0j, complex(whole, 0), True), clip=(middle, whole)),
-    )
-    return d.result(pieces, seams, closures, dimensions, shown, zero="the waist seam", finishes={"hem": "hem"},
-                    allowances={f"{piece.name}.{one.name}": "hem_turn" if one.finish == "hem" else "seam_left" for piece in pieces for one in piece.edges})  # fmt: skip
+    return drawn()
 
 
 @dataclass(frozen=True, slots=True)
@@ -324,6 +321,20 @@ class _Drawn:
                 ),
             )
         )
+
+
+def _dimensions(d: Drafting, made: _Drawn, levels: Sequence[tuple[str, str, float, float]]) -> tuple[Dimension, ...]:
+    """Where the figures stand; ``levels`` are those below the fork: name, words, girth of both legs and height in mm."""
+    fh, whole, middle = d["front_hip"], made.whole, made.middle
+    hip, fork_level, hem, band = d["hip_level"], d["fork_level"], d["hem_level"], d.size("band")
+    return (
+        Dimension("front_hip", "leg", complex(0, hip), complex(fh, hip)),
+        Dimension("back_hip", "leg", complex(fh, hip), complex(whole, hip)),
+        Dimension("front_fork", "leg", complex(-d["front_fork"], fork_level), complex(0, fork_level)),
+        *(Dimension(f"{name}_round", "leg", complex(middle - wide / 4, at), complex(middle + wide / 4, at)) for name, _, wide, at in levels if made.reaches(at, hem)),
+        Dimension("hem_round", "leg", complex(middle - d["hem_round"] / 2, hem - 6), complex(middle + d["hem_round"] / 2, hem - 6)),
+        Dimension("band_length", "waistband", complex(0, band * 1.5), complex(d["band_length"], band * 1.5)),
+    )  # fmt: skip
 
 
 def _leg_piece(d: Drafting, made: _Drawn, banded: bool) -> DraftPiece:
