@@ -22,7 +22,7 @@ from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.pattern import Pattern, Shown
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.promises import Promise
-from caddet.core.pattern.seams import Seam
+from caddet.core.pattern.seams import JoinKind, Seam
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.edits import Remedy
 from caddet.core.recipe.registry import Block, CannotDraft, EaseLevel, Gate, Parameter, Values, register_block
@@ -157,107 +157,78 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         raise CannotDraft(
             "A wrap needs less than a full circle, or its edges would lie on each other.", "recipe.options.fraction"
         )
-    whole = angle > 2 * math.pi - 1e-6
+    wanted = d["seam_round"] - (2 * math.pi * fraction * 12.7 if d.choice("allowance_school") == "in_radius" else 0.0)
     closures: list[Promise] = []
     seams: list[Seam] = []
-    shown: list[Shown] = []
-    wanted = d["seam_round"] - (2 * math.pi * fraction * 12.7 if d.choice("allowance_school") == "in_radius" else 0.0)
     if d.choice("made") == "wrap":
         skirt = _wrap(d, angle)
-        closures.append(
-            promise("waist", "Waist closes on the body", (run("skirt", "waist"),), wanted, "the waist and its overlap")
-        )
+        waist = (run("skirt", "waist"),)
+        closures.append(promise("waist", "Waist closes on the body", waist, wanted, "the waist and its overlap"))
     else:
-        # a full ring is cut on the fold as half, so that no seam falls upon itself
-        fold = whole
-        if fold:
-            skirt = sector(
-                "skirt", "Circle skirt" if count == 1 else "Ring", radius, outer, angle, ("back", "front"), count, True
-            )
-        else:
-            skirt = sector(
-                "skirt",
-                "Circle skirt" if count == 1 else "Panel",
-                radius,
-                outer,
-                angle,
-                ("seam_right", "seam_left"),
-                count,
-                False,
-                d.choice("made") == "panels",
-            )
-        runs = ("back", "back") if fold else ("seam_right", "seam_left")
-        seams.append(sew("panel", "Seam" if count == 1 else "Panel seam", (edge("skirt", runs[0]),),
-                          (edge("skirt", runs[1], backwards=not fold, mirrored=fold),)))  # fmt: skip
-        closures.append(
-            promise(
-                "waist",
-                "Waist closes on the body",
-                (run("skirt", "waist", float(count), worn=fold),),
-                wanted,
-                "all panels along their arcs",
-            )
-        )
-        closures.append(
-            promise(
-                "hem",
-                "Hem is the ring's",
-                (run("skirt", "hem", float(count), worn=fold),),
-                2 * math.pi * fraction * outer,
-                "exact geometry",
-            )
-        )
-    if d.choice("made") != "wrap" and d["opening"] < d.size("length") - 20:
-        opens = "back" if "back" in skirt.runs() else "seam_right"
-        skirt = DraftPiece(skirt.name, skirt.label, skirt.edges, notches=(DraftNotch(opens, d["opening"], double=True, name="opening ends"),),
-                      grain=skirt.grain, cut=skirt.cut)  # fmt: skip
+        skirt = _ring(d, angle, count)
+        fold = "fold" in skirt.runs()
+        ends = ("back", "back") if fold else ("seam_right", "seam_left")
+        other = (edge("skirt", ends[1], backwards=not fold, mirrored=fold),)
+        seams.append(sew("panel", "Seam" if count == 1 else "Panel seam", (edge("skirt", ends[0]),), other))
+        waist, hem = ((run("skirt", name, float(count), worn=fold),) for name in ("waist", "hem"))
+        around = 2 * math.pi * fraction * outer
+        closures += [
+            promise("waist", "Waist closes on the body", waist, wanted, "all panels along their arcs"),
+            promise("hem", "Hem is the ring's", hem, around, "exact geometry"),
+        ]
     pieces = [skirt]
-    if d.size("band") > 0:
-        band = band_piece(
-            "waistband", "Waistband", d["seam_round"], d["band_depth"], d["band_length"] - d["seam_round"]
-        )
-        if d.choice("made") == "wrap":
-            at = complex(band.edges[0].path.end.real - d["slot"], d["band_depth"] * 0.75)
-            band = replace(band, drawn=(*band.drawn, line("slot", "slot for the tie", at - 9.5, at + 9.5)))
-        pieces.append(band)
-        on_fold = "fold" in skirt.runs()
-        repeats = skirt.cut
-        halves = (
-            [edge("skirt", "waist"), edge("skirt", "waist", backwards=True, mirrored=True)] * skirt.cut
-            if on_fold
-            else [edge("skirt", "waist")] * repeats
-        )
-        allowance = "eased" if d.choice("allowance_school") == "in_radius" else "plain"
-        taken = wanted - d["seam_round"] if allowance == "eased" else 0.0
-        seams.append(
-            sew(
-                "waistband",
-                "Waistband on the waist",
-                (edge("waistband", "waist"),),
-                tuple(halves),
-                "eased" if taken else "plain",
-                taken,
-            )
-        )
-        closures.append(
-            promise(
-                "band",
-                "Waistband fits the waist",
-                (run("waistband", "waist"),),
-                d["seam_round"],
-                "without the overlap",
-            )
-        )
-    shown.append(Shown("front", "skirt", both="fold" in skirt.runs()))
-    dimensions = (
+    dimensions = [
         Dimension("radius", "skirt", 0j, complex(0, radius)),
         Dimension("outer_radius", "skirt", complex(0, radius), complex(0, outer)),
-        Dimension("band_length", "waistband", 0j, complex(d["band_length"], d["band_depth"] / 2)),
-    )
+    ]
+    if d.size("band") > 0:
+        pieces.append(_band(d))
+        seams.append(_band_seam(d, skirt, wanted))
+        along = (run("waistband", "waist"),)
+        closures.append(promise("band", "Waistband fits the waist", along, d["seam_round"], "without the overlap"))
+        dimensions.append(Dimension("band_length", "waistband", 0j, complex(d["band_length"], d["band_depth"] / 2)))
     return d.result(
-        pieces, seams, closures, [x for x in dimensions if x.piece == "skirt" or d.size("band") > 0], shown,
-        zero="the middle of the circle", finishes={"waist": "facing"},
-    )  # fmt: skip
+        pieces,
+        seams,
+        closures,
+        dimensions,
+        [Shown("front", "skirt", both="fold" in skirt.runs())],
+        zero="the middle of the circle",
+        finishes={"waist": "facing"},
+    )
+
+
+def _ring(d: Drafting, angle: float, count: int) -> DraftPiece:
+    """The ring or one of its parts, with its opening. A whole ring is half of it on the fold: no seam falls on itself."""
+    fold = angle > 2 * math.pi - 1e-6
+    sides = ("back", "front") if fold else ("seam_right", "seam_left")
+    label = "Circle skirt" if count == 1 else "Ring" if fold else "Panel"
+    panels = d.choice("made") == "panels" and not fold
+    ring = sector("skirt", label, d["radius"], d["outer_radius"], angle, sides, count, fold, panels)
+    if d["opening"] >= d.size("length") - 20:
+        return ring
+    return replace(ring, notches=(DraftNotch(sides[0], d["opening"], double=True, name="opening ends"),))
+
+
+def _band(d: Drafting) -> DraftPiece:
+    """The waistband with its overlap; on a wrap with a slot for the tie."""
+    overlap = d["band_length"] - d["seam_round"]
+    band = band_piece("waistband", "Waistband", d["seam_round"], d["band_depth"], overlap)
+    if d.choice("made") != "wrap":
+        return band
+    at = complex(band.edges[0].path.end.real - d["slot"], d["band_depth"] * 0.75)
+    return replace(band, drawn=(*band.drawn, line("slot", "slot for the tie", at - 9.5, at + 9.5)))
+
+
+def _band_seam(d: Drafting, skirt: DraftPiece, wanted: float) -> Seam:
+    """The band on all parts of the skirt; with the allowance in the radius the waist is shorter, and the band eased."""
+    waist = [edge("skirt", "waist")]
+    if "fold" in skirt.runs():
+        waist.append(edge("skirt", "waist", backwards=True, mirrored=True))
+    taken = wanted - d["seam_round"] if d.choice("allowance_school") == "in_radius" else 0.0
+    kind: JoinKind = "eased" if taken else "plain"
+    band = (edge("waistband", "waist"),)
+    return sew("waistband", "Waistband on the waist", band, tuple(waist * skirt.cut), kind, taken)
 
 
 def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
