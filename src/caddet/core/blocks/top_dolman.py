@@ -96,11 +96,9 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         "no sleeve end makes the top as long as wanted.",
     )
     top = _top(d, d["sleeve_end"])
-    down = top.end_direction * 1j
     half_end = d["end_width"] / 2
-    low_end = top.end + down * half_end
+    low_end = top.end + top.end_direction * 1j * half_end
     low, under = d.size("body_length"), d["bust_round"] / 4
-    foot = complex(d["hem_round"] / 4, low)
     d.need(half_end > 30, say("The sleeve's end comes out narrower than {6 cm}."), "end_width")
     d.need(
         low > d["underarm_level"] + 60,
@@ -113,13 +111,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         "sleeve_end",
     )
     d.need(low_end.imag < low - 40, "The sleeve slopes below the hem.", "recipe.options.slope")
-    # from the sleeve's end, square to it, round under the arm into the side, which is straight for the last 6 inches
-    level = max(d["underarm_level"] + 50, low_end.imag + 0.75 * (low_end.real - under))
-    level = min(level, low - min(152.0, 0.3 * (low - low_end.imag)))
-    turn = complex(under, level)
-    foot -= 1j * hem_sinks(foot - turn, foot.real)
-    inner = bend(low_end, -top.end_direction, turn, unit(foot - turn), 0.62, 0.62)
-    side = Path((inner, Line(turn, foot)))
+    side = _underside(d, top, low_end)
     pieces = [_body(d, name, top, low_end, side) for name in ("front", "back")]
     seams = [
         sew("top", "Top of sleeve and shoulder", (edge("front", "top"),), (edge("back", "top"),), corners=True),
@@ -176,26 +168,37 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         closures.append(
             promise("collar", "Cowl is as long as wanted", (run("collar", "neckline"),), collar, "once round the head")
         )
-    dimensions = (
-        Dimension(
-            "sleeve_end",
-            "front",
-            complex(0, d["arm_slope"] * 0.6 + 60),
-            complex(d["sleeve_end"], d["arm_slope"] * 0.6 + 60),
-        ),
-        Dimension("neck_width", "back", complex(0, d["back_neck"] + 14), complex(neck, d["back_neck"] + 14)),
-        Dimension("bust_round", "front", complex(0, turn.imag), turn),
-        Dimension("hem_round", "front", complex(0, low - 16), complex(foot.real, low - 16)),
-        Dimension("front_neck", "front", complex(20, 20), complex(20, d["front_neck"])),
-    )
     share = d["cowl_length"] / around_neck
     fits = (
         [FitOf("collar", (NECKLINE,), lambda lengths: _collar(d, lengths[0] * share))]
         if d.choice("neck") == "cowl"
         else []
     )
-    return d.result(
-        pieces, seams, closures, dimensions, (Shown("front", "front"), Shown("back", "back")), fits, "the neck point"
+    shown = (Shown("front", "front"), Shown("back", "back"))
+    return d.result(pieces, seams, closures, _dimensions(d, side), shown, fits, "the neck point")
+
+
+def _underside(d: Drafting, top: Path, low_end: Point) -> Path:
+    """From the sleeve's end, square to it, round under the arm into the side, straight for the last 6 inches."""
+    low, under = d.size("body_length"), d["bust_round"] / 4
+    foot = complex(d["hem_round"] / 4, low)
+    level = max(d["underarm_level"] + 50, low_end.imag + 0.75 * (low_end.real - under))
+    level = min(level, low - min(152.0, 0.3 * (low - low_end.imag)))
+    turn = complex(under, level)
+    foot -= 1j * hem_sinks(foot - turn, foot.real)
+    return Path((bend(low_end, -top.end_direction, turn, unit(foot - turn), 0.62, 0.62), Line(turn, foot)))
+
+
+def _dimensions(d: Drafting, side: Path) -> tuple[Dimension, ...]:
+    """Where the figures stand; the bust's is where the underarm has become the side."""
+    neck, low, turn = d["neck_width"], d.size("body_length"), side.segments[0].end
+    arm = d["arm_slope"] * 0.6 + 60
+    return (
+        Dimension("sleeve_end", "front", complex(0, arm), complex(d["sleeve_end"], arm)),
+        Dimension("neck_width", "back", complex(0, d["back_neck"] + 14), complex(neck, d["back_neck"] + 14)),
+        Dimension("bust_round", "front", complex(0, turn.imag), turn),
+        Dimension("hem_round", "front", complex(0, low - 16), complex(d["hem_round"] / 4, low - 16)),
+        Dimension("front_neck", "front", complex(20, 20), complex(20, d["front_neck"])),
     )
 
 

@@ -15,6 +15,7 @@ from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Arc, Motion
 from caddet.core.pattern.pattern import LEFT_OF_MIDDLE, Pattern, Shown
+from caddet.core.pattern.seams import Part, Seam
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.edits import Remedy
 from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
@@ -158,6 +159,63 @@ def _until(arc: Arc, x: float) -> Path:
     return Path((arc.split(cuts[-1])[0],)) if cuts else Path((arc,))
 
 
+def _gusset(side: float) -> DraftPiece:
+    """The square under the arm, ``side`` mm long."""
+    near, far = complex(side, 0), complex(0, side)
+    edges = outline(
+        ("front_body", [0j, near]),
+        ("front_sleeve", [near, near + far]),
+        ("back_sleeve", [near + far, far]),
+        ("back_body", [far, 0j]),
+    )
+    grain = (complex(side * 0.2, side * 0.5), complex(side * 0.8, side * 0.5))
+    remark = "the grain runs along one side"
+    return DraftPiece("gusset", "Underarm gusset", edges, grain=grain, cut=2, remark=remark)
+
+
+def _by_thread(name: str, label: str, a: Part, *b: Part) -> Seam:
+    """A seam of pieces that are cut by the thread: its corners are meant."""
+    return sew(name, label, (a,), b, corners=True)
+
+
+SEWN = (
+    _by_thread("shoulder", "Shoulder seam", edge("front", "shoulder"), edge("back", "shoulder")),
+    sew(
+        "sleeve_to_body",
+        "Sleeve to body",
+        (edge("front", "sleeve_join", backwards=True), edge("back", "sleeve_join")),
+        (edge("sleeve", "head"),),
+        corners=True,
+    ),
+    _by_thread("gusset_front_body", "Gusset, front body", edge("front", "gusset_join"), edge("gusset", "front_body")),
+    _by_thread(
+        "gusset_front_sleeve", "Gusset, front of sleeve", edge("sleeve", "gusset_front"), edge("gusset", "front_sleeve")
+    ),
+    _by_thread(
+        "gusset_back_sleeve", "Gusset, back of sleeve", edge("sleeve", "gusset_back"), edge("gusset", "back_sleeve")
+    ),
+    _by_thread("gusset_back_body", "Gusset, back body", edge("back", "gusset_join"), edge("gusset", "back_body")),
+    _by_thread(
+        "sleeve", "Sleeve seam", edge("sleeve", "underarm_front"), edge("sleeve", "underarm_back", backwards=True)
+    ),
+    _by_thread("side", "Side seam", edge("front", "side"), edge("back", "side")),
+)
+GODET_SEWN = (
+    _by_thread("godet_front", "Godet, front", edge("front", "godet_join"), edge("godet", "right")),
+    _by_thread("godet_back", "Godet, back", edge("back", "godet_join"), edge("godet", "left", backwards=True)),
+)
+FACING_SEWN = (
+    _by_thread("facing_front", "Neck facing, front", edge("front", "neckline"), edge("front_facing", "neckline")),
+    _by_thread("facing_back", "Neck facing, back", edge("back", "neckline"), edge("back_facing", "neckline")),
+    sew(
+        "facing_shoulder",
+        "Shoulder of the facing",
+        (edge("front_facing", "shoulder"),),
+        (edge("back_facing", "shoulder"),),
+    ),
+)
+
+
 def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     """Front, back, sleeve, gusset, godet and facings."""
     d = Drafting(context, options)
@@ -169,80 +227,14 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     forward = min(d["neck_forward"], d["neck_line"] * 0.3)
     front, back = _body(d, "front", forward), _body(d, "back", -forward)
     sleeve = _sleeve(d)
-    gusset = DraftPiece("gusset", "Underarm gusset", outline(("front_body", [0j, complex(g, 0)]), ("front_sleeve", [complex(g, 0), complex(g, g)]),
-                   ("back_sleeve", [complex(g, g), complex(0, g)]), ("back_body", [complex(0, g), 0j])),
-                   grain=(complex(g * 0.2, g * 0.5), complex(g * 0.8, g * 0.5)), cut=2, remark="the grain runs along one side")  # fmt: skip
-    pieces = [front, back, sleeve, gusset]
-    seams = [
-        sew("shoulder", "Shoulder seam", (edge("front", "shoulder"),), (edge("back", "shoulder"),), corners=True),
-        sew(
-            "sleeve_to_body",
-            "Sleeve to body",
-            (edge("front", "sleeve_join", backwards=True), edge("back", "sleeve_join")),
-            (edge("sleeve", "head"),),
-            corners=True,
-        ),
-        sew(
-            "gusset_front_body",
-            "Gusset, front body",
-            (edge("front", "gusset_join"),),
-            (edge("gusset", "front_body"),),
-            corners=True,
-        ),
-        sew(
-            "gusset_front_sleeve",
-            "Gusset, front of sleeve",
-            (edge("sleeve", "gusset_front"),),
-            (edge("gusset", "front_sleeve"),),
-            corners=True,
-        ),
-        sew(
-            "gusset_back_sleeve",
-            "Gusset, back of sleeve",
-            (edge("sleeve", "gusset_back"),),
-            (edge("gusset", "back_sleeve"),),
-            corners=True,
-        ),
-        sew(
-            "gusset_back_body",
-            "Gusset, back body",
-            (edge("back", "gusset_join"),),
-            (edge("gusset", "back_body"),),
-            corners=True,
-        ),
-        sew(
-            "sleeve",
-            "Sleeve seam",
-            (edge("sleeve", "underarm_front"),),
-            (edge("sleeve", "underarm_back", backwards=True),),
-            corners=True,
-        ),
-        sew("side", "Side seam", (edge("front", "side"),), (edge("back", "side"),), corners=True),
-    ]
-    if "godet_join" in front.runs():
-        godet = _godet(d, front.run_length("godet_join"))
-        pieces.append(godet)
-        seams += [
-            sew("godet_front", "Godet, front", (edge("front", "godet_join"),), (edge("godet", "right"),), corners=True),
-            sew(
-                "godet_back",
-                "Godet, back",
-                (edge("back", "godet_join"),),
-                (edge("godet", "left", backwards=True),),
-                corners=True,
-            ),
-        ]
-    for name in ("front", "back"):
-        pieces.append(_facing(d, front if name == "front" else back, name))
-        seams.append(
-            sew(
-                f"facing_{name}",
-                say("Neck facing, {name}", name=name),
-                (edge(name, "neckline"),),
-                (edge(f"{name}_facing", "neckline"),),
-                corners=True,
-            )
-        )
+    pieces = [front, back, sleeve, _gusset(g)]
+    seams = list(SEWN)
+    godets = "godet_join" in front.runs()
+    if godets:
+        pieces.append(_godet(d, front.run_length("godet_join")))
+        seams += GODET_SEWN
+    pieces += [_facing(d, front, "front"), _facing(d, back, "back")]
+    seams += FACING_SEWN
     closures = (
         promise("neck", "Neck line is the circle", (run("front", "neckline", worn=True), run("back", "neckline", worn=True)), math.pi * d["neck_line"], "exact geometry"),
         promise("sleeve", "Sleeve goes on the body", (run("sleeve", "head"), run("front", "sleeve_join", -1), run("back", "sleeve_join", -1)), 0.0, "head less both sides"),
@@ -253,23 +245,15 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         Dimension("sleeve_width", "sleeve", complex(-arm, 20), complex(arm, 20)),
         Dimension("sleeve_length", "sleeve", 0j, complex(0, d["sleeve_length"])),
         Dimension("gusset", "gusset", complex(0, g / 2), complex(g, g / 2)),
-        *((Dimension("godet_width", "godet", complex(-d["godet_net"] / 2, pieces[4].outline().bounds()[3] * 0.9), complex(d["godet_net"] / 2, pieces[4].outline().bounds()[3] * 0.9)),) if "godet_join" in front.runs() else ()),
+        *((Dimension("godet_width", "godet", complex(-d["godet_net"] / 2, pieces[4].outline().bounds()[3] * 0.9), complex(d["godet_net"] / 2, pieces[4].outline().bounds()[3] * 0.9)),) if godets else ()),
     )  # fmt: skip
     # arms held out: the sleeve's head along the body's edge
     turn = -1j
     shown = [Shown(view, "sleeve", Motion(turn, complex(half, 0)), clip=LEFT_OF_MIDDLE) for view in ("front", "back")]
-    if "godet_join" in front.runs():
+    if godets:
         point = complex(half, front.run("godet_join")[0].path.start.imag)
         shown += [Shown(view, "godet", Motion(shift=point)) for view in ("front", "back")]
     shown += [Shown("front", "front"), Shown("back", "back")]
-    seams.append(
-        sew(
-            "facing_shoulder",
-            "Shoulder of the facing",
-            (edge("front_facing", "shoulder"),),
-            (edge("back_facing", "shoulder"),),
-        )
-    )
     return d.result(pieces, seams, closures, dimensions, shown, zero="the shoulder", finishes={"outer": "turned"},
                     allowances=dict.fromkeys(("front.hem", "back.hem", "godet.hem"), "hem_turn"))  # fmt: skip
 
