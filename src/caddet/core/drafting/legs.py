@@ -293,16 +293,7 @@ def draw_leg(
             x, _ = settled(v)
             return partner - shape.side(complex(x, v), fork).length
 
-        found = solve_between(miss, level, level - 120, level + 120)
-        if found is None:
-            raise CannotDraft(
-                say(
-                    "The {name} side can't be brought to the length of its partner: look at waist, hip and their levels.",
-                    name=name,
-                ),
-                "figures.side_lift",
-            )
-        level = found
+        level = _level_point(name, miss, level)
     x, plans = settled(level)
     curve, opened = closed(x, level, plans)
     side = shape.side(complex(x, level), fork)
@@ -316,6 +307,20 @@ def draw_leg(
         Edge("side", side), Edge("hem", hem, "hem"), Edge("inseam", inseam), Edge("crotch", crotch),
     )  # fmt: skip
     return Leg(shape, edges, dart_labels(plans), side, side.segments[0].length, complex(x, level), shape.crease(fork))
+
+
+def _level_point(name: str, miss: Callable[[float], float], guess: float) -> float:
+    """The level at which a waist ends so that its side is as long as its partner's."""
+    found = solve_between(miss, guess, guess - 120, guess + 120)
+    if found is None:
+        raise CannotDraft(
+            say(
+                "The {name} side can't be brought to the length of its partner: look at waist, hip and their levels.",
+                name=name,
+            ),
+            "figures.side_lift",
+        )
+    return found
 
 
 def _side_point(name: str, miss: Callable[[float], float], guess: float) -> float:
