@@ -19,6 +19,7 @@ from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Arc, Line, Point, unit
 from caddet.core.pattern.edges import Finish
 from caddet.core.pattern.pattern import Pattern, Shown
+from caddet.core.pattern.seams import JoinKind, Seam
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
 from caddet.core.sentences import say
@@ -150,32 +151,28 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
             )
         )
         seams.append(ring_seam("cuff", "Cuff"))
+    fits = []
     if d.choice("neck") == "cowl":
         collar = d.settle("cowl_length", min(max(d["cowl_length"], 0.8 * around_neck), around_neck))
         pieces.append(_collar(d, collar))
-        more = around_neck / collar
-        seams += [
-            sew(
-                "collar",
-                "Cowl on the neckline",
-                (edge("collar", "neckline"),),
-                NECKLINE,
-                "stretched" if more > 1.001 else "plain",
-                more if more > 1.001 else 0.0,
-            ),
-            ring_seam("collar", "Cowl collar, centre back"),
-        ]
-        closures.append(
-            promise("collar", "Cowl is as long as wanted", (run("collar", "neckline"),), collar, "once round the head")
-        )
-    share = d["cowl_length"] / around_neck
-    fits = (
-        [FitOf("collar", (NECKLINE,), lambda lengths: _collar(d, lengths[0] * share))]
-        if d.choice("neck") == "cowl"
-        else []
-    )
+        seams += _collar_seams(around_neck / collar)
+        along = (run("collar", "neckline"),)
+        closures.append(promise("collar", "Cowl is as long as wanted", along, collar, "once round the head"))
+        share = collar / around_neck
+        fits = [FitOf("collar", (NECKLINE,), lambda lengths: _collar(d, lengths[0] * share))]
     shown = (Shown("front", "front"), Shown("back", "back"))
     return d.result(pieces, seams, closures, _dimensions(d, side), shown, fits, "the neck point")
+
+
+def _collar_seams(stretch: float) -> list[Seam]:
+    """The collar on the neckline, which is so many times as long, and its own ring."""
+    stretched = stretch > 1.001
+    kind: JoinKind = "stretched" if stretched else "plain"
+    collar = (edge("collar", "neckline"),)
+    return [
+        sew("collar", "Cowl on the neckline", collar, NECKLINE, kind, stretch if stretched else 0.0),
+        ring_seam("collar", "Cowl collar, centre back"),
+    ]
 
 
 def _underside(d: Drafting, top: Path, low_end: Point) -> Path:
