@@ -37,9 +37,13 @@ def pieces(name: str) -> list[CutPiece]:
             for side in sides
         ]
         piece = Piece(
-            entry["name"], entry["name"], tuple(edges), grain=Grain(0j, 100 + 0j), cuts=(Cut(count=entry["cut"]),),
+            entry["name"],
+            entry["name"],
+            tuple(edges),
+            grain=Grain(0j, 100 + 0j),
+            cuts=(Cut(count=entry["cut"]),),
             pair=entry["cut"] > 1,
-        )  # fmt: skip
+        )
         outline = Line.join(sides)
         found.append(CutPiece(piece, outline, outline, (), (), ()))
     return found

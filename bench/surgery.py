@@ -7,8 +7,8 @@ import time
 from bench.timing import show
 from caddet.core import library as library
 from caddet.core.demo import demo_document
+from caddet.core.pattern.cutting import CutLine, cut_piece
 from caddet.core.pattern.pattern import Pattern
-from caddet.core.pattern.surgery import CutLine, cut_piece
 from caddet.core.recipe.evaluate import evaluate
 
 CUTS = 40

@@ -46,9 +46,13 @@ def pivot(dart: str, edge: str, mm: float, share: float = 1.0) -> dict[str, obje
 def document(who: Person | None = None, *steps: StepEntry, **options: Plain) -> Document:
     who = who or person()
     return Document(
-        title="Test skirt", people=(who,), wearer=who.name, cloths=(Cloth(name="Twill", width=1400.0),), roles={MAIN: "Twill"},
+        title="Test skirt",
+        people=(who,),
+        wearer=who.name,
+        cloths=(Cloth(name="Twill", width=1400.0),),
+        roles={MAIN: "Twill"},
         recipe=Recipe.of("skirt.straight", options=options, steps=steps),
-    )  # fmt: skip
+    )
 
 
 def made(*steps: StepEntry, who: Person | None = None, **options: Plain) -> Made:
@@ -89,7 +93,13 @@ def drafted(
     if cloth is None:
         cloth = KNIT if any(want.startswith("stretch") for want in block_named(block).wants) else WOVEN
     recipe = Recipe.of(block, options=options, ease=ease or {}, overrides=overrides or {}, steps=steps, fit=fit)
-    return make(EvaluateRequest(Document(title="Test", people=(who,), wearer=who.name, cloths=(cloth,), roles={MAIN: cloth.name}, recipe=recipe)))  # fmt: skip
+    return make(
+        EvaluateRequest(
+            Document(
+                title="Test", people=(who,), wearer=who.name, cloths=(cloth,), roles={MAIN: cloth.name}, recipe=recipe
+            )
+        )
+    )
 
 
 def pattern_of(made: Made) -> Pattern:
@@ -111,10 +121,16 @@ def full_people() -> list[Person]:
     with (DATA / "whole-bodies.csv").open() as file:
         rows = list(csv.DictReader(file))
     return [
-        Person.of(row["name"], {code: float(cell) * (1 if code == "weight_kg" else 10) for code, cell in row.items()
-                                if code in MEASURES and cell})
+        Person.of(
+            row["name"],
+            {
+                code: float(cell) * (1 if code == "weight_kg" else 10)
+                for code, cell in row.items()
+                if code in MEASURES and cell
+            },
+        )
         for row in rows
-    ]  # fmt: skip
+    ]
 
 
 def nine() -> list[Person]:

@@ -11,18 +11,19 @@ import pytest
 from caddet.core.geometry.paths import area as shoelace
 from caddet.core.geometry.paths import contains
 from caddet.core.pattern.assembly import join_pieces, separate, unfold
+from caddet.core.pattern.cutting import CutLine, cut_piece
 from caddet.core.pattern.features import Spot
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.soundness import fault
-from caddet.core.pattern.surgery import CutLine, Refused, cut_piece, pivot_dart, spread
+from caddet.core.pattern.surgery import Refused, pivot_dart, spread
 from caddet.core.recipe.context import Context
 from caddet.core.recipe.registry import STEPS
 
 
 def chain(pattern: Pattern, *, join: bool = True) -> Pattern:
     """Bust dart from side to shoulder, princess cut through the apex down, centre front slashed and spread, side
-    panel joined to the back, front unfolded, slit in the back where there is a hem."""  # fmt: skip
+    panel joined to the back, front unfolded, slit in the back where there is a hem."""
     front = pattern.piece("front")
     for dart in front.darts:
         if dart.name == "front.bust_dart":

@@ -27,8 +27,11 @@ MAN, CHILD = PEOPLE[1], PEOPLE[2]
 
 def wrong(made: Made) -> list[str]:
     """Everything that fails in a draft, and every corner where a line should run on."""
-    return [f"{line.label}: {line.value:.2f} / {line.limit:.2f} {line.sentence}" for line in made.proof
-            if line.verdict == "fails" or (line.kind == "join" and not line.holds)]  # fmt: skip
+    return [
+        f"{line.label}: {line.value:.2f} / {line.limit:.2f} {line.sentence}"
+        for line in made.proof
+        if line.verdict == "fails" or (line.kind == "join" and not line.holds)
+    ]
 
 
 @pytest.mark.parametrize("who", PEOPLE, ids=lambda who: who.name)
@@ -173,11 +176,17 @@ def test_impossible_bodies_are_refused_or_said_never_passed_off(name: str) -> No
 @pytest.mark.parametrize(
     ("formula", "words"),
     [
-        ("bust / 0", "division by zero"), ("nowhere + 1cm", "there is no “nowhere”"), ("bust_round + 1", "give the bare number a unit"),
-        ("front_bust", "yet: a formula sees only"), ("1cm" + " + 1cm" * 3000, "more than 500 characters"), ("__import__('os')", "no meaning"),
-        ("bust.real", "no meaning"), ("(" * 60 + "bust" + ")" * 60, "too many brackets"), ("", "stops short"),
+        ("bust / 0", "division by zero"),
+        ("nowhere + 1cm", "there is no “nowhere”"),
+        ("bust_round + 1", "give the bare number a unit"),
+        ("front_bust", "yet: a formula sees only"),
+        ("1cm" + " + 1cm" * 3000, "more than 500 characters"),
+        ("__import__('os')", "no meaning"),
+        ("bust.real", "no meaning"),
+        ("(" * 60 + "bust" + ")" * 60, "too many brackets"),
+        ("", "stops short"),
     ],
-)  # fmt: skip
+)
 def test_a_bad_formula_is_told_at_its_place_and_the_rest_goes_on(formula: str, words: str) -> None:
     made = drafted("bodice.darted", overrides={"front_bust": formula})
     finding = next(f for f in made.findings if f.code == "override.formula")

@@ -62,8 +62,14 @@ def test_a_set_takes_its_place_by_date_and_one_of_the_same_day_is_added_to() -> 
 
 @pytest.mark.parametrize(
     ("values", "too_far"),
-    [((980.0, 989.0), False), ((980.0, 991.0), True), ((160.0, 162.9), False), ((160.0, 163.5), True), ((1680.0, 1691.0), True)],
-)  # fmt: skip
+    [
+        ((980.0, 989.0), False),
+        ((980.0, 991.0), True),
+        ((160.0, 162.9), False),
+        ((160.0, 163.5), True),
+        ((1680.0, 1691.0), True),
+    ],
+)
 def test_repeated_readings_may_differ_a_little(values: tuple[float, ...], too_far: bool) -> None:
     assert differ(values) is too_far
     found = [d for d in doubts(dated(("", {"hip": values}))) if d.kind == "spread"]
@@ -94,8 +100,14 @@ def test_dates_are_read_as_people_write_them(text: str, found: str) -> None:
 
 @pytest.mark.parametrize(
     ("text", "words"),
-    [("2026-11-25", "future"), ("31.2.2026", "not a date"), ("soon", "not a date"), ("", "not a date"), ("1.1.1066", "too long ago")],
-)  # fmt: skip
+    [
+        ("2026-11-25", "future"),
+        ("31.2.2026", "not a date"),
+        ("soon", "not a date"),
+        ("", "not a date"),
+        ("1.1.1066", "too long ago"),
+    ],
+)
 def test_a_date_that_can_not_be_is_refused(text: str, words: str) -> None:
     with pytest.raises(InputError, match=words):
         read_date(text, "2026-11-24")
@@ -119,7 +131,7 @@ def test_a_date_that_can_not_be_is_refused(text: str, words: str) -> None:
         ({"bust": 900, "under_bust": 950}, "under_bust", "slipped", None),
         ({"wrist": 240, "upper_arm": 230}, "wrist", "nearly as large", None),
     ],
-)  # fmt: skip
+)
 def test_slips_are_doubted_with_the_reason_and_mended_with_one_key(
     measures: dict[str, float], code: str, words: str, fixed: float | None
 ) -> None:
@@ -252,10 +264,15 @@ def test_a_table_of_ones_own_is_read_from_csv() -> None:
 @pytest.mark.parametrize(
     ("text", "words"),
     [
-        ("", "empty"), ("bust,hip\n1,2", "expected “size”"), ("size,shoe\nA,40", "measure codes"), ("size,bust\n", "no size"),
-        ("size,bust\nA,84\nA,86", "its own name"), ("size,bust\nA,tall", "not a length"), ("size,bust,bust\nA,84,84", "each once"),
+        ("", "empty"),
+        ("bust,hip\n1,2", "expected “size”"),
+        ("size,shoe\nA,40", "measure codes"),
+        ("size,bust\n", "no size"),
+        ("size,bust\nA,84\nA,86", "its own name"),
+        ("size,bust\nA,tall", "not a length"),
+        ("size,bust,bust\nA,84,84", "each once"),
     ],
-)  # fmt: skip
+)
 def test_a_bad_table_is_refused_with_its_place(text: str, words: str) -> None:
     with pytest.raises(InputError, match=words):
         read_sizes(text, "Own", place="own.csv")

@@ -59,8 +59,23 @@ def test_a_failing_check_exits_1(capsys: pytest.CaptureFixture[str], demo: Path)
 def test_draft_makes_a_project_for_every_row(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
     people = tmp_path / "band.csv"
     people.write_text("name;waist;hip;height\nOdile/Ö;30;39 1/4;66\nodile-ö;36;40;64\nBram;36;40;\n", "latin-1")
-    code, _, err = run(capsys, "draft", "skirt.straight", "--people", people, "--unit", "in", "--set", "length=24",
-                         "--set", "ease_hip=2", "--set", "front_dart_length=4in", "-o", tmp_path / "out")  # fmt: skip
+    code, _, err = run(
+        capsys,
+        "draft",
+        "skirt.straight",
+        "--people",
+        people,
+        "--unit",
+        "in",
+        "--set",
+        "length=24",
+        "--set",
+        "ease_hip=2",
+        "--set",
+        "front_dart_length=4in",
+        "-o",
+        tmp_path / "out",
+    )
     assert code == 2, "the second has nothing to estimate the hip level from"
     files = sorted(p.name for p in (tmp_path / "out").iterdir())
     assert files == ["Odile-Ö.caddet", "odile-ö-2.caddet"]
@@ -79,16 +94,31 @@ def test_exports_land_where_they_were_asked_to(capsys: pytest.CaptureFixture[str
 @pytest.mark.parametrize(
     "words",
     [
-        ["pieces", "nowhere.caddet"], ["frobnicate"], ["lay"], ["export", "{demo}", "-o", "x.docx"], ["draft", "hat", "--people", "{people}", "-o", "o"],
-        ["draft", "skirt.straight", "--people", "{demo}", "-o", "o"], ["draft", "skirt.straight", "--people", "none.csv", "-o", "o"],
-        ["draft", "skirt.straight", "--people", "{people}", "--set", "length", "-o", "o"], ["draft", "skirt.straight", "--people", "{people}", "--set", "length=x", "-o", "o"],
-        ["draft", "skirt.straight", "--people", "{people}", "--set", "brim=4", "-o", "o"], ["draft", "skirt.straight", "--people", "{people}", "--set", "front_dart=(", "-o", "o"],
-        ["draft", "skirt.straight", "--people", "{people}", "--set", "school=magic", "-o", "o"], ["draft", "skirt.straight", "--people", "{people}", "-o", "/proc/no"],
-        ["lay", "{demo}", "--width", "wide"], ["lay", "{demo}", "--width", "2mm"], ["lay", "{demo}", "--seconds", "-1"], ["lay", "{demo}", "-o", "x.txt"],
-        ["export", "{demo}", "-o", "/no/such/folder/x.pdf"], ["export", "{demo}", "-o", "x.pdf", "--paper", "Napkin"], ["pieces", "{people}"], ["check", "/"],
-        ["--demo", "--nonsense"], ["lay", "{demo}", "--open", "--folded"],
+        ["pieces", "nowhere.caddet"],
+        ["frobnicate"],
+        ["lay"],
+        ["export", "{demo}", "-o", "x.docx"],
+        ["draft", "hat", "--people", "{people}", "-o", "o"],
+        ["draft", "skirt.straight", "--people", "{demo}", "-o", "o"],
+        ["draft", "skirt.straight", "--people", "none.csv", "-o", "o"],
+        ["draft", "skirt.straight", "--people", "{people}", "--set", "length", "-o", "o"],
+        ["draft", "skirt.straight", "--people", "{people}", "--set", "length=x", "-o", "o"],
+        ["draft", "skirt.straight", "--people", "{people}", "--set", "brim=4", "-o", "o"],
+        ["draft", "skirt.straight", "--people", "{people}", "--set", "front_dart=(", "-o", "o"],
+        ["draft", "skirt.straight", "--people", "{people}", "--set", "school=magic", "-o", "o"],
+        ["draft", "skirt.straight", "--people", "{people}", "-o", "/proc/no"],
+        ["lay", "{demo}", "--width", "wide"],
+        ["lay", "{demo}", "--width", "2mm"],
+        ["lay", "{demo}", "--seconds", "-1"],
+        ["lay", "{demo}", "-o", "x.txt"],
+        ["export", "{demo}", "-o", "/no/such/folder/x.pdf"],
+        ["export", "{demo}", "-o", "x.pdf", "--paper", "Napkin"],
+        ["pieces", "{people}"],
+        ["check", "/"],
+        ["--demo", "--nonsense"],
+        ["lay", "{demo}", "--open", "--folded"],
     ],
-)  # fmt: skip
+)
 def test_odd_input_gets_one_clear_line_and_exit_2(
     capsys: pytest.CaptureFixture[str], demo: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, words: list[str]
 ) -> None:

@@ -162,9 +162,14 @@ def test_a_line_of_a_table_is_the_line_that_an_editor_shows() -> None:
 
 @pytest.mark.parametrize(
     "text",
-    ["name,hip" + " " * 30_000 + "\nWren,98\n", "name," + ",".join(f"c{n}" for n in range(30_000)) + "\nWren,98\n",
-     "name,hip\nWren," + " " * 200_000 + "98\n", "name,hip\n" + "," * 30_000 + "\n", "name," + "(" * 30_000 + ",hip\nW,1,98\n"],
-)  # fmt: skip
+    [
+        "name,hip" + " " * 30_000 + "\nWren,98\n",
+        "name," + ",".join(f"c{n}" for n in range(30_000)) + "\nWren,98\n",
+        "name,hip\nWren," + " " * 200_000 + "98\n",
+        "name,hip\n" + "," * 30_000 + "\n",
+        "name," + "(" * 30_000 + ",hip\nW,1,98\n",
+    ],
+)
 def test_wide_tables_end_at_once(text: str) -> None:
     """They took a minute and more; ``make soak`` bounds the time, here it is enough that they end."""
     try:
@@ -186,10 +191,13 @@ def test_a_cloth_too_narrow_still_prints_its_document(capsys: pytest.CaptureFixt
 @pytest.mark.parametrize(
     ("environment", "words"),
     [
-        ({"DISPLAY": ":77"}, "no screen answers at DISPLAY=:77"), ({"WAYLAND_DISPLAY": "wayland-77"}, "no screen answers"),
-        ({"DISPLAY": ":77", "QT_QPA_PLATFORM": "xcb"}, "no screen answers"), ({"QT_QPA_PLATFORM": "canvas", "DISPLAY": ":1"}, "no kind of screen"), ({}, "no screen here"),
+        ({"DISPLAY": ":77"}, "no screen answers at DISPLAY=:77"),
+        ({"WAYLAND_DISPLAY": "wayland-77"}, "no screen answers"),
+        ({"DISPLAY": ":77", "QT_QPA_PLATFORM": "xcb"}, "no screen answers"),
+        ({"QT_QPA_PLATFORM": "canvas", "DISPLAY": ":1"}, "no kind of screen"),
+        ({}, "no screen here"),
     ],
-)  # fmt: skip
+)
 def test_a_screen_that_does_not_answer_is_one_sentence(environment: dict[str, str], words: str) -> None:
     pytest.importorskip("PyQt6")
     clean = "env -u DISPLAY -u WAYLAND_DISPLAY -u QT_QPA_PLATFORM " + " ".join(
@@ -204,12 +212,22 @@ def test_a_screen_that_does_not_answer_is_one_sentence(environment: dict[str, st
     ("command", "wanted"),
     [
         ("$CADDET check FILE > /dev/full", 2),
-        ("$CADDET --version > /dev/full", 2), ("$CADDET check FILE --json > /dev/full", 2), ("$CADDET check FILE --json >&-", 2),
-        ("$CADDET check /dev/zero", 2), ("$CADDET check /dev/stdin < /dev/zero", 2), ("mkfifo p; $CADDET check p", 2), ("$CADDET draft skirt.straight --people p -o out", 2),
-        ("$CADDET check $(printf 'x%.0s' {1..300})", 2), ("$CADDET check $(printf '\\xff\\xfe.caddet')", 2), ("$CADDET check .", 2),
-        ("$CADDET export FILE -o /nowhere/x.pdf", 2), ("$CADDET export FILE -o /dev/full.svg", 2), ("ln -s l l; $CADDET check l", 2), ("$CADDET check ''", 2),
+        ("$CADDET --version > /dev/full", 2),
+        ("$CADDET check FILE --json > /dev/full", 2),
+        ("$CADDET check FILE --json >&-", 2),
+        ("$CADDET check /dev/zero", 2),
+        ("$CADDET check /dev/stdin < /dev/zero", 2),
+        ("mkfifo p; $CADDET check p", 2),
+        ("$CADDET draft skirt.straight --people p -o out", 2),
+        ("$CADDET check $(printf 'x%.0s' {1..300})", 2),
+        ("$CADDET check $(printf '\\xff\\xfe.caddet')", 2),
+        ("$CADDET check .", 2),
+        ("$CADDET export FILE -o /nowhere/x.pdf", 2),
+        ("$CADDET export FILE -o /dev/full.svg", 2),
+        ("ln -s l l; $CADDET check l", 2),
+        ("$CADDET check ''", 2),
     ],
-)  # fmt: skip
+)
 def test_odd_places_end_in_one_sentence(demo: Path, command: str, wanted: int, tmp_path: Path) -> None:
     if " p " in command and "mkfifo" not in command:
         os.mkfifo(tmp_path / "p")
@@ -264,8 +282,13 @@ def test_a_fault_of_ours_is_one_sentence_and_a_line_in_the_log(
 
 
 def test_what_the_schema_says_is_said_in_words() -> None:
-    for kind, context, words in (("less_than_equal", {"le": 20000.0}, "at most 20,000"), ("greater_than", {"gt": 100}, "more than 100"),
-                                 ("float_type", {}, "a number"), ("string_too_long", {"max_length": 80}, "longer than 80"), ("odd", {}, "as it is")):  # fmt: skip
+    for kind, context, words in (
+        ("less_than_equal", {"le": 20000.0}, "at most 20,000"),
+        ("greater_than", {"gt": 100}, "more than 100"),
+        ("float_type", {}, "a number"),
+        ("string_too_long", {"max_length": 80}, "longer than 80"),
+        ("odd", {}, "as it is"),
+    ):
         assert words in expected(kind, context, "Value error, as it is")
 
 

@@ -1,5 +1,5 @@
 """The contract of the registries, and what holds of every block: edges that end somewhere, promises that can fail,
-pieces that are cut from some cloth."""  # fmt: skip
+pieces that are cut from some cloth."""
 
 from __future__ import annotations
 
@@ -173,11 +173,20 @@ def test_a_stretched_band_lies_across_the_cloth() -> None:
     assert abs((band.motion(run.end) - band.motion(run.start)).real) < 1e-6, "the greatest stretch goes across"
 
 
-@pytest.mark.parametrize(("block", "band", "depth"), [
-    ("waistband", "waistband", 30.0), ("cuff", "cuff", 60.0), ("neckband", "neckband", 20.0), ("skirt.straight", "waistband", 30.0),
-    ("skirt.circle", "waistband", 30.0), ("trousers.tailored", "waistband", 35.0), ("leggings", "waistband", 50.0), ("top.knit", "neckband", 20.0),
-    ("top.dolman", "collar", 220.0),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("block", "band", "depth"),
+    [
+        ("waistband", "waistband", 30.0),
+        ("cuff", "cuff", 60.0),
+        ("neckband", "neckband", 20.0),
+        ("skirt.straight", "waistband", 30.0),
+        ("skirt.circle", "waistband", 30.0),
+        ("trousers.tailored", "waistband", 35.0),
+        ("leggings", "waistband", 50.0),
+        ("top.knit", "neckband", 20.0),
+        ("top.dolman", "collar", 220.0),
+    ],
+)
 def test_a_folded_band_is_cut_twice_as_deep_and_shows_its_fold(block: str, band: str, depth: float) -> None:
     piece = pattern_of(drafted(block, **({"neck": "cowl"} if block == "top.dolman" else {}))).piece(band)
     box = piece.outline().bounds()

@@ -80,12 +80,17 @@ def test_documents_are_never_changed_in_place() -> None:
 @pytest.mark.parametrize(
     "bad",
     [
-        lambda d: edits.change_cloth(d, width=-3.0), lambda d: edits.set_lay(d, gap=1e9),
-        lambda d: edits.set_finishing(d, hem=-1.0), lambda d: edits.choose_wearer(d, "Nobody"),
-        lambda d: edits.add_person(d, person("Odile")), lambda d: edits.set_step(d, 99, None),
-        lambda d: edits.choose_cloth(d, "Air"), lambda d: edits.move_step(d, 0, 9), lambda d: edits.set_ease(d, "hip", float("nan")),
+        lambda d: edits.change_cloth(d, width=-3.0),
+        lambda d: edits.set_lay(d, gap=1e9),
+        lambda d: edits.set_finishing(d, hem=-1.0),
+        lambda d: edits.choose_wearer(d, "Nobody"),
+        lambda d: edits.add_person(d, person("Odile")),
+        lambda d: edits.set_step(d, 99, None),
+        lambda d: edits.choose_cloth(d, "Air"),
+        lambda d: edits.move_step(d, 0, 9),
+        lambda d: edits.set_ease(d, "hip", float("nan")),
     ],
-)  # fmt: skip
+)
 def test_impossible_edits_are_refused(bad: object) -> None:
     with pytest.raises((CaddetError, ValidationError)):
         bad(DEMO)  # type: ignore[operator]
@@ -141,14 +146,22 @@ RAW = json.loads(DEMO.model_dump_json())
 @pytest.mark.parametrize(
     ("data", "words"),
     [
-        (b"", "cut short"), (b"not a zip at all", "cut short"), (to_bytes(DEMO)[:200], "cut short"),
-        (_packed(RAW, "other.json"), "no document.json"), (_packed("{"), "line 1"), (_packed("[1, 2]"), "not a project"),
-        (_packed({**RAW, "schema_version": 99}), "newer Caddet"), (_packed({}), "schema_version"),
-        (_packed({"schema_version": 1}), "too little"), (_packed(json.dumps(RAW).replace("580.0", "NaN")), "NaN"),
-        (_packed(json.dumps(RAW).replace("580.0", "1e999")), "without sense"), (_packed(json.dumps(RAW).replace("580.0", "9" * 5000)), "without sense"), (_packed({**RAW, "schema_version": "x"}), "schema_version"),
+        (b"", "cut short"),
+        (b"not a zip at all", "cut short"),
+        (to_bytes(DEMO)[:200], "cut short"),
+        (_packed(RAW, "other.json"), "no document.json"),
+        (_packed("{"), "line 1"),
+        (_packed("[1, 2]"), "not a project"),
+        (_packed({**RAW, "schema_version": 99}), "newer Caddet"),
+        (_packed({}), "schema_version"),
+        (_packed({"schema_version": 1}), "too little"),
+        (_packed(json.dumps(RAW).replace("580.0", "NaN")), "NaN"),
+        (_packed(json.dumps(RAW).replace("580.0", "1e999")), "without sense"),
+        (_packed(json.dumps(RAW).replace("580.0", "9" * 5000)), "without sense"),
+        (_packed({**RAW, "schema_version": "x"}), "schema_version"),
         (_packed("[" * 100_000), "document.json"),
     ],
-)  # fmt: skip
+)
 def test_files_that_cannot_be_read_say_so_in_one_sentence(tmp_path: Path, data: bytes, words: str) -> None:
     file = tmp_path / "bad.caddet"
     file.write_bytes(data)

@@ -65,11 +65,15 @@ def test_tiles_cover_every_line_and_leave_out_empty_pages(paper: str) -> None:
     plan = tiling(sheet, paper)
     windows = shapely.union_all(
         [
-            shapely.box(t.column * plan.step[0], t.row * plan.step[1],
-                        t.column * plan.step[0] + plan.window[0], t.row * plan.step[1] + plan.window[1])
+            shapely.box(
+                t.column * plan.step[0],
+                t.row * plan.step[1],
+                t.column * plan.step[0] + plan.window[0],
+                t.row * plan.step[1] + plan.window[1],
+            )
             for t in plan.tiles
         ]
-    )  # fmt: skip
+    )
     for _, strokes, _ in sheet.pieces:
         for stroke in strokes:
             line = shapely.LineString([(p.real, p.imag) for p in stroke.path.flattened()])

@@ -17,15 +17,31 @@ def value(text: str) -> Quantity:
 @pytest.mark.parametrize(
     ("text", "wanted", "dimension"),
     [
-        ("(bust + ease) / 4", 255.0, 1), ("bust/4 + 2cm", 250.0, 1), ("7/8in", 22.225, 1), ("1 1/2", None, 0),
-        ("bust / ease", 9.2, 0), ("sqrt(bust*bust)", 920.0, 1), ("if(n > 2, 1cm, 2cm)", 10.0, 1),
-        ("if(n > 2, 1cm, 1/0)", 10.0, 1), ("clamp(bust, 1cm, 50cm)", 500.0, 1), ("-ease × 2", -200.0, 1),
-        ("bust − ease − ease", 720.0, 1), ("bust / 2 / 2", 230.0, 1), ("ceil(2.1) + floor(2.9)", 5.0, 0),
-        ("min(3, 1, 2)", 1.0, 0), ("sin(30)", 0.5, 0), ("10in", 254.0, 1),
-        ("half(bust)", 460.0, 1), ("quarter(bust + ease)", 255.0, 1), ("slant(3cm, 4cm)", 50.0, 1), ("stretched(10cm, 0.3)", 76.923077, 1),
-        ("gathered(bust, 1.5)", 1380.0, 1), ("radius(bust, 0.5)", 292.845095, 1), ("arc(radius(bust, 0.25), 0.25)", 920.0, 1),
+        ("(bust + ease) / 4", 255.0, 1),
+        ("bust/4 + 2cm", 250.0, 1),
+        ("7/8in", 22.225, 1),
+        ("1 1/2", None, 0),
+        ("bust / ease", 9.2, 0),
+        ("sqrt(bust*bust)", 920.0, 1),
+        ("if(n > 2, 1cm, 2cm)", 10.0, 1),
+        ("if(n > 2, 1cm, 1/0)", 10.0, 1),
+        ("clamp(bust, 1cm, 50cm)", 500.0, 1),
+        ("-ease × 2", -200.0, 1),
+        ("bust − ease − ease", 720.0, 1),
+        ("bust / 2 / 2", 230.0, 1),
+        ("ceil(2.1) + floor(2.9)", 5.0, 0),
+        ("min(3, 1, 2)", 1.0, 0),
+        ("sin(30)", 0.5, 0),
+        ("10in", 254.0, 1),
+        ("half(bust)", 460.0, 1),
+        ("quarter(bust + ease)", 255.0, 1),
+        ("slant(3cm, 4cm)", 50.0, 1),
+        ("stretched(10cm, 0.3)", 76.923077, 1),
+        ("gathered(bust, 1.5)", 1380.0, 1),
+        ("radius(bust, 0.5)", 292.845095, 1),
+        ("arc(radius(bust, 0.25), 0.25)", 920.0, 1),
     ],
-)  # fmt: skip
+)
 def test_works_out(text: str, wanted: float | None, dimension: int) -> None:
     if wanted is None:
         with pytest.raises(FormulaError):
@@ -39,12 +55,23 @@ def test_works_out(text: str, wanted: float | None, dimension: int) -> None:
 @pytest.mark.parametrize(
     ("text", "position", "reason"),
     [
-        ("bust + 2", 5, "unit"), ("bust +", 6, "stops short"), ("bust $ 2", 5, "no meaning"), ("bost", 0, "no “bost”"),
-        ("bust / 0", 5, "division by zero"), ("(bust", 5, "expected “)”"), ("f(2)", 0, "no function"),
-        ("max(2cm, 3)", 0, "unit"), ("__import__('os')", 11, "no meaning"), ("bust bust", 5, "did not expect"),
-        ("if(n, 2)", 0, "takes 3"), ("sqrt(-4)", 0, "positive"), ("radius(bust, 0)", 0, "division by zero"), ("stretched(bust, 1cm)", 0, "plain number"), ("n < bust", 2, "unit"),
+        ("bust + 2", 5, "unit"),
+        ("bust +", 6, "stops short"),
+        ("bust $ 2", 5, "no meaning"),
+        ("bost", 0, "no “bost”"),
+        ("bust / 0", 5, "division by zero"),
+        ("(bust", 5, "expected “)”"),
+        ("f(2)", 0, "no function"),
+        ("max(2cm, 3)", 0, "unit"),
+        ("__import__('os')", 11, "no meaning"),
+        ("bust bust", 5, "did not expect"),
+        ("if(n, 2)", 0, "takes 3"),
+        ("sqrt(-4)", 0, "positive"),
+        ("radius(bust, 0)", 0, "division by zero"),
+        ("stretched(bust, 1cm)", 0, "plain number"),
+        ("n < bust", 2, "unit"),
     ],
-)  # fmt: skip
+)
 def test_errors_stand_at_the_character(text: str, position: int, reason: str) -> None:
     with pytest.raises(FormulaError) as refused:
         value(text)

@@ -138,10 +138,17 @@ def test_what_is_chosen_decides_what_is_offered_and_in_which_order() -> None:
 @pytest.mark.parametrize(
     ("words", "kind"),
     [
-        ("make it wider", "flare"), ("move the dart", "pivot_dart"), ("longer", "lengthen"), ("shorter please", "lengthen"),
-        ("split the piece", "cut"), ("yoke", "cut"), ("redraw the neckline", "redraw"), ("open the seam", "slit"), ("a collar", "band"),
+        ("make it wider", "flare"),
+        ("move the dart", "pivot_dart"),
+        ("longer", "lengthen"),
+        ("shorter please", "lengthen"),
+        ("split the piece", "cut"),
+        ("yoke", "cut"),
+        ("redraw the neckline", "redraw"),
+        ("open the seam", "slit"),
+        ("a collar", "band"),
     ],
-)  # fmt: skip
+)
 def test_a_makers_words_find_the_step(words: str, kind: str) -> None:
     assert understood(words)[0].kind == kind
     assert understood("xylophone") == () and understood("the") == ()

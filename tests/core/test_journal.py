@@ -74,9 +74,11 @@ def _read(path: Path, document: Document) -> History:
 
 
 def _same(a: History, b: History) -> bool:
-    return a.now == b.now and [m.deed for m in a.moments] == [m.deed for m in b.moments] and all(
-        to_bytes(x.document) == to_bytes(y.document) for x, y in zip(a.moments, b.moments, strict=True)
-    )  # fmt: skip
+    return (
+        a.now == b.now
+        and [m.deed for m in a.moments] == [m.deed for m in b.moments]
+        and all(to_bytes(x.document) == to_bytes(y.document) for x, y in zip(a.moments, b.moments, strict=True))
+    )
 
 
 @pytest.fixture

@@ -122,8 +122,10 @@ def test_a_file_touched_but_not_changed_is_saved_over(path: Path) -> None:
 
 
 def test_every_kind_of_difference_is_told_in_words() -> None:
-    other = edits.add_cloth(edits.set_option(edits.set_allowance(DEMO, "front.side", 12.0), "length", 600.0),
-                            DEMO.cloths[0].model_copy(update={"name": "Rope"}))  # fmt: skip
+    other = edits.add_cloth(
+        edits.set_option(edits.set_allowance(DEMO, "front.side", 12.0), "length", 600.0),
+        DEMO.cloths[0].model_copy(update={"name": "Rope"}),
+    )
     other = edits.take_out_person(edits.move_step(other, 0, 2), "Bram").model_copy(
         update={"title": "Other", "notes": "n"}
     )
@@ -183,8 +185,10 @@ def test_a_file_keeps_its_mode_and_a_link_stays_a_link(path: Path, tmp_path: Pat
 
 
 def test_what_a_killed_save_left_is_swept_when_it_is_old(path: Path) -> None:
-    old, young, other = (path.parent / name for name in
-                         (".a.caddet.abcd1234.unfinished", ".a.caddet.efgh5678.unfinished", ".b.caddet.abcd1234.unfinished"))  # fmt: skip
+    old, young, other = (
+        path.parent / name
+        for name in (".a.caddet.abcd1234.unfinished", ".a.caddet.efgh5678.unfinished", ".b.caddet.abcd1234.unfinished")
+    )
     earlier = path.parent / ".a.caddet.zyxw9876"  # as the version before called them
     for one in (old, young, other, earlier):
         one.write_bytes(b"x")

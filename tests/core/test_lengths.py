@@ -13,12 +13,23 @@ from caddet.core.lengths import format_fine, format_length, parse_length
 @pytest.mark.parametrize(
     ("text", "unit", "mm"),
     [
-        ("92", "cm", 920), ("92.4 cm", "in", 924), ("924 mm", "in", 924), ("92,4", "cm", 924),
-        ("36 1/4", "in", 920.75), ("36¼\"", "cm", 920.75), ("36.25in", "cm", 920.75), ("1 yd 3 in", "cm", 990.6),
-        ("1/2", "in", 12.7), ("⅜", "in", 9.525), ("5' 6\"", "cm", 1676.4), ("-2.5", "cm", -25), (" + 3 ", "cm", 30),
-        ("1.5 m", "cm", 1500), (".5", "cm", 5),
+        ("92", "cm", 920),
+        ("92.4 cm", "in", 924),
+        ("924 mm", "in", 924),
+        ("92,4", "cm", 924),
+        ("36 1/4", "in", 920.75),
+        ('36¼"', "cm", 920.75),
+        ("36.25in", "cm", 920.75),
+        ("1 yd 3 in", "cm", 990.6),
+        ("1/2", "in", 12.7),
+        ("⅜", "in", 9.525),
+        ("5' 6\"", "cm", 1676.4),
+        ("-2.5", "cm", -25),
+        (" + 3 ", "cm", 30),
+        ("1.5 m", "cm", 1500),
+        (".5", "cm", 5),
     ],
-)  # fmt: skip
+)
 def test_reads_every_way_a_length_is_written(text: str, unit: str, mm: float) -> None:
     assert parse_length(text, unit) == pytest.approx(mm, abs=1e-9)  # type: ignore[arg-type]
 

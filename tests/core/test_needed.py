@@ -97,10 +97,13 @@ def test_a_number_of_ones_own_spares_the_measure_and_is_pulled_at_no_cost() -> N
     assert _wanted.cache_info().misses == misses
 
 
-@pytest.mark.parametrize("recipe", [
-    Recipe.of("bodice.darted", options={"sleeve": 1.0}),
-    Recipe.of("bodice.darted", options={"no such": True}),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    "recipe",
+    [
+        Recipe.of("bodice.darted", options={"sleeve": 1.0}),
+        Recipe.of("bodice.darted", options={"no such": True}),
+    ],
+)
 def test_options_that_are_not_allowed_spare_nothing(recipe: Recipe) -> None:
     wanted(Recipe.of("bodice.darted", options={"sleeve": True}))
     assert wanted(recipe).needs == BLOCKS["bodice.darted"].needs

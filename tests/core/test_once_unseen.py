@@ -105,9 +105,12 @@ def test_a_cache_forgets_neither_the_fit_nor_a_piece_that_follows() -> None:
     )
     evaluate(base, cache=cache)
     for changed in (
-        edits.set_fit(base, "loose_woven"), edits.change_step(base, "s3", values=step("flare", amount=60.0).values),
-        edits.change_step(base, "s2", on=False), edits.set_measure(base, "hip", 1011.0), edits.change_cloth(base, stretch=0.2),
-    ):  # fmt: skip
+        edits.set_fit(base, "loose_woven"),
+        edits.change_step(base, "s3", values=step("flare", amount=60.0).values),
+        edits.change_step(base, "s2", on=False),
+        edits.set_measure(base, "hip", 1011.0),
+        edits.change_cloth(base, stretch=0.2),
+    ):
         assert evaluate(changed, cache=cache) == evaluate(changed)
         assert evaluate(base, cache=cache) == evaluate(base)
     pattern = evaluate(edits.change_step(base, "s3", values=step("flare", amount=60.0).values), cache=cache).pattern

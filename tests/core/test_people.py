@@ -20,10 +20,14 @@ from tests.making import person
 @pytest.mark.parametrize(
     "text",
     [
-        "name,waist,hip\nWren,76,98\n", "\ufeffname;waist;hip\nWren;76,0;98,0\n", "name\twaist\thip\nWren\t76\t98",
-        "hip, name ,waist\n98 cm,Wren,760 mm\n", '\n\nname,waist,hip\n\nWren,"76,0",98\n,,\n', "Name,Waist,HIP\nWren,76,98",
+        "name,waist,hip\nWren,76,98\n",
+        "\ufeffname;waist;hip\nWren;76,0;98,0\n",
+        "name\twaist\thip\nWren\t76\t98",
+        "hip, name ,waist\n98 cm,Wren,760 mm\n",
+        '\n\nname,waist,hip\n\nWren,"76,0",98\n,,\n',
+        "Name,Waist,HIP\nWren,76,98",
     ],
-)  # fmt: skip
+)
 def test_spreadsheets_are_read_as_they_are_written(text: str) -> None:
     people, findings = parse_people(text)
     assert people == [Person.of("Wren", {"waist": 760, "hip": 980})] and not findings
@@ -32,14 +36,21 @@ def test_spreadsheets_are_read_as_they_are_written(text: str) -> None:
 @pytest.mark.parametrize(
     ("text", "place", "words"),
     [
-        ("", "", "empty"), ("waist,hip\n1,2", "line 1", "name"), ("name,waist\n", "", "nobody"),
-        ("name,waist\nWren,abc", "line 2, column waist", "not a length"), ("name,waist\nWren,-4", "column waist", "more than 0"),
-        ("name,waist\nWren,76\nWren,77", "line 3", "two people"), ("name,waist\n,76", "line 2", "blank"),
-        ("name,waist,waist\nA,1,2", "line 1", "twice"), ("name,shoe\nA,4", "line 1", "no column"),
-        ("name,waist\nA,9999", "column waist", "longer than any body"), ("name,waist\nA,0", "column waist", "more than 0"),
-        ("name,waist\n" + "x" * 200 + ",70", "line 2", "can't be used"), ("\0\0\0", "", "text file"),
+        ("", "", "empty"),
+        ("waist,hip\n1,2", "line 1", "name"),
+        ("name,waist\n", "", "nobody"),
+        ("name,waist\nWren,abc", "line 2, column waist", "not a length"),
+        ("name,waist\nWren,-4", "column waist", "more than 0"),
+        ("name,waist\nWren,76\nWren,77", "line 3", "two people"),
+        ("name,waist\n,76", "line 2", "blank"),
+        ("name,waist,waist\nA,1,2", "line 1", "twice"),
+        ("name,shoe\nA,4", "line 1", "no column"),
+        ("name,waist\nA,9999", "column waist", "longer than any body"),
+        ("name,waist\nA,0", "column waist", "more than 0"),
+        ("name,waist\n" + "x" * 200 + ",70", "line 2", "can't be used"),
+        ("\0\0\0", "", "text file"),
     ],
-)  # fmt: skip
+)
 def test_a_bad_cell_is_named_by_line_and_column(text: str, place: str, words: str) -> None:
     with pytest.raises(InputError) as refused:
         parse_people(text, place="band.csv")
@@ -71,10 +82,14 @@ def test_weight_is_not_a_length() -> None:
 @pytest.mark.parametrize(
     ("measures", "words"),
     [
-        ({"waist": 300.0}, "inches"), ({"hip": 380.0}, "inches"), ({"waist": 1050.0, "hip": 980.0}, "larger than the hip"),
-        ({"bust": 2300.0}, "cm"), ({"under_bust": 950.0, "bust": 900.0}, "slipped"), ({"waist_to_hip": 620.0, "waist_to_floor": 1000.0}, "outside"),
+        ({"waist": 300.0}, "inches"),
+        ({"hip": 380.0}, "inches"),
+        ({"waist": 1050.0, "hip": 980.0}, "larger than the hip"),
+        ({"bust": 2300.0}, "cm"),
+        ({"under_bust": 950.0, "bust": 900.0}, "slipped"),
+        ({"waist_to_hip": 620.0, "waist_to_floor": 1000.0}, "outside"),
     ],
-)  # fmt: skip
+)
 def test_slips_are_doubted_with_a_reason(measures: dict[str, float], words: str) -> None:
     found = doubts(Person.of("A", measures))
     assert any(words in doubt.sentence for doubt in found)

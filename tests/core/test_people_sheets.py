@@ -28,12 +28,13 @@ def test_five_thousand_people_with_every_kind_of_trouble(tmp_path: Path) -> None
     rows = ["shoe;hip;name;height;waist;date;born"]
     rows += [f"40;{90 + n % 30},5;Zoë {n};{150 + n % 40};{65 + n % 30};2026-10-0{1 + n % 9};" for n in range(4994)]
     rows += [
-        "40;98;Mira;168;75;2026-10-01;", "40;98;Mira;168;75;2026-10-01;",  # the same twice
+        "40;98;Mira;168;75;2026-10-01;",
+        "40;98;Mira;168;75;2026-10-01;",  # the same twice
         "40;104;Mira;172;80;2026-10-01;",  # another of that name
         "40;39;Inch;66;30;2026-10-01;",  # a row in inches
         "40;98;Later;168;75;2999-01-01;2016-13",  # a date in the future, a month that is none
         "40;0;Nought;168;tall;2026-10-01;",  # a reading of 0 and a word
-    ]  # fmt: skip
+    ]
     path = tmp_path / "many.csv"
     path.write_bytes("\n".join(rows).encode("latin-1"))
     people, findings = read_people(path, gently=True, today="2026-11-24")

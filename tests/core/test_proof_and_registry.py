@@ -60,10 +60,14 @@ def test_names_are_taken_only_once() -> None:
 @pytest.mark.parametrize(
     ("kind", "good", "bad"),
     [
-        ("length", 50, [600, -1, "wide", True, float("nan")]), ("number", 10.5, [1e9, "x"]), ("flag", True, [1.0, "yes"]),
-        ("choice", "a", ["c", 3.0, False]), ("count", 4, [2.5, -1, "x"]), ("ratio", 0.5, [600, None]),
+        ("length", 50, [600, -1, "wide", True, float("nan")]),
+        ("number", 10.5, [1e9, "x"]),
+        ("flag", True, [1.0, "yes"]),
+        ("choice", "a", ["c", 3.0, False]),
+        ("count", 4, [2.5, -1, "x"]),
+        ("ratio", 0.5, [600, None]),
     ],
-)  # fmt: skip
+)
 def test_parameters_check_what_they_are_given(kind: str, good: object, bad: list[object]) -> None:
     parameter = Parameter("p", "P", kind, "a" if kind == "choice" else 0.0, 0.0, 500.0, (("a", "A"), ("b", "B")))  # type: ignore[arg-type]
     assert parameter.checked(good) == good  # type: ignore[arg-type]

@@ -53,10 +53,22 @@ def _put(holder: Any, key: Any, value: Any) -> None:
     ("hurt", "place", "change"),
     [
         (lambda r: _put(r["people"][0]["sets"][0]["readings"], "hip", [-5.0]), "people.0.sets.0.readings.hip", None),
-        (lambda r: _put(_block(r)["ease"], "hip", 1e9), "recipe.sources.0.ease.hip", lambda d: edits.clear_ease(d, "hip")),
-        (lambda r: _put(_block(r)["options"], "length", {"kind": "number", "value": "x"}), "recipe.sources.0.options.length", None),
+        (
+            lambda r: _put(_block(r)["ease"], "hip", 1e9),
+            "recipe.sources.0.ease.hip",
+            lambda d: edits.clear_ease(d, "hip"),
+        ),
+        (
+            lambda r: _put(_block(r)["options"], "length", {"kind": "number", "value": "x"}),
+            "recipe.sources.0.options.length",
+            None,
+        ),
         (lambda r: _put(r["recipe"]["steps"][1]["values"], "amount", 7), "recipe.steps.1.values.amount", None),
-        (lambda r: _put(r["finishing"]["exceptions"], "front.side", -1.0), "finishing.exceptions.front.side", lambda d: edits.set_allowance(d, "front.side", None)),
+        (
+            lambda r: _put(r["finishing"]["exceptions"], "front.side", -1.0),
+            "finishing.exceptions.front.side",
+            lambda d: edits.set_allowance(d, "front.side", None),
+        ),
         (lambda r: _put(r["finishing"], "hem", "deep"), "finishing.hem", None),
         (lambda r: _put(r, "surprise", {"a": 1}), "surprise", lambda d: d),
         (lambda r: _put(r["cloths"][0], "colour", "red"), "cloths.0.colour", lambda d: d),
@@ -65,7 +77,7 @@ def _put(holder: Any, key: Any, value: Any) -> None:
         (lambda r: _put(r["table"], "front", {"x": 1e7, "y": 0.0}), "table.front.x", None),
         (lambda r: _put(r, "made", {"front.side": 0}), "made.front.side", lambda d: d),
     ],
-)  # fmt: skip
+)
 def test_only_the_fault_is_set_aside(hurt: Hurt, place: str, change: Callable[[Document], Document] | None) -> None:
     document, aside = _hurt(hurt)
     assert any(name.startswith(place) for name in aside) and all(name.startswith(place) for name in aside), aside
@@ -192,9 +204,16 @@ def test_bombs_end_at_their_bounds() -> None:
 
 
 hurtful = st.one_of(
-    st.none(), st.booleans(), st.integers(-(10**6), 10**6), st.floats(-1e9, 1e9), st.text(max_size=100), st.just([]), st.just({}),
-    st.lists(st.integers(), max_size=3), st.dictionaries(st.text(max_size=5), st.integers(), max_size=3),
-)  # fmt: skip
+    st.none(),
+    st.booleans(),
+    st.integers(-(10**6), 10**6),
+    st.floats(-1e9, 1e9),
+    st.text(max_size=100),
+    st.just([]),
+    st.just({}),
+    st.lists(st.integers(), max_size=3),
+    st.dictionaries(st.text(max_size=5), st.integers(), max_size=3),
+)
 
 
 def _places(value: Any, trail: tuple[Any, ...] = ()) -> list[tuple[Any, ...]]:

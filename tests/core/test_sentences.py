@@ -22,19 +22,31 @@ from tests.making import DATA
 @pytest.mark.parametrize(
     ("sentence", "cm", "inches"),
     [
-        (say("The skirt is {short} short.", short=Length(101.6)), "The skirt is 10.2 cm short.", 'The skirt is 4" short.'),
+        (
+            say("The skirt is {short} short.", short=Length(101.6)),
+            "The skirt is 10.2 cm short.",
+            'The skirt is 4" short.',
+        ),
         (say("An A-line wants {8 to 13 cm}."), "An A-line wants 8 to 13 cm.", 'An A-line wants 3 1/4 to 5".'),
         (say("By {1–2 cm}."), "By 1–2 cm.", 'By 3/8–3/4".'),
         (say("Less than {0.5 cm}"), "Less than 0.5 cm", 'Less than 3/16"'),
         (say("{low} and {high}", low=Length(445, bare=True), high=Length(1600)), "44.5 and 160.0 cm", '17 1/2 and 63"'),
         (say("Move it {by}", by=Length(-25.4, sign=True)), "Move it −2.5 cm", 'Move it −1"'),
-        (say("“{name}” is {off} off.", name="5 cm band", off=Length(25.4)), "“5 cm band” is 2.5 cm off.", '“5 cm band” is 1" off.'),
+        (
+            say("“{name}” is {off} off.", name="5 cm band", off=Length(25.4)),
+            "“5 cm band” is 2.5 cm off.",
+            '“5 cm band” is 1" off.',
+        ),
         (say("{a} {b}", a="{b}", b=2.0), "{b} 2", "{b} 2"),
-        (say("{why} It ends.", why=say("It is {long}.", long=Length(254))), "It is 25.4 cm. It ends.", 'It is 10". It ends.'),
+        (
+            say("{why} It ends.", why=say("It is {long}.", long=Length(254))),
+            "It is 25.4 cm. It ends.",
+            'It is 10". It ends.',
+        ),
         (joined([say("{one}", one=Length(254)), "all"]), "25.4 cm, all", '10", all'),
         (say("one {a}", a=Length(254)).capital(), "One 25.4 cm", 'One 10"'),
     ],
-)  # fmt: skip
+)
 def test_a_sentence_is_told_for_a_unit(sentence: Sentence, cm: str, inches: str) -> None:
     assert sentence == cm and told(sentence, "cm") == cm and told(sentence, "in") == inches
     again = pickle.loads(pickle.dumps(sentence))
@@ -83,8 +95,11 @@ def _texts(tree: ast.AST) -> list[tuple[int, str]]:
         for one in ast.walk(node.value)
         if isinstance(node.value, ast.Constant)
     }
-    return [(node.lineno, node.value) for node in ast.walk(tree)
-            if isinstance(node, ast.Constant) and isinstance(node.value, str) and id(node) not in inside]  # fmt: skip
+    return [
+        (node.lineno, node.value)
+        for node in ast.walk(tree)
+        if isinstance(node, ast.Constant) and isinstance(node.value, str) and id(node) not in inside
+    ]
 
 
 # of a physical test square, of typed examples, of the file's schema

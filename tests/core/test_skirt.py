@@ -81,7 +81,7 @@ def test_curves_are_fair_no_side_turns_back_on_itself() -> None:
         (person(), {"pockets": True}, "options"),
         (person(), {"flare": 349.0, "length": 300.0}, "flare"),
     ],
-)  # fmt: skip
+)
 def test_impossible_input_is_a_finding_not_a_broken_shape(who: object, options: dict[str, Value], place: str) -> None:
     result = made(who=who, **options)  # type: ignore[arg-type]
     if result.pattern is not None:

@@ -109,11 +109,16 @@ def test_an_amount_may_be_a_formula_over_measures_and_figures() -> None:
 @pytest.mark.parametrize(
     ("values", "parameter"),
     [
-        ({"height": References(kind="seam")}, "height"), ({"edges": Number(value=3.0)}, "edges"), ({"edges": References(kind="edges", refs=("back.centre_back[s3.1]",))}, "edges"),
-        ({"edges": References(kind="edges", refs=("front.side", "back.side"))}, "edges"), ({"edges": Place(edge="back.centre_back", share=7.0)}, "edges"),
-        ({"odd": Number(value=1.0)}, "odd"), ({"edges": References(kind="pieces", refs=("gone",))}, "edges"), ({"height": Number(value=1e5)}, "height"),
+        ({"height": References(kind="seam")}, "height"),
+        ({"edges": Number(value=3.0)}, "edges"),
+        ({"edges": References(kind="edges", refs=("back.centre_back[s3.1]",))}, "edges"),
+        ({"edges": References(kind="edges", refs=("front.side", "back.side"))}, "edges"),
+        ({"edges": Place(edge="back.centre_back", share=7.0)}, "edges"),
+        ({"odd": Number(value=1.0)}, "odd"),
+        ({"edges": References(kind="pieces", refs=("gone",))}, "edges"),
+        ({"height": Number(value=1e5)}, "height"),
     ],
-)  # fmt: skip
+)
 def test_a_value_of_the_wrong_kind_is_a_finding_at_its_parameter(values: dict[str, Any], parameter: str) -> None:
     slit = step("slit", height=100.0)
     made = make(
@@ -286,12 +291,15 @@ def test_a_block_whose_own_formula_can_not_be_worked_out_waits_and_says_so(monke
 @pytest.mark.parametrize(
     ("kind", "value", "said"),
     [
-        ("length", 50.0, "5.0 cm is not between 0.0 cm and 4.0 cm"), ("angle", 50.0, "50° is not between 0° and 40°"),
-        ("ratio", 50.0, "50 is not between 0 and 40"), ("number", -1.0, "-1 is not between 0 and 40"),
-        ("count", 2.5, "expected a whole number, not 2.5"), ("count", True, "expected a whole number, not “True”"),
+        ("length", 50.0, "5.0 cm is not between 0.0 cm and 4.0 cm"),
+        ("angle", 50.0, "50° is not between 0° and 40°"),
+        ("ratio", 50.0, "50 is not between 0 and 40"),
+        ("number", -1.0, "-1 is not between 0 and 40"),
+        ("count", 2.5, "expected a whole number, not 2.5"),
+        ("count", True, "expected a whole number, not “True”"),
         ("length", "x", "expected a length, not “x”"),
     ],
-)  # fmt: skip
+)
 def test_an_amount_beyond_its_limits_is_told_in_its_unit(kind: Any, value: Any, said: str) -> None:
     parameter = Parameter("a", "Amount", kind, 1.0, 0.0, 40.0)
     with pytest.raises(CaddetError) as told:

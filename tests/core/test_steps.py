@@ -96,13 +96,17 @@ def test_a_pivot_within_the_waist_moves_the_cloth_between() -> None:
 @pytest.mark.parametrize(
     ("dart", "to", "reason"),
     [
-        ("front.front_dart", Place(edge="front.centre_front", mm=300.0), "fold"), ("front.front_dart", Place(edge="front.side", mm=2.0), "room"),
-        ("front.nothing", Place(edge="front.side", mm=90.0), "no dart"), ("front.front_dart", Place(edge="front.sleeve", mm=90.0), "no edge"),
-        ("front.front_dart", Place(edge="back.side", mm=90.0), "is on the front, that place on the back"), ("front.front_dart", None, "say to which place"),
-        ("front.front_dart", Place(edge="front.side", mm=9000.0), "only"), ("front.front_dart", Place(edge="front.side", share=1.5), "not between 0"),
+        ("front.front_dart", Place(edge="front.centre_front", mm=300.0), "fold"),
+        ("front.front_dart", Place(edge="front.side", mm=2.0), "room"),
+        ("front.nothing", Place(edge="front.side", mm=90.0), "no dart"),
+        ("front.front_dart", Place(edge="front.sleeve", mm=90.0), "no edge"),
+        ("front.front_dart", Place(edge="back.side", mm=90.0), "is on the front, that place on the back"),
+        ("front.front_dart", None, "say to which place"),
+        ("front.front_dart", Place(edge="front.side", mm=9000.0), "only"),
+        ("front.front_dart", Place(edge="front.side", share=1.5), "not between 0"),
         ("front.front_dart", Place(edge="front.side", mm=-3.0), "before the end"),
     ],
-)  # fmt: skip
+)
 def test_a_pivot_that_cannot_be_cut_says_why(dart: str, to: Place | None, reason: str) -> None:
     values: dict[str, Any] = {"dart": dart, "share": 1.0} | ({"to": to} if to else {})
     result = made(step("pivot_dart", **values), who=ONE_DART)
@@ -142,8 +146,9 @@ def test_lengthening_changes_only_what_it_cuts(at: float, amount: float) -> None
 
 
 @pytest.mark.parametrize(
-    ("at", "amount", "reason"), [(60.0, 20.0, "dart"), (400.0, -300.0, "shortened"), (1500.0, 10.0, "outside"), (599.9, 5.0, "hem")]
-)  # fmt: skip
+    ("at", "amount", "reason"),
+    [(60.0, 20.0, "dart"), (400.0, -300.0, "shortened"), (1500.0, 10.0, "outside"), (599.9, 5.0, "hem")],
+)
 def test_lengthening_where_it_cannot_be_is_stuck(at: float, amount: float, reason: str) -> None:
     flared = {"flare": 60.0} if reason == "hem" else {}
     assert reason in made(step("lengthen", at=at, amount=amount), **flared).evaluated.outcomes[0].stuck
@@ -235,10 +240,14 @@ def test_a_slit_opens_both_sides_and_shortens_their_seam() -> None:
 @pytest.mark.parametrize(
     ("values", "reason"),
     [
-        ({"edges": ("back.zip",)}, "is no seam"), ({"height": 900.0}, "longer than"), ({"edges": ("front.centre_front",)}, "fold"),
-        ({"edges": ("waistband.waist",)}, "hem"), ({"edges": ("sleeve.side",)}, "no edge"), ({"edges": ("front.side", "back.side")}, "expected one"),
+        ({"edges": ("back.zip",)}, "is no seam"),
+        ({"height": 900.0}, "longer than"),
+        ({"edges": ("front.centre_front",)}, "fold"),
+        ({"edges": ("waistband.waist",)}, "hem"),
+        ({"edges": ("sleeve.side",)}, "no edge"),
+        ({"edges": ("front.side", "back.side")}, "expected one"),
     ],
-)  # fmt: skip
+)
 def test_slits_that_cannot_be(values: dict[str, object], reason: str) -> None:
     assert reason in made(step("slit", **values)).evaluated.outcomes[0].stuck
 
@@ -284,7 +293,13 @@ def test_what_a_hand_drags_is_what_can_be_typed(kind: str) -> None:
 
 def test_steps_never_change_what_they_are_given() -> None:
     copy = repr(SKIRT)
-    for kind, values in (("pivot_dart", pivot("front.front_dart", "front.side", 120.0)), ("lengthen", {"amount": 30.0}), ("flare", {}), ("slit", {}), ("band", {"part": "waistband", "edges": ("waist",)})):  # fmt: skip
+    for kind, values in (
+        ("pivot_dart", pivot("front.front_dart", "front.side", 120.0)),
+        ("lengthen", {"amount": 30.0}),
+        ("flare", {}),
+        ("slit", {}),
+        ("band", {"part": "waistband", "edges": ("waist",)}),
+    ):
         result = STEPS[kind].apply(SKIRT, Context(id="s9"), STEPS[kind].values(STEPS[kind].tagged(values)))
         assert result.pattern != SKIRT
     assert repr(SKIRT) == copy

@@ -16,6 +16,7 @@ from caddet.core.geometry.paths import Path
 from caddet.core.geometry.paths import area as shoelace
 from caddet.core.geometry.segments import Point
 from caddet.core.pattern.assembly import assembled, join_pieces, mirror, remove, separate, unfold
+from caddet.core.pattern.cutting import CutLine, cut_piece
 from caddet.core.pattern.edges import SAME, Edge
 from caddet.core.pattern.features import Spot
 from caddet.core.pattern.ids import own_name, reference
@@ -23,7 +24,7 @@ from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.promises import Girth, Run, level_length
 from caddet.core.pattern.soundness import fault
-from caddet.core.pattern.surgery import CutLine, Refused, cut_piece, from_first, pivot_dart, spread
+from caddet.core.pattern.surgery import Refused, from_first, pivot_dart, spread
 from caddet.core.recipe.registry import STEPS
 from caddet.core.truing.walk import walk
 from tests.making import drafted, nine, pattern_of, person, skirt

@@ -36,8 +36,14 @@ def test_the_band_is_walked_notch_by_notch_round_the_whole_waist() -> None:
 
 @pytest.mark.parametrize(
     ("kind", "amount", "longer", "verdict"),
-    [("eased", 20.0, 20.0, "eased"), ("gathered", 1.5, None, "off"), ("plain", 0.0, 2.0, "meets"), ("plain", 0.0, 4.0, "off"), ("stretched", 0.9, None, "off")],
-)  # fmt: skip
+    [
+        ("eased", 20.0, 20.0, "eased"),
+        ("gathered", 1.5, None, "off"),
+        ("plain", 0.0, 2.0, "meets"),
+        ("plain", 0.0, 4.0, "off"),
+        ("stretched", 0.9, None, "off"),
+    ],
+)
 def test_verdicts_go_by_what_is_meant(kind: str, amount: float, longer: float | None, verdict: str) -> None:
     pattern = skirt(step("lengthen", pieces=("back",), at=400.0, amount=longer)) if longer else PATTERN
     seam = Seam("x", "x", ((part("front.side"),), (part("back.side"),)), (Join(kind, amount),))  # type: ignore[arg-type]

@@ -61,11 +61,17 @@ def _mat(pattern: Pattern, context: Context, options: Values) -> Result:
     d = Drafting(context, options)
     wide, tall = d["wide"], d.size("tall")
     piece = DraftPiece(
-        "mat", "Mat", outline(("top", [0j, complex(wide, 0)], "hem"), ("right", [complex(wide, 0), complex(wide, tall)], "hem"),
-                              ("bottom", [complex(wide, tall), complex(0, tall)], "hem"), ("left", [complex(0, tall), 0j], "hem")),
+        "mat",
+        "Mat",
+        outline(
+            ("top", [0j, complex(wide, 0)], "hem"),
+            ("right", [complex(wide, 0), complex(wide, tall)], "hem"),
+            ("bottom", [complex(wide, tall), complex(0, tall)], "hem"),
+            ("left", [complex(0, tall), 0j], "hem"),
+        ),
         drawn=(level("middle", "middle", complex(0, tall / 2), complex(wide, tall / 2)),),
         grain=(complex(20, 20), complex(20, tall - 20)),
-    )  # fmt: skip
+    )
     return d.result([piece], (), (promise("round", "As wide as wanted", (run("mat", "top"),), wide, "along the top"),))
 
 
@@ -77,10 +83,20 @@ def _all(pattern: Pattern, context: Context, values: Values) -> Result:
 def invented(window: MainWindow, qtbot: QtBot) -> Iterator[MainWindow]:
     """The window on a block and a step that nobody knows."""
     blocks, steps = dict(BLOCKS), dict(STEPS)
-    register_block(Block(
-        "test.mat", "Test mat", "A mat.", ("hip",), (), (Parameter("tall", "How tall", "length", 300.0, 100.0, 900.0),),
-        (EaseLevel("hip", "Hip", 0.0, "hip"),), (Figure("wide", "How wide", "(hip + ease_hip) / 2", "Half."),), _mat, lambda p, c: (),
-    ))  # fmt: skip
+    register_block(
+        Block(
+            "test.mat",
+            "Test mat",
+            "A mat.",
+            ("hip",),
+            (),
+            (Parameter("tall", "How tall", "length", 300.0, 100.0, 900.0),),
+            (EaseLevel("hip", "Hip", 0.0, "hip"),),
+            (Figure("wide", "How wide", "(hip + ease_hip) / 2", "Half."),),
+            _mat,
+            lambda p, c: (),
+        )
+    )
     register_step(Step(
         "test_all", "Everything at once", "Does nothing, with everything.",
         (
@@ -153,8 +169,12 @@ def test_every_kind_by_pointer(invented: MainWindow, qtbot: QtBot) -> None:
         ("level", (70, 150), "level"),
         ("edges", (100, 0), "edges"),
     ):
-        ask = next(b for b in window.shape.findChildren(QWidget) if b.accessibleName().endswith(": on the table") and b.accessibleName().startswith(
-            next(p.label for p in STEPS["test_all"].parameters if p.name == name)))  # fmt: skip
+        ask = next(
+            b
+            for b in window.shape.findChildren(QWidget)
+            if b.accessibleName().endswith(": on the table")
+            and b.accessibleName().startswith(next(p.label for p in STEPS["test_all"].parameters if p.name == name))
+        )
         ask.click()  # type: ignore[attr-defined]
         click(window, x, y)
         value = hand.gesture.values.get(name)

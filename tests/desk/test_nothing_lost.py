@@ -311,11 +311,13 @@ def _two_blocks() -> Document:
 @pytest.mark.parametrize(
     "document",
     [
-        _two_blocks(), demo_document().model_copy(update={"recipe": Recipe()}), edits.add_step(demo_document(), ODD_STEP),
+        _two_blocks(),
+        demo_document().model_copy(update={"recipe": Recipe()}),
+        edits.add_step(demo_document(), ODD_STEP),
         begin_with(demo_document(), Recipe(sources=(OutlineSource(outlines=(SQUARE,)),), next_id=2)),
     ],
     ids=["two blocks", "nothing", "odd step", "outlines only"],
-)  # fmt: skip
+)
 def test_every_station_stands_on_any_document_of_the_schema(
     window: MainWindow, qtbot: QtBot, tmp_path: Path, document: Document
 ) -> None:

@@ -491,9 +491,10 @@ def test_garments_are_found_by_a_word_and_another_keeps_its_steps(window: MainWi
     page = window.plan.garment
     page.search.setText("hood")
     shown = {
-        str(item.data(Qt.ItemDataRole.UserRole)) for row in range(page.list.count())
+        str(item.data(Qt.ItemDataRole.UserRole))
+        for row in range(page.list.count())
         if (item := page.list.item(row)) is not None and item.data(Qt.ItemDataRole.UserRole) and not item.isHidden()
-    }  # fmt: skip
+    }
     assert shown == {"hood"} and window.plan.found == {"hood"}
     QTest.keyClick(page.search, Qt.Key.Key_Return)
     assert page.looked == "hood"

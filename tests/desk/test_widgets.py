@@ -38,11 +38,23 @@ def contrast(a: str, b: str) -> float:
 @pytest.mark.parametrize(
     ("ink", "ground"),
     [
-        ("ink", "white"), ("iron", "white"), ("ink", "paper"), ("iron", "paper"), ("ink", "table"), ("woad", "white"),
-        ("madder", "madder_tint"), ("weld", "weld_tint"), ("verdigris", "verdigris_tint"), ("on_woad", "woad"),
-        ("rail_text", "rail"), ("rail_faint", "rail"), ("tape_ink", "tape"), ("ink", "woad_tint"), ("woad", "woad_tint"),
+        ("ink", "white"),
+        ("iron", "white"),
+        ("ink", "paper"),
+        ("iron", "paper"),
+        ("ink", "table"),
+        ("woad", "white"),
+        ("madder", "madder_tint"),
+        ("weld", "weld_tint"),
+        ("verdigris", "verdigris_tint"),
+        ("on_woad", "woad"),
+        ("rail_text", "rail"),
+        ("rail_faint", "rail"),
+        ("tape_ink", "tape"),
+        ("ink", "woad_tint"),
+        ("woad", "woad_tint"),
     ],
-)  # fmt: skip
+)
 def test_text_can_be_read_on_its_ground(theme: dict[str, str], ink: str, ground: str) -> None:
     assert contrast(theme[ink], theme[ground]) >= 4.5
 
@@ -135,8 +147,13 @@ def test_a_sum_row_tries_takes_and_gives_back(qtbot: QtBot) -> None:
 
 @pytest.mark.parametrize(
     ("words", "query", "fits"),
-    [("Pivot a dart add a step", "dart", True), ("Pivot a dart", "piv dar", True), ("Pivot a dart", "skirt", False), ("Front dart", "", True)],
-)  # fmt: skip
+    [
+        ("Pivot a dart add a step", "dart", True),
+        ("Pivot a dart", "piv dar", True),
+        ("Pivot a dart", "skirt", False),
+        ("Front dart", "", True),
+    ],
+)
 def test_the_finder_wants_every_word(words: str, query: str, fits: bool) -> None:
     assert (rank(words, query) is not None) == fits
 

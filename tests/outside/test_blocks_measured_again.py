@@ -35,8 +35,10 @@ def length(segment: Line | Cubic | Arc) -> float:
     if isinstance(segment, Arc):
         return segment.radius * abs(segment.sweep)
     a, b, c, d = segment.start, segment.out, segment.into, segment.end
-    curve = [Polynomial([p[0], 3 * (p[1] - p[0]), 3 * (p[0] - 2 * p[1] + p[2]), p[3] - 3 * p[2] + 3 * p[1] - p[0]])
-             for p in ((a.real, b.real, c.real, d.real), (a.imag, b.imag, c.imag, d.imag))]  # fmt: skip
+    curve = [
+        Polynomial([p[0], 3 * (p[1] - p[0]), 3 * (p[0] - 2 * p[1] + p[2]), p[3] - 3 * p[2] + 3 * p[1] - p[0]])
+        for p in ((a.real, b.real, c.real, d.real), (a.imag, b.imag, c.imag, d.imag))
+    ]
     x, y = (one.deriv() for one in curve)
     total, _ = quad(lambda t: math.hypot(x(t), y(t)), 0, 1, epsabs=1e-9, limit=300)
     return float(total)

@@ -122,11 +122,17 @@ def test_any_block_is_laid_without_overlap_or_says_why_not(name: str, fold: str)
 @pytest.mark.parametrize(
     ("block", "part", "run"),
     [
-        ("top.knit", "hood", "neckline"), ("top.raglan", "collar", "neckline"), ("top.dolman", "neckband", "neckline"),
-        ("bodice.darted", "collar", "neckline"), ("bodice.darted", "neckband", "neckline"), ("dress.sheath", "hood", "neckline"),
-        ("swimsuit", "neckband", "neckline"), ("top.cowl", "neckband", "armhole"), ("sleeve.set_in", "cuff", "hem"),
+        ("top.knit", "hood", "neckline"),
+        ("top.raglan", "collar", "neckline"),
+        ("top.dolman", "neckband", "neckline"),
+        ("bodice.darted", "collar", "neckline"),
+        ("bodice.darted", "neckband", "neckline"),
+        ("dress.sheath", "hood", "neckline"),
+        ("swimsuit", "neckband", "neckline"),
+        ("top.cowl", "neckband", "armhole"),
+        ("sleeve.set_in", "cuff", "hem"),
     ],
-)  # fmt: skip
+)
 def test_a_band_fits_the_edge_of_another_block(block: str, part: str, run: str) -> None:
     """The fitted part is held against the edge as SVG has it: both sides of the seam, walked by hand."""
     values = {"part": part, "edges": (run,)}
@@ -138,12 +144,17 @@ def test_a_band_fits_the_edge_of_another_block(block: str, part: str, run: str) 
     assert pattern.has(f"s2.{part}"), "the part is named below the step"
     sides = [
         sum(
-            math.fsum(s.length for piece in pattern.pieces for edge in piece.edges if edge.name == one.ref.name
-                      for s in edge.path.segments)
+            math.fsum(
+                s.length
+                for piece in pattern.pieces
+                for edge in piece.edges
+                if edge.name == one.ref.name
+                for s in edge.path.segments
+            )
             for one in layer
         )
         for layer in seam.layers
-    ]  # fmt: skip
+    ]
     wanted = (
         sides[0] * seam.amount
         if seam.kind in ("stretched", "gathered")

@@ -64,8 +64,12 @@ def test_the_outline_in_the_pdf_is_the_cut_line_at_true_scale() -> None:
             (x0, y0), (x1, y1, x2, y2, x3, y3) = paths[-1][-1], ops
             for i in range(1, 41):
                 t, s = i / 40, 1 - i / 40
-                paths[-1].append((s**3 * x0 + 3 * s * s * t * x1 + 3 * s * t * t * x2 + t**3 * x3,
-                                  s**3 * y0 + 3 * s * s * t * y1 + 3 * s * t * t * y2 + t**3 * y3))  # fmt: skip
+                paths[-1].append(
+                    (
+                        s**3 * x0 + 3 * s * s * t * x1 + 3 * s * t * t * x2 + t**3 * x3,
+                        s**3 * y0 + 3 * s * s * t * y1 + 3 * s * t * t * y2 + t**3 * y3,
+                    )
+                )
     areas = sorted((shapely.Polygon(p).area * MM * MM for p in paths if len(p) > 10), reverse=True)
     wanted = [
         shapely.Polygon([(p.real, p.imag) for p in MADE.cut_piece(n).polygon(0.005)]).area for n in ("back", "front")

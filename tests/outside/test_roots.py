@@ -18,10 +18,14 @@ from caddet.core.geometry.roots import cubic_roots, pair_near, root_between
 @pytest.mark.parametrize(
     ("function", "low", "high"),
     [
-        (lambda x: x**3 - 2, 0.0, 5.0), (lambda x: math.cos(x) - x, 0.0, 2.0), (lambda x: math.exp(x) - 50, -10.0, 40.0),
-        (lambda x: x - 3, -1e4, 1e4), (lambda x: math.atan(x - 1), -1e3, 1e3), (lambda x: -x, -1.0, 2.0),
+        (lambda x: x**3 - 2, 0.0, 5.0),
+        (lambda x: math.cos(x) - x, 0.0, 2.0),
+        (lambda x: math.exp(x) - 50, -10.0, 40.0),
+        (lambda x: x - 3, -1e4, 1e4),
+        (lambda x: math.atan(x - 1), -1e3, 1e3),
+        (lambda x: -x, -1.0, 2.0),
     ],
-)  # fmt: skip
+)
 def test_brackets_agree_with_scipy(function: object, low: float, high: float) -> None:
     calls = []
 

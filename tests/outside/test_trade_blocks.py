@@ -238,9 +238,15 @@ def test_the_crotch_of_trousers_by_adding_the_curve(name: str) -> None:
         assert total + band == pytest.approx(made.sums["crotch_round"].value, abs=0.1)
 
 
-@pytest.mark.parametrize(("name", "round_", "measure"), [
-    ("leggings", "hip_round", "hip"), ("swimsuit", "bust_round", "bust"), ("swimsuit", "hip_round", "hip"), ("top.knit", "bust_round", "bust"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("name", "round_", "measure"),
+    [
+        ("leggings", "hip_round", "hip"),
+        ("swimsuit", "bust_round", "bust"),
+        ("swimsuit", "hip_round", "hip"),
+        ("top.knit", "bust_round", "bust"),
+    ],
+)
 def test_a_knit_stretches_over_the_body(name: str, round_: str, measure: str) -> None:
     """X: finished girth × (1 + stretch) ≥ body, in any cloth, because the ease is kept within half the stretch."""
     from tests.making import KNIT

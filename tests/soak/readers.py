@@ -73,9 +73,12 @@ def _picture() -> tuple[bytes, ...]:
 
 
 FORMULAS = (
-    b"(bust + ease) / 4 + 2cm", b"if(bust > 90cm, clamp(bust / 3, 1cm, 50cm), 7/8in)", b"sqrt(bust * bust) - floor(2.5) * 1in",
-    b"min(bust, max(ease, 3cm), 1ft 2in) * sin(30)", b"radius(bust, 0.5) + slant(3cm, 4cm) - stretched(ease, 0.3)",
-)  # fmt: skip
+    b"(bust + ease) / 4 + 2cm",
+    b"if(bust > 90cm, clamp(bust / 3, 1cm, 50cm), 7/8in)",
+    b"sqrt(bust * bust) - floor(2.5) * 1in",
+    b"min(bust, max(ease, 3cm), 1ft 2in) * sin(30)",
+    b"radius(bust, 0.5) + slant(3cm, 4cm) - stretched(ease, 0.3)",
+)
 LENGTHS = (b"92.4 cm", '36¼"'.encode(), b"1 yd 3 in", b"-7/8", b"924mm", "36 1/4″".encode())
 REFERENCES = (b"front.side[s3.2,s5.1]'", b"s4.cut", b"back.centre_back", b"front")
 NAMES = {"bust": Quantity(920.0, 1), "ease": Quantity(100.0, 1)}

@@ -298,8 +298,12 @@ def refused_rounds() -> Figures:
 
 
 def _refused(path: Path, closed: Path) -> int:
-    for work in (lambda: open_project(path), lambda: open_project(closed / "b.caddet"), lambda: save_project(demo_document(), path),
-                 lambda: save_project(demo_document(), closed / "c.caddet")):  # fmt: skip
+    for work in (
+        lambda: open_project(path),
+        lambda: open_project(closed / "b.caddet"),
+        lambda: save_project(demo_document(), path),
+        lambda: save_project(demo_document(), closed / "c.caddet"),
+    ):
         try:
             work()
         except InputError:

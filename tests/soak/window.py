@@ -68,8 +68,10 @@ def window_kill_rounds(count: int, seed: int = 1) -> Figures:
             environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen"}
             program = subprocess.Popen(
                 [sys.executable, "-c", SCRIPT, str(path), str(chance.randrange(10**9))],
-                stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, env=environment,
-            )  # fmt: skip
+                stdout=subprocess.PIPE,
+                stderr=subprocess.DEVNULL,
+                env=environment,
+            )
             assert program.stdout is not None
             program.stdout.readline()
             time.sleep(chance.uniform(0.05, 0.7))

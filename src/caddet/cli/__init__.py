@@ -95,8 +95,13 @@ def _parser() -> Parser:
     sub.add_argument("block")
     sub.add_argument("--people", required=True, type=Path, metavar="P.csv")
     sub.add_argument("--unit", choices=("cm", "in"), default="cm")
-    sub.add_argument("--set", action="append", default=[], metavar="NAME=VALUE",
-                     help="an option, an ease (ease_hip=5cm), a figure's formula, fit=NAME, or the cloth's stretch=30%%")  # fmt: skip
+    sub.add_argument(
+        "--set",
+        action="append",
+        default=[],
+        metavar="NAME=VALUE",
+        help="an option, an ease (ease_hip=5cm), a figure's formula, fit=NAME, or the cloth's stretch=30%%",
+    )
     sub.add_argument("--force", action="store_true", help="write over projects that are there already")
     sub.add_argument("-o", "--output", required=True, type=Path, metavar="DIR")
     sub = add("pieces", "List the pieces, edges, darts, seams and figures of a project.", projects.pieces)
@@ -107,8 +112,12 @@ def _parser() -> Parser:
     sub = add("add", "Add one step at the end of a project's recipe; exit 1 when it can't be done.", steps.add)
     sub.add_argument("file", type=Path)
     sub.add_argument("step")
-    sub.add_argument("values", nargs="*", metavar="NAME=VALUE",
-                     help="a length (3cm) or formula, a choice, a place (front.side@0.4), edges with commas")  # fmt: skip
+    sub.add_argument(
+        "values",
+        nargs="*",
+        metavar="NAME=VALUE",
+        help="a length (3cm) or formula, a choice, a place (front.side@0.4), edges with commas",
+    )
     sub.add_argument(
         "-o", "--output", type=Path, metavar="OUT.caddet", help="write there; the project itself if left out"
     )

@@ -31,11 +31,20 @@ ODILE = Person.of(
 )  # fmt: skip
 BRAM = Person.of(
     "Bram",
-    _cm(height=183, bust=112, waist=101, hip=110, waist_to_hip=22, waist_to_floor=112, stride=80, neck=42.5,
-        arm_length=64.5),
+    _cm(
+        height=183,
+        bust=112,
+        waist=101,
+        hip=110,
+        waist_to_hip=22,
+        waist_to_floor=112,
+        stride=80,
+        neck=42.5,
+        arm_length=64.5,
+    ),
     date="2026-11-14",
     note="Rings the tenor pair and bends a lot.",
-)  # fmt: skip
+)
 WREN = Person.of(
     "Wren",
     _cm(height=134, bust=67, waist=59, hip=72.5, waist_to_hip=15.5, waist_to_knee=46),
@@ -53,7 +62,7 @@ ISHBEL = Person.of(
     _cm(height=159, bust=118, waist=104, hip=126, waist_to_hip=21, waist_to_floor=99),
     date="2026-11-14",
     note="Prefers a band that does not dig in.",
-)  # fmt: skip
+)
 
 
 def _step(kind: str, **values: Value) -> StepEntry:

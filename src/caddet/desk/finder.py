@@ -88,9 +88,11 @@ class Finder(QFrame):
     def _fill(self) -> None:
         query = self.field.text()
         ranked = [(rank(f"{c.words} {c.kind}", query), c) for c in self.commands()]
-        fitting = sorted(((r, c) for r, c in ranked if r is not None), key=lambda pair: pair[0]) if query else [
-            ((0, 0), c) for _, c in ranked
-        ]  # fmt: skip
+        fitting = (
+            sorted(((r, c) for r, c in ranked if r is not None), key=lambda pair: pair[0])
+            if query
+            else [((0, 0), c) for _, c in ranked]
+        )
         found = [command for _, command in fitting]
         # what the words mean stands before what they merely begin like, unless a name says just that
         meant = list(self.understood(query)) if query.strip() else list(self._first)

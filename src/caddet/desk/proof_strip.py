@@ -39,9 +39,11 @@ def figure_of(line: ProofLine, unit: Unit) -> str:
     if line.kind == "finding" or (line.verdict == "look" and line.value == line.limit == 0):
         return "look here" if line.verdict == "look" else "can’t go on"
     if line.kind == "gate":
-        return f"{format_length(line.value - line.limit, unit, sign=True)} to spare" if line.holds else (
-            f"{format_length(line.value - line.limit, unit, sign=True)} short"
-        )  # fmt: skip
+        return (
+            f"{format_length(line.value - line.limit, unit, sign=True)} to spare"
+            if line.holds
+            else (f"{format_length(line.value - line.limit, unit, sign=True)} short")
+        )
     if line.kind == "join":
         return f"{line.value:.1f}°"
     return format_fine(line.value - line.limit, unit)

@@ -46,7 +46,13 @@ class RailButton(QAbstractButton):
             painter.fillRect(self.rect(), LOOK.color("table"))
             painter.fillRect(QRectF(0, 0, 4, self.height()), LOOK.color("woad"))
         if self.hasFocus() or self.underMouse():
-            painter.setPen(QPen(LOOK.color("woad" if here else "rail_text"), 1.4, Qt.PenStyle.DashLine if self.hasFocus() else Qt.PenStyle.SolidLine))  # fmt: skip
+            painter.setPen(
+                QPen(
+                    LOOK.color("woad" if here else "rail_text"),
+                    1.4,
+                    Qt.PenStyle.DashLine if self.hasFocus() else Qt.PenStyle.SolidLine,
+                )
+            )
             painter.drawRoundedRect(QRectF(self.rect()).adjusted(5, 3, -5, -3), 6, 6)
         painter.setPen(LOOK.color("ink" if here else "rail_text"))
         painter.setFont(LOOK.font(17, QFont.Weight.DemiBold if here else QFont.Weight.Medium))

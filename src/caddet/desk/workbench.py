@@ -39,8 +39,10 @@ def _refusal(error: ValidationError, unit: Unit) -> str:
     name = str(first["loc"][-1]) if first["loc"] else ""
     limits = first.get("ctx", {})
     if name not in NO_LENGTHS:
-        limits = {key: format_length(value, unit, with_unit=True) if isinstance(value, int | float) else value
-                  for key, value in limits.items()}  # fmt: skip
+        limits = {
+            key: format_length(value, unit, with_unit=True) if isinstance(value, int | float) else value
+            for key, value in limits.items()
+        }
     words = expected(first["type"], limits, first["msg"])
     return f"{name.replace('_', ' ').capitalize()}: {words}." if name else f"{words}."
 

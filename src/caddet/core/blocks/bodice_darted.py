@@ -41,8 +41,12 @@ EASE = (
     EaseLevel("neck", "Neck", 10.0, "neck"),
     EaseLevel("upper_arm", "Upper arm", 50.0, "upper_arm"),
 )
-ELBOW_LINE = Figure("shoulder_to_elbow_line", "Elbow, below the biceps line", "shoulder_to_elbow - cap_height",
-                    "Where the sleeve bends.")  # fmt: skip
+ELBOW_LINE = Figure(
+    "shoulder_to_elbow_line",
+    "Elbow, below the biceps line",
+    "shoulder_to_elbow - cap_height",
+    "Where the sleeve bends.",
+)
 FIGURES = (*BODICE_FIGURES, *sleeve_figures(), ELBOW_LINE)
 EDGES: dict[str, Finish] = {"neckline": "facing", "armhole": "facing"}
 TO_COME = {"waist": "a skirt, a peplum or a band is sewn to it"}
@@ -57,13 +61,22 @@ def half_pieces(front: Half, back: Half) -> tuple[DraftPiece, DraftPiece]:
         low = half.waist.centre.imag
         pieces.append(
             DraftPiece(
-                name, label, half.edges, half.darts,
-                (DraftNotch("armhole", armhole.length - upper.lower_armhole, double=name == "back", name=f"armhole {name}"), DraftNotch("side", half.side.length * 0.75, name="side")),
+                name,
+                label,
+                half.edges,
+                half.darts,
+                (
+                    DraftNotch(
+                        "armhole", armhole.length - upper.lower_armhole, double=name == "back", name=f"armhole {name}"
+                    ),
+                    DraftNotch("side", half.side.length * 0.75, name="side"),
+                ),
                 upper_levels(name, upper),
                 (complex(25, upper.centre.imag + 40), complex(25, low - 30)),
-                cut=cut, pair=cut == 2,
+                cut=cut,
+                pair=cut == 2,
             )
-        )  # fmt: skip
+        )
     return pieces[0], pieces[1]
 
 
@@ -72,9 +85,15 @@ def body_seams(d: Drafting) -> tuple[Seam, ...]:
     ease = d["shoulder_ease"]
     return (
         sew("side", "Side seam", (edge("front", "side"),), (edge("back", "side"),)),
-        sew("shoulder", "Shoulder seam", (edge("front", "shoulder"),), (edge("back", "shoulder"),),
-            "eased" if abs(ease) > 1e-6 else "plain", ease),
-    )  # fmt: skip
+        sew(
+            "shoulder",
+            "Shoulder seam",
+            (edge("front", "shoulder"),),
+            (edge("back", "shoulder"),),
+            "eased" if abs(ease) > 1e-6 else "plain",
+            ease,
+        ),
+    )
 
 
 def body_closures(d: Drafting, front: Half, back: Half) -> tuple[Promise, ...]:
@@ -109,9 +128,14 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     )
     closures = [
         *body_closures(d, front, back),
-        promise("waist", "Waist closes on the body", (run("front", "waist", worn=True), run("back", "waist", worn=True)), d["waist_round"],
-                "both fronts and both backs, darts sewn"),
-    ]  # fmt: skip
+        promise(
+            "waist",
+            "Waist closes on the body",
+            (run("front", "waist", worn=True), run("back", "waist", worn=True)),
+            d["waist_round"],
+            "both fronts and both backs, darts sewn",
+        ),
+    ]
     depth = back.upper.underarm.imag
     dimensions = [
         Dimension("front_bust", "front", complex(0, depth), front.upper.underarm),
@@ -165,22 +189,48 @@ def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
     found = []
     around = pattern.run_length("front.armhole") + pattern.run_length("back.armhole")
     if "upper_arm" in context.measures:
-        found.append(Gate("arm", "Arm goes into the armhole", around, context.measures["upper_arm"] * 1.1, "front.armhole",
-                          "The armhole against the arm and a tenth more. If it is less, it cuts in at the front of the arm."))  # fmt: skip
+        found.append(
+            Gate(
+                "arm",
+                "Arm goes into the armhole",
+                around,
+                context.measures["upper_arm"] * 1.1,
+                "front.armhole",
+                "The armhole against the arm and a tenth more. If it is less, it cuts in at the front of the arm.",
+            )
+        )
     if pattern.has("sleeve"):
         hem = pattern.run_length("sleeve.hem")
         least = context.measures.get("hand", context.measures.get("wrist", 0.0) * 1.3) if hem < 400 else 0.0
         if least:
-            found.append(Gate("hand", "Hand goes through the sleeve", hem, least, "sleeve.hem",
-                              "The sleeve's hem against the hand round the knuckles. If it is less, it needs a slit or a placket."))  # fmt: skip
+            found.append(
+                Gate(
+                    "hand",
+                    "Hand goes through the sleeve",
+                    hem,
+                    least,
+                    "sleeve.hem",
+                    "The sleeve's hem against the hand round the knuckles. If it is less, it needs a slit or a placket.",
+                )
+            )
     return found
 
 
 BLOCK = register_block(
     Block(
-        "bodice.darted", "Darted bodice",
+        "bodice.darted",
+        "Darted bodice",
         "A bodice to the waist, with bust and waist darts, opening at the centre back; the base of fitted dresses, blouses and jackets.",
-        (*BODICE_NEEDS, *SLEEVE_NEEDS), (), OPTIONS, EASE, FIGURES, draft, gates,
-        family="Upper body", fits=("fitted_woven", "loose_woven", "jacket"), wants=("body",), schools=SCHOOLS,
+        (*BODICE_NEEDS, *SLEEVE_NEEDS),
+        (),
+        OPTIONS,
+        EASE,
+        FIGURES,
+        draft,
+        gates,
+        family="Upper body",
+        fits=("fitted_woven", "loose_woven", "jacket"),
+        wants=("body",),
+        schools=SCHOOLS,
     )
-)  # fmt: skip
+)

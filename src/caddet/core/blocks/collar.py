@@ -59,10 +59,23 @@ def collar_half(d: Drafting, half: float) -> tuple[DraftPiece, float]:
         outer = Path((ease_into(corner, -forward, complex(0, -depth), -1 + 0j, 0.33, 0.42),))
         front = Path((Line(tip, corner),))
     # clockwise: outer edge from the fold to the front is drawn backwards
-    edges = outline(("outer", outer.reversed()), ("front", front.reversed()), ("neckline", Path((neck,)).reversed()),
-                    ("centre_back", [0j, complex(0, -depth)], "fold"))  # fmt: skip
-    piece = DraftPiece("collar", "Collar", edges, notches=(DraftNotch("neckline", half - d["to_shoulder"], name="shoulder"),) if 0 < d["to_shoulder"] < half else (),
-                  grain=(complex(10, -depth * 0.85), complex(10, -depth * 0.15)), cut=2, remark="one to go under: cut it 2 mm smaller")  # fmt: skip
+    edges = outline(
+        ("outer", outer.reversed()),
+        ("front", front.reversed()),
+        ("neckline", Path((neck,)).reversed()),
+        ("centre_back", [0j, complex(0, -depth)], "fold"),
+    )
+    piece = DraftPiece(
+        "collar",
+        "Collar",
+        edges,
+        notches=(DraftNotch("neckline", half - d["to_shoulder"], name="shoulder"),)
+        if 0 < d["to_shoulder"] < half
+        else (),
+        grain=(complex(10, -depth * 0.85), complex(10, -depth * 0.15)),
+        cut=2,
+        remark="one to go under: cut it 2 mm smaller",
+    )
     return piece, reach
 
 
@@ -135,8 +148,15 @@ def _flat(d: Drafting, half: float) -> tuple[DraftPiece, float]:
         ("outer", Path(outer).reversed()),
         ("centre_back", [1j * depth, 0j], "fold"),
     )
-    return DraftPiece("collar", "Flat collar", edges, notches=(DraftNotch("neckline", neck.back.length, name="shoulder"),),
-                      grain=(complex(8, depth * 0.15), complex(8, depth * 0.85)), cut=2, remark="one to go under: cut it 2 mm smaller"), front_depth  # fmt: skip
+    return DraftPiece(
+        "collar",
+        "Flat collar",
+        edges,
+        notches=(DraftNotch("neckline", neck.back.length, name="shoulder"),),
+        grain=(complex(8, depth * 0.15), complex(8, depth * 0.85)),
+        cut=2,
+        remark="one to go under: cut it 2 mm smaller",
+    ), front_depth
 
 
 def _collar(pattern: Pattern, context: Context, options: Values) -> Result:
@@ -222,8 +242,16 @@ def hood_half(d: Drafting, half: float) -> DraftPiece:
         ("face", [lower.start, top_front], "hem"),
     )
     widest = level("head", "round the head", complex(0, bulge.imag), bulge)
-    return DraftPiece("hood", "Hood", edges, notches=(DraftNotch("neckline", d["to_shoulder"], name="shoulder"),) if 0 < d["to_shoulder"] < half else (),
-                 drawn=(widest,), grain=(complex(25, -tall * 0.8), complex(25, -tall * 0.1)), cut=2, pair=True)  # fmt: skip
+    return DraftPiece(
+        "hood",
+        "Hood",
+        edges,
+        notches=(DraftNotch("neckline", d["to_shoulder"], name="shoulder"),) if 0 < d["to_shoulder"] < half else (),
+        drawn=(widest,),
+        grain=(complex(25, -tall * 0.8), complex(25, -tall * 0.1)),
+        cut=2,
+        pair=True,
+    )
 
 
 FACE = 100.0  # mm, about what a hood leaves open of the head's girth; common practice
@@ -235,9 +263,23 @@ def _hood_gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
     around, head = girth("head").measured(pattern), context.measures["head"]
     top, low = min(p.imag for p in hood.polygon()), hood.run("neckline")[0].path.end.imag
     return (
-        Gate("round", "Hood goes round the head", around, head - FACE, "hood.top", "Both halves at their widest against the head, all but the face."),
-        Gate("crown", "Hood is high enough for the head", low - top, head * 0.55, "hood.face", "The front edge against the height of the head from the neck, about 0.55 of its girth."),
-    )  # fmt: skip
+        Gate(
+            "round",
+            "Hood goes round the head",
+            around,
+            head - FACE,
+            "hood.top",
+            "Both halves at their widest against the head, all but the face.",
+        ),
+        Gate(
+            "crown",
+            "Hood is high enough for the head",
+            low - top,
+            head * 0.55,
+            "hood.face",
+            "The front edge against the height of the head from the neck, about 0.55 of its girth.",
+        ),
+    )
 
 
 def _hood(pattern: Pattern, context: Context, options: Values) -> Result:
@@ -255,8 +297,17 @@ def _hood(pattern: Pattern, context: Context, options: Values) -> Result:
     )
     tall = d["hood_height"]
     seam = sew("hood", "Hood seam", (edge("hood", "top"),), (edge("hood", "top", mirrored=True),), corners=True)
-    return d.result((piece,), (seam,), closures, (Dimension("hood_height", "hood", complex(40, -tall), complex(40, 0)),
-                     Dimension("hood_width", "hood", complex(0, -tall * 0.45), complex(d["hood_width"], -tall * 0.45))), (Shown("front", "hood"),), joined={"neckline": ON_EDGE})  # fmt: skip
+    return d.result(
+        (piece,),
+        (seam,),
+        closures,
+        (
+            Dimension("hood_height", "hood", complex(40, -tall), complex(40, 0)),
+            Dimension("hood_width", "hood", complex(0, -tall * 0.45), complex(d["hood_width"], -tall * 0.45)),
+        ),
+        (Shown("front", "hood"),),
+        joined={"neckline": ON_EDGE},
+    )
 
 
 register_block(

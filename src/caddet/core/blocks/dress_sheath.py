@@ -188,8 +188,15 @@ def _in_one(d: Drafting, front: Half, back: Half) -> Result:
         )
     )
     if not loose:
-        closures.append(promise("waist", "Waist closes on the body", (girth("waist"),), d["waist_round"],
-                                "along the waist line, contour darts sewn"))  # fmt: skip
+        closures.append(
+            promise(
+                "waist",
+                "Waist closes on the body",
+                (girth("waist"),),
+                d["waist_round"],
+                "along the waist line, contour darts sewn",
+            )
+        )
     seams.append(
         sew(
             "centre_back",
@@ -271,7 +278,20 @@ def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
 
 
 BLOCK = register_block(
-    Block("dress.sheath", "Sheath dress", "Bodice and skirt together: with a waist seam, in one with contour darts, or falling as an A-line.",
-          (*BODICE_NEEDS, *SLEEVE_NEEDS, "hip", "waist_to_hip"), ("stride", "waist_to_floor"), OPTIONS, EASE, FIGURES, draft, gates,
-          family="Dresses", fits=("fitted_woven", "loose_woven"), wants=("body",), schools=SCHOOLS)
-)  # fmt: skip
+    Block(
+        "dress.sheath",
+        "Sheath dress",
+        "Bodice and skirt together: with a waist seam, in one with contour darts, or falling as an A-line.",
+        (*BODICE_NEEDS, *SLEEVE_NEEDS, "hip", "waist_to_hip"),
+        ("stride", "waist_to_floor"),
+        OPTIONS,
+        EASE,
+        FIGURES,
+        draft,
+        gates,
+        family="Dresses",
+        fits=("fitted_woven", "loose_woven"),
+        wants=("body",),
+        schools=SCHOOLS,
+    )
+)

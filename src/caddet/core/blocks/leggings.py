@@ -220,8 +220,17 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
                 remark="stretch runs along the band",
             )
         )
-        seams += [sew("hemband", "Hem band, stretched in", (edge("hemband", "leg"),), (edge("leg", "hem"),), "stretched", pieces[0].run_length("hem") / d["hemband_length"]),
-                  ring_seam("hemband", "Hem band")]  # fmt: skip
+        seams += [
+            sew(
+                "hemband",
+                "Hem band, stretched in",
+                (edge("hemband", "leg"),),
+                (edge("leg", "hem"),),
+                "stretched",
+                pieces[0].run_length("hem") / d["hemband_length"],
+            ),
+            ring_seam("hemband", "Hem band"),
+        ]
     levels = [("hip", "Hip", d["hip_round"], hip), ("thigh", "Thigh", 2 * d["thigh_round"], made.thigh_level),
               ("knee", "Knee", 2 * d["knee_round"], knee), ("calf", "Calf", 2 * d["calf_round"], knee + (d["ankle_level"] - knee) / 3)]  # fmt: skip
     closures = (
@@ -236,8 +245,20 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         Shown("front", "leg", clip=(0.0, made.middle)),
         Shown("back", "leg", made.turn, clip=(made.middle, made.whole)),
     )
-    return d.result(pieces, seams, closures, _dimensions(d, made, levels[1:]), shown, zero="the waist seam", finishes={"hem": "hem"},
-                    allowances={f"{piece.name}.{one.name}": "hem_turn" if one.finish == "hem" else "seam_left" for piece in pieces for one in piece.edges})  # fmt: skip
+    return d.result(
+        pieces,
+        seams,
+        closures,
+        _dimensions(d, made, levels[1:]),
+        shown,
+        zero="the waist seam",
+        finishes={"hem": "hem"},
+        allowances={
+            f"{piece.name}.{one.name}": "hem_turn" if one.finish == "hem" else "seam_left"
+            for piece in pieces
+            for one in piece.edges
+        },
+    )
 
 
 def _solved(d: Drafting) -> _Drawn:
@@ -252,8 +273,13 @@ def _solved(d: Drafting) -> _Drawn:
         back_fork = fork * d["fork_ratio"]
         leg = legs.leg(d, whole + fork + back_fork)
         slant = leg.lean(fork_level)
-        return _Drawn(whole, (back_fork + whole - fork) / 2, leg, crotch_curve(complex(-fork, fork_level), slant, complex(tilt * 0.4, d["front_drop"]), hip),
-                      crotch_curve(complex(-back_fork, fork_level), slant, complex(tilt, -d["seat_rise"]), hip))  # fmt: skip
+        return _Drawn(
+            whole,
+            (back_fork + whole - fork) / 2,
+            leg,
+            crotch_curve(complex(-fork, fork_level), slant, complex(tilt * 0.4, d["front_drop"]), hip),
+            crotch_curve(complex(-back_fork, fork_level), slant, complex(tilt, -d["seat_rise"]), hip),
+        )
 
     def off(name: str, value: float) -> float:
         """By how much the crotch is too long when a figure has a value."""
@@ -280,8 +306,16 @@ def _solved(d: Drafting) -> _Drawn:
                 d.solve("seat_rise", lambda v: off("seat_rise", v), *SEAT_RISE, "")
             else:
                 d.solved["seat_rise"] = SEAT_RISE[0] if low >= 0 else SEAT_RISE[1]
-        d.solve("front_fork", lambda v: off("front_fork", v), d["hip_round"] / 60, d["hip_round"] / 9,
-                say("no fork makes the crotch seam as long as wanted with this rise. {measure}", measure=d.measure('body_rise', 'crotch_length')))  # fmt: skip
+        d.solve(
+            "front_fork",
+            lambda v: off("front_fork", v),
+            d["hip_round"] / 60,
+            d["hip_round"] / 9,
+            say(
+                "no fork makes the crotch seam as long as wanted with this rise. {measure}",
+                measure=d.measure("body_rise", "crotch_length"),
+            ),
+        )
         if abs(drawn().top.length - d["top_round"] / 2) < 0.005:
             break
     return drawn()
@@ -364,15 +398,29 @@ def _leg_piece(d: Drafting, made: _Drawn, banded: bool) -> DraftPiece:
             DraftNotch("front_inseam", along, name="knee"),
             DraftNotch("back_inseam", front_in.length - along, name="knee"),
         ]
-    return DraftPiece("leg", "Leg", edges, notches=tuple(notches), drawn=tuple(marks), grain=(complex(middle, fork + 30), complex(middle, hem - 40)),
-                      cut=2, pair=True, remark="most stretch goes round the leg")  # fmt: skip
+    return DraftPiece(
+        "leg",
+        "Leg",
+        edges,
+        notches=tuple(notches),
+        drawn=tuple(marks),
+        grain=(complex(middle, fork + 30), complex(middle, hem - 40)),
+        cut=2,
+        pair=True,
+        remark="most stretch goes round the leg",
+    )
 
 
 def _waistband(d: Drafting) -> DraftPiece:
     return band_piece(
-        "waistband", "Waistband", d["band_length"], 2 * d.size("band"), notches=quarters(d["band_length"]),
-        remark="stretch runs along the band", stretched=True,
-    )  # fmt: skip
+        "waistband",
+        "Waistband",
+        d["band_length"],
+        2 * d.size("band"),
+        notches=quarters(d["band_length"]),
+        remark="stretch runs along the band",
+        stretched=True,
+    )
 
 
 def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
@@ -389,6 +437,19 @@ def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
 
 
 BLOCK = register_block(
-    Block("leggings", "Leggings", "One piece for each leg and a double waistband, smaller than the body in a cloth that stretches both ways.",
-          LEG_NEEDS, (), OPTIONS, EASE, FIGURES, draft, gates, family="Trousers", fits=("knit_close", "swim", "knit_relaxed"), wants=("stretch_both",))
-)  # fmt: skip
+    Block(
+        "leggings",
+        "Leggings",
+        "One piece for each leg and a double waistband, smaller than the body in a cloth that stretches both ways.",
+        LEG_NEEDS,
+        (),
+        OPTIONS,
+        EASE,
+        FIGURES,
+        draft,
+        gates,
+        family="Trousers",
+        fits=("knit_close", "swim", "knit_relaxed"),
+        wants=("stretch_both",),
+    )
+)

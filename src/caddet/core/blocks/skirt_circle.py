@@ -87,7 +87,7 @@ def sector(
     """A part of a ring, symmetrical about its middle, which points down; with ``fold`` its right half only.
 
     A ``panel`` hangs down its middle, however wide; another part may lie along the cloth.
-    """  # fmt: skip
+    """
     middle = math.pi / 2
     from_ = middle - angle / 2
     until = middle if fold else middle + angle / 2
@@ -132,8 +132,12 @@ def _wrap(d: Drafting, angle: float) -> DraftPiece:
         left = Path((front(inner.start, hem.end, -hem.direction(1)).reversed(),))
     else:
         left = Path.polyline([hem.end, inner.start])
-    edges = outline(("waist", Path((inner,))), ("front_edge", Path((right,)), "binding"), ("hem", Path((hem,)), "hem"),
-                    ("front_edge_left", left, "binding"))  # fmt: skip
+    edges = outline(
+        ("waist", Path((inner,))),
+        ("front_edge", Path((right,)), "binding"),
+        ("hem", Path((hem,)), "hem"),
+        ("front_edge_left", left, "binding"),
+    )
     grain = _grain(edges, complex(0, (radius + outer) / 2), (outer - radius) * 0.6, False)
     return DraftPiece(
         "skirt",
@@ -239,8 +243,16 @@ def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
         around = promised(pattern, "band" if pattern.has("waistband") else "waist") + 2 * opening(
             pattern, "skirt", "back" if pattern.has_run("skirt.back") else "seam_right", "opening ends"
         )
-        found.append(Gate("hips", "Hips go through the waist", around, hip, "skirt.waist",
-                          "The waist with its opening, round both sides, against the hip."))  # fmt: skip
+        found.append(
+            Gate(
+                "hips",
+                "Hips go through the waist",
+                around,
+                hip,
+                "skirt.waist",
+                "The waist with its opening, round both sides, against the hip.",
+            )
+        )
     return found
 
 
@@ -257,16 +269,36 @@ def _on_cloth(skirt: Piece, context: Context) -> Gate:
         in_panels = skirt.label == "Panel"
         more = Remedy(say("Cut it in {cut} panels", cut=skirt.cut + 2), option=("panels", float(skirt.cut + 2)))
         remedies = (more if in_panels else Remedy("Cut it in panels", option=("made", "panels")),)
-    return Gate("cloth", "It goes on the cloth", room, across, "skirt.hem",
-                "The width of the cloth against the piece. Radius and length together are more than the cloth has: cut it in panels, "
-                "or take a wider cloth.", remedies)  # fmt: skip
+    return Gate(
+        "cloth",
+        "It goes on the cloth",
+        room,
+        across,
+        "skirt.hem",
+        "The width of the cloth against the piece. Radius and length together are more than the cloth has: cut it in panels, "
+        "or take a wider cloth.",
+        remedies,
+    )
 
 
 BLOCK = register_block(
     Block(
-        "skirt.circle", "Circle skirt", "A ring or part of one: no darts, the fullness falls from the waist.",
-        ("waist", "hip"), (), OPTIONS, EASE, FIGURES, draft, gates, family="Skirts", fits=("fitted_woven", "knit_relaxed"), wants=("drape",),
-        schools={"after": "Allowance added after: the paper shows the stitch line, the cut line lies inside it.",
-                 "in_radius": "Half an inch off the radius: one draws straight on the cloth and has the allowance already."},
+        "skirt.circle",
+        "Circle skirt",
+        "A ring or part of one: no darts, the fullness falls from the waist.",
+        ("waist", "hip"),
+        (),
+        OPTIONS,
+        EASE,
+        FIGURES,
+        draft,
+        gates,
+        family="Skirts",
+        fits=("fitted_woven", "knit_relaxed"),
+        wants=("drape",),
+        schools={
+            "after": "Allowance added after: the paper shows the stitch line, the cut line lies inside it.",
+            "in_radius": "Half an inch off the radius: one draws straight on the cloth and has the allowance already.",
+        },
     )
-)  # fmt: skip
+)

@@ -130,17 +130,28 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     )
     front_hip, back_hip = d["front_hip"], d["back_hip"]
     front = DraftPiece(
-        "front", "Front", front_edges, front_half.darts,
-        (DraftNotch("side", front_half.hip_along, name="hip"),), (hip_line(front_hip, depth),),
+        "front",
+        "Front",
+        front_edges,
+        front_half.darts,
+        (DraftNotch("side", front_half.hip_along, name="hip"),),
+        (hip_line(front_hip, depth),),
         (complex(front_hip * 0.14, depth + 20), complex(front_hip * 0.14, length - 60)),
-    )  # fmt: skip
+    )
     back = DraftPiece(
-        "back", "Back", back_edges, back_half.darts,
-        (DraftNotch("side", back_half.hip_along, name="hip"),
-         DraftNotch("centre_back", length - zip_length - 1e-3, double=True, name="zip end")),
+        "back",
+        "Back",
+        back_edges,
+        back_half.darts,
+        (
+            DraftNotch("side", back_half.hip_along, name="hip"),
+            DraftNotch("centre_back", length - zip_length - 1e-3, double=True, name="zip end"),
+        ),
         (hip_line(back_hip, depth),),
-        (complex(back_hip * 0.16, depth + 20), complex(back_hip * 0.16, length - 60)), cut=2, pair=True,
-    )  # fmt: skip
+        (complex(back_hip * 0.16, depth + 20), complex(back_hip * 0.16, length - 60)),
+        cut=2,
+        pair=True,
+    )
     waist = (
         edge("back", "waist", mirrored=True), edge("front", "waist", backwards=True, mirrored=True),
         edge("front", "waist"), edge("back", "waist", backwards=True),
@@ -172,10 +183,14 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
                   complex(d["band_length"], d["band_depth"] / 2)),
     )  # fmt: skip
     return d.result(
-        (front, back, _band(d, d["waist_seam"])), seams, promises, dimensions,
+        (front, back, _band(d, d["waist_seam"])),
+        seams,
+        promises,
+        dimensions,
         (Shown("front", "front"), Shown("back", "back")),
-        (FitOf("waistband", (waist,), lambda lengths: _band(d, lengths[0])),), "the waist",
-    )  # fmt: skip
+        (FitOf("waistband", (waist,), lambda lengths: _band(d, lengths[0])),),
+        "the waist",
+    )
 
 
 def _mouth(edges: Sequence[Edge], dart: str) -> tuple[Point, Point]:
@@ -192,13 +207,18 @@ def gates(pattern: Pattern, context: Context) -> list[Gate]:
     longer = (hip - band) / 2 + 10
     found = [
         Gate(
-            "hips", "Hips go through the waist", band + 2 * opening, hip, "back.zip",
+            "hips",
+            "Hips go through the waist",
+            band + 2 * opening,
+            hip,
+            "back.zip",
             "The waist with the zip open, once round both its sides, against the hip. If it is less, the skirt "
             "can't be pulled on and the zip tears at its end.",
             (Remedy("Lengthen the zip opening", override=("zip_length", f"{longer / 10:.1f}cm")),)
-            if band + 2 * opening < hip else (),
+            if band + 2 * opening < hip
+            else (),
         )
-    ]  # fmt: skip
+    ]
     if measures.get("stride") and measures.get("waist_to_floor"):
         found.append(_stride_gate(pattern, context))
     return found
@@ -230,19 +250,31 @@ def _stride_gate(pattern: Pattern, context: Context) -> Gate:
         height = min(max(bottom - depth - free + 10, 30.0), bottom - depth)
         flare = (needed - around) / 4 + 5
         remedies = (
-            Remedy(say("Open a slit of {height} in the centre back", height=Length(height, rough=True)),
-                   step=StepEntry(kind="slit", values={
-                       "edges": References(kind="edges", refs=("back.centre_back",)),
-                       "height": Number(value=math.ceil(height / 10) * 10.0)})),
-            Remedy(say("Flare each side by {flare}", flare=Length(flare)),
-                   step=StepEntry(kind="flare", values={"amount": Number(value=round(flare, 0))})),
-        )  # fmt: skip
+            Remedy(
+                say("Open a slit of {height} in the centre back", height=Length(height, rough=True)),
+                step=StepEntry(
+                    kind="slit",
+                    values={
+                        "edges": References(kind="edges", refs=("back.centre_back",)),
+                        "height": Number(value=math.ceil(height / 10) * 10.0),
+                    },
+                ),
+            ),
+            Remedy(
+                say("Flare each side by {flare}", flare=Length(flare)),
+                step=StepEntry(kind="flare", values={"amount": Number(value=round(flare, 0))}),
+            ),
+        )
     return Gate(
-        "stride", "Stride clears the hem", around, needed, "front.hem",
+        "stride",
+        "Stride clears the hem",
+        around,
+        needed,
+        "front.hem",
         "The hem round against twice the stride at that height. If it is less, one can only take short steps "
         "and the back seam splits.",
         remedies,
-    )  # fmt: skip
+    )
 
 
 SKIRT = register_block(
@@ -252,10 +284,17 @@ SKIRT = register_block(
         "A skirt that follows the hip and hangs straight, with waist darts, a zip at the centre back and a band.",
         ("waist", "hip", "waist_to_hip"),
         ("stride", "waist_to_floor"),
-        OPTIONS, EASE, FIGURES, draft, gates, family="Skirts", fits=("fitted_woven", "loose_woven", "knit_relaxed"), wants=("body",),
+        OPTIONS,
+        EASE,
+        FIGURES,
+        draft,
+        gates,
+        family="Skirts",
+        fits=("fitted_woven", "loose_woven", "knit_relaxed"),
+        wants=("body",),
         schools={
             "quarters": "By equal quarters: front and back alike, the plain rule.",
             "seat": "By the seat: the back takes more of the shaping, for a round seat and a flat front.",
         },
     )
-)  # fmt: skip
+)

@@ -64,7 +64,19 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
 
 
 BLOCK = register_block(
-    Block("sleeve.set_in", "Set-in sleeve", "A sleeve for a given pair of armholes: the cap is solved to be as long as they and its ease.",
-          (*ARMHOLE_NEEDS, *SLEEVE_NEEDS), (), OPTIONS, EASE, (*upper_figures(shoulder_ease="0.8cm", balance="1.5cm"), *sleeve_figures(), ELBOW_LINE), draft, no_gates,
-          family="Upper body", fits=("fitted_woven", "loose_woven", "jacket", "knit_relaxed"), schools=SCHOOLS)
-)  # fmt: skip
+    Block(
+        "sleeve.set_in",
+        "Set-in sleeve",
+        "A sleeve for a given pair of armholes: the cap is solved to be as long as they and its ease.",
+        (*ARMHOLE_NEEDS, *SLEEVE_NEEDS),
+        (),
+        OPTIONS,
+        EASE,
+        (*upper_figures(shoulder_ease="0.8cm", balance="1.5cm"), *sleeve_figures(), ELBOW_LINE),
+        draft,
+        no_gates,
+        family="Upper body",
+        fits=("fitted_woven", "loose_woven", "jacket", "knit_relaxed"),
+        schools=SCHOOLS,
+    )
+)

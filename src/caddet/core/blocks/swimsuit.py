@@ -192,8 +192,14 @@ def _crotch_lining(d: Drafting, front: _Body, back: _Body) -> DraftPiece:
         ),
         Edge("middle", Path.polyline([1j * behind.end.imag, 1j * before.start.imag]), "fold"),
     )
-    return DraftPiece("crotch_lining", "Crotch lining", edges, notches=(DraftNotch("leg_front", before.length - 1e-3, name="crotch seam"),),
-                      grain=(complex(6, before.start.imag * 0.6), complex(6, behind.end.imag * 0.6)), cloth=("lining",))  # fmt: skip
+    return DraftPiece(
+        "crotch_lining",
+        "Crotch lining",
+        edges,
+        notches=(DraftNotch("leg_front", before.length - 1e-3, name="crotch seam"),),
+        grain=(complex(6, before.start.imag * 0.6), complex(6, behind.end.imag * 0.6)),
+        cloth=("lining",),
+    )
 
 
 LINING = 80.0  # mm in front of the crotch seam and behind; common practice
@@ -221,8 +227,13 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         "recipe.options.strap",
     )
     d.need(d["neck_up"] > 10, "The neckline would lie below the waist.", "neck_up")
-    d.solve("crotch_down", lambda v: 2 * _torso_line(d, v).length - d["torso_round"], d["leg_down"] + 30.0, 1500.0,
-            "the torso is shorter than from the shoulder to the legs.")  # fmt: skip
+    d.solve(
+        "crotch_down",
+        lambda v: 2 * _torso_line(d, v).length - d["torso_round"],
+        d["leg_down"] + 30.0,
+        1500.0,
+        "the torso is shorter than from the shoulder to the legs.",
+    )
     crotch = d["crotch_down"]
     d.need(crotch > d["leg_down"] + 40, "The crotch lies too near the leg opening; look at the torso.", "crotch_down")
     style = d.choice("style")
@@ -254,11 +265,24 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     if "crotch" in front.runs():
         seams.append(sew("crotch", "Crotch seam", (edge("front", "crotch"),), (edge("back", "crotch"),), corners=True))
     closures = [
-        promise("side", "Front side is eased in" if eased else "Side seams are equal", (run("front", "side"), run("back", "side", -1)), eased, "front less back")
-    ]  # fmt: skip
+        promise(
+            "side",
+            "Front side is eased in" if eased else "Side seams are equal",
+            (run("front", "side"), run("back", "side", -1)),
+            eased,
+            "front less back",
+        )
+    ]
     if style == "one_piece":
-        closures.append(promise("torso", "Torso closes on the body", (across("front", "torso"), across("back", "torso")), d["torso_round"],
-                                "from the strap to the crotch, front and back"))  # fmt: skip
+        closures.append(
+            promise(
+                "torso",
+                "Torso closes on the body",
+                (across("front", "torso"), across("back", "torso")),
+                d["torso_round"],
+                "from the strap to the crotch, front and back",
+            )
+        )
         closures.append(
             promise(
                 "waist",
@@ -323,8 +347,11 @@ def _cut(d: Drafting, side: str, body: _Body, style: str, reach: float) -> Draft
         edges = (*outline(("neckline", body.neck, "turned"), ("shoulder", body.strap), ("armhole", body.armhole, "turned")), *sides,
                  *outline(("leg", body.leg, "turned"), ("crotch", body.crotch), (fold, [body.crotch.end, body.neck.start], "fold")))  # fmt: skip
         waist = body.side_end.segments[-1].start
-        marks = [bust, level("waist", "waist", 0j, waist),
-                 line("torso", "torso", complex(d["strap_out"], -d["strap_up"]), 1j * body.crotch.end.imag)]  # fmt: skip
+        marks = [
+            bust,
+            level("waist", "waist", 0j, waist),
+            line("torso", "torso", complex(d["strap_out"], -d["strap_up"]), 1j * body.crotch.end.imag),
+        ]
         low, high = body.crotch.end.imag, body.neck.start.imag
     elif style == "brief":
         top = d["top_edge"]
@@ -367,7 +394,16 @@ def _cut(d: Drafting, side: str, body: _Body, style: str, reach: float) -> Draft
     up_to_waist = sum(path.length for path in body.side) - body.side_end.segments[-1].length
     notches = (DraftNotch("side", up_to_waist, name="waist"),) if style == "one_piece" else ()
     x: Point = complex(14, 0)
-    return DraftPiece(side, label, edges, darts, notches=notches, drawn=tuple(marks), grain=(x + 1j * (high + (low - high) * 0.2), x + 1j * (high + (low - high) * 0.75)), remark=remark)  # fmt: skip
+    return DraftPiece(
+        side,
+        label,
+        edges,
+        darts,
+        notches=notches,
+        drawn=tuple(marks),
+        grain=(x + 1j * (high + (low - high) * 0.2), x + 1j * (high + (low - high) * 0.75)),
+        remark=remark,
+    )
 
 
 def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
@@ -420,6 +456,19 @@ def _round(pattern: Pattern, u: float) -> float:
 
 
 BLOCK = register_block(
-    Block("swimsuit", "Swimsuit", "Front and back closed on the torso, smaller than the body; as one piece, brief, bandeau or bra top.",
-          NEEDS, (), OPTIONS, EASE, FIGURES, draft, gates, family="Swim", fits=("swim", "knit_close"), wants=("stretch_both",))
-)  # fmt: skip
+    Block(
+        "swimsuit",
+        "Swimsuit",
+        "Front and back closed on the torso, smaller than the body; as one piece, brief, bandeau or bra top.",
+        NEEDS,
+        (),
+        OPTIONS,
+        EASE,
+        FIGURES,
+        draft,
+        gates,
+        family="Swim",
+        fits=("swim", "knit_close"),
+        wants=("stretch_both",),
+    )
+)

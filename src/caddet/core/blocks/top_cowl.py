@@ -120,16 +120,32 @@ def _front(d: Drafting, upper: Upper, side: Path, move: Motion) -> DraftPiece:
     swung_side = side.moved(move)
     hem = hem_to_centre(swung_side.end, swung_side.end_direction)
     edges = outline(
-        ("facing_edge", Path((rim,)), "turned"), ("facing_shoulder", [caught, neck]), ("shoulder", [neck, shoulder_point]), ("armhole", upper.armhole.moved(move)),
-        ("side", swung_side), ("hem", hem, "hem"), ("centre_front", [hem.end, top], "fold"),
-    )  # fmt: skip
+        ("facing_edge", Path((rim,)), "turned"),
+        ("facing_shoulder", [caught, neck]),
+        ("shoulder", [neck, shoulder_point]),
+        ("armhole", upper.armhole.moved(move)),
+        ("side", swung_side),
+        ("hem", hem, "hem"),
+        ("centre_front", [hem.end, top], "fold"),
+    )
     marks = (
         fold_line("fold_line", "cowl folds here", complex(0, high), neck),
         level("bust", "bust line", _to_fold(move, upper.bust_line), move(upper.bust_line[1])),
     )
     armhole = upper.armhole
-    return DraftPiece("front", "Cowl front", edges, notches=(DraftNotch("armhole", armhole.length - upper.lower_armhole, name="armhole front"), DraftNotch("side", side.length / 2, name="side")), drawn=marks,
-                 grain=_bias(complex(neck.real * 0.45, (high + hem.end.imag) / 2), 160.0), grain_kind="bias", remark="on the bias: open it out and cut it single")  # fmt: skip
+    return DraftPiece(
+        "front",
+        "Cowl front",
+        edges,
+        notches=(
+            DraftNotch("armhole", armhole.length - upper.lower_armhole, name="armhole front"),
+            DraftNotch("side", side.length / 2, name="side"),
+        ),
+        drawn=marks,
+        grain=_bias(complex(neck.real * 0.45, (high + hem.end.imag) / 2), 160.0),
+        grain_kind="bias",
+        remark="on the bias: open it out and cut it single",
+    )
 
 
 def _to_fold(move: Motion, line: tuple[Point, Point]) -> Point:
@@ -140,8 +156,14 @@ def _to_fold(move: Motion, line: tuple[Point, Point]) -> Point:
 
 def _back(d: Drafting, upper: Upper, side: Path) -> DraftPiece:
     hem = hem_to_centre(side.end, side.end_direction)
-    edges = outline(("neckline", Path((upper.neck,)), "turned"), ("shoulder", Path((upper.shoulder,))), ("armhole", upper.armhole), ("side", side), ("hem", hem, "hem"),
-                    ("centre_back", [hem.end, upper.centre], "fold"))  # fmt: skip
+    edges = outline(
+        ("neckline", Path((upper.neck,)), "turned"),
+        ("shoulder", Path((upper.shoulder,))),
+        ("armhole", upper.armhole),
+        ("side", side),
+        ("hem", hem, "hem"),
+        ("centre_back", [hem.end, upper.centre], "fold"),
+    )
     depth = upper.underarm.imag
     bias = d.choice("back") == "bias"
     grain = (
@@ -149,9 +171,19 @@ def _back(d: Drafting, upper: Upper, side: Path) -> DraftPiece:
         if bias
         else (complex(28, depth), complex(28, hem.end.imag - 40))
     )
-    return DraftPiece("back", "Back", edges, notches=(DraftNotch("armhole", upper.armhole.length - upper.lower_armhole, double=True, name="armhole back"), DraftNotch("side", side.length / 2, name="side")),
-                 drawn=upper_levels("back", upper), grain=grain,
-                 grain_kind="bias" if bias else "along", remark="on the bias: open it out and cut it single" if bias else "")  # fmt: skip
+    return DraftPiece(
+        "back",
+        "Back",
+        edges,
+        notches=(
+            DraftNotch("armhole", upper.armhole.length - upper.lower_armhole, double=True, name="armhole back"),
+            DraftNotch("side", side.length / 2, name="side"),
+        ),
+        drawn=upper_levels("back", upper),
+        grain=grain,
+        grain_kind="bias" if bias else "along",
+        remark="on the bias: open it out and cut it single" if bias else "",
+    )
 
 
 def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
@@ -179,7 +211,20 @@ def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
 
 
 BLOCK = register_block(
-    Block("top.cowl", "Cowl top", "A front on the bias that falls in folds at the neck, with its facing grown on; no sleeves.",
-          (*UPPER_NEEDS, *TORSO_NEEDS, "head", "upper_arm"), (), OPTIONS, EASE, FIGURES, draft, gates,
-          family="Upper body", fits=("fitted_woven", "knit_relaxed"), wants=("drape", "bias"), schools=SCHOOLS)
-)  # fmt: skip
+    Block(
+        "top.cowl",
+        "Cowl top",
+        "A front on the bias that falls in folds at the neck, with its facing grown on; no sleeves.",
+        (*UPPER_NEEDS, *TORSO_NEEDS, "head", "upper_arm"),
+        (),
+        OPTIONS,
+        EASE,
+        FIGURES,
+        draft,
+        gates,
+        family="Upper body",
+        fits=("fitted_woven", "knit_relaxed"),
+        wants=("drape", "bias"),
+        schools=SCHOOLS,
+    )
+)

@@ -230,8 +230,16 @@ def _cuff(d: Drafting) -> DraftPiece:
         ("start", [inner.end, outer.start]),
     )
     high = -top / angle
-    return DraftPiece("cuff", "Cuff", edges, notches=(DraftNotch("sleeve", top / 2, name="shoulder line"),), grain=(complex(-top * 0.2, high + deep * 0.5), complex(top * 0.2, high + deep * 0.5)),
-                      cut=2, remark="most stretch goes round the arm", grain_kind="stretch")  # fmt: skip
+    return DraftPiece(
+        "cuff",
+        "Cuff",
+        edges,
+        notches=(DraftNotch("sleeve", top / 2, name="shoulder line"),),
+        grain=(complex(-top * 0.2, high + deep * 0.5), complex(top * 0.2, high + deep * 0.5)),
+        cut=2,
+        remark="most stretch goes round the arm",
+        grain_kind="stretch",
+    )
 
 
 def _collar(d: Drafting, around: float) -> DraftPiece:
@@ -251,9 +259,13 @@ def _body(d: Drafting, name: str, top: Path, low_end: Point, side: Path) -> Draf
     end_finish: Finish = "" if d.size("cuff") > 0 else "hem"
     neck_finish: Finish = "" if d.choice("neck") == "cowl" else "turned"
     edges = outline(
-        ("neckline", Path((neck,)), neck_finish), ("top", top), ("end", [top.end, low_end], end_finish), ("side", side),
-        ("hem", hem, "hem"), (f"centre_{name}", [hem.end, neck.start], "fold"),
-    )  # fmt: skip
+        ("neckline", Path((neck,)), neck_finish),
+        ("top", top),
+        ("end", [top.end, low_end], end_finish),
+        ("side", side),
+        ("hem", hem, "hem"),
+        (f"centre_{name}", [hem.end, neck.start], "fold"),
+    )
     turn = side.segments[0].end
     return DraftPiece(
         name,
@@ -300,6 +312,19 @@ def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
 
 
 BLOCK = register_block(
-    Block("top.dolman", "Dolman top", "Front and back with the sleeve cut in one: loose under the arm, drawn in at the hem.",
-          NEEDS, (), OPTIONS, EASE, FIGURES, draft, gates, family="Upper body", fits=("knit_relaxed", "loose_woven"), wants=("drape",))
-)  # fmt: skip
+    Block(
+        "top.dolman",
+        "Dolman top",
+        "Front and back with the sleeve cut in one: loose under the arm, drawn in at the hem.",
+        NEEDS,
+        (),
+        OPTIONS,
+        EASE,
+        FIGURES,
+        draft,
+        gates,
+        family="Upper body",
+        fits=("knit_relaxed", "loose_woven"),
+        wants=("drape",),
+    )
+)

@@ -117,9 +117,15 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
 def _band(d: Drafting, neck: float) -> DraftPiece:
     """The neckband for a length along its seam."""
     return band_piece(
-        "neckband", "Neckband", neck, 2 * d.size("band"), run="neckline", notches=quarters(neck),
-        remark="stretch runs along the band", stretched=True,
-    )  # fmt: skip
+        "neckband",
+        "Neckband",
+        neck,
+        2 * d.size("band"),
+        run="neckline",
+        notches=quarters(neck),
+        remark="stretch runs along the band",
+        stretched=True,
+    )
 
 
 def _fits(d: Drafting, front: Upper, back: Upper) -> list[FitOf]:
@@ -206,9 +212,23 @@ def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
     give = 1 + context.sums["give"].value
     neck = run("neckband", "neckline").measured(pattern) * give
     found = [
-        Gate("head", "Head goes through the stretched neckband", neck, context.measures["head"], "neckband.neckline", "The neckband at full stretch against the head. If it is less, make the neckline larger."),
-        Gate("body", "The bust stretches over the body", girth("bust").measured(pattern) * give, context.measures["bust"], "front.bust", "Finished girth × (1 + stretch) against the body."),
-    ]  # fmt: skip
+        Gate(
+            "head",
+            "Head goes through the stretched neckband",
+            neck,
+            context.measures["head"],
+            "neckband.neckline",
+            "The neckband at full stretch against the head. If it is less, make the neckline larger.",
+        ),
+        Gate(
+            "body",
+            "The bust stretches over the body",
+            girth("bust").measured(pattern) * give,
+            context.measures["bust"],
+            "front.bust",
+            "Finished girth × (1 + stretch) against the body.",
+        ),
+    ]
     if pattern.has("sleeve"):
         found.append(
             Gate(

@@ -296,7 +296,16 @@ def _settled(d: Drafting, front: _Cut, back: _Cut) -> _Underarm:
             if d.choice("sleeve") == "dart"
             else "A shoulder dart allows others."
         )
-        d.remark("draft.nearest", say("A sleeve {wanted} wide does not go with this armhole; the nearest that works is {width}. {helps}", wanted=Length(wanted), width=Length(width), helps=helps), "figures.sleeve_width")  # fmt: skip
+        d.remark(
+            "draft.nearest",
+            say(
+                "A sleeve {wanted} wide does not go with this armhole; the nearest that works is {width}. {helps}",
+                wanted=Length(wanted),
+                width=Length(width),
+                helps=helps,
+            ),
+            "figures.sleeve_width",
+        )
     return best
 
 
@@ -360,12 +369,27 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
 def _body(d: Drafting, name: str, cut: _Cut, side: Path) -> DraftPiece:
     hem = hem_to_centre(side.end, side.end_direction)
     opens = name == "front" and d.choice("opening") == "open"
-    edges = outline(("neckline", cut.below_neck), ("raglan", Path.join([cut.line, cut.lower])), ("side", side), ("hem", hem, "hem"),
-                    (f"centre_{name}", [hem.end, cut.upper.centre], "opening" if opens else "fold"))  # fmt: skip
+    edges = outline(
+        ("neckline", cut.below_neck),
+        ("raglan", Path.join([cut.line, cut.lower])),
+        ("side", side),
+        ("hem", hem, "hem"),
+        (f"centre_{name}", [hem.end, cut.upper.centre], "opening" if opens else "fold"),
+    )
     depth = cut.upper.underarm.imag
-    return DraftPiece(name, name.capitalize(), edges, notches=(DraftNotch("raglan", cut.line.length, double=name == "back", name=f"raglan {name}"), DraftNotch("side", side.length / 2, name="side")),
-                 drawn=_levels(name, cut),
-                 grain=(complex(28, depth), complex(28, hem.end.imag - 40)), cut=2 if opens else 1, pair=opens)  # fmt: skip
+    return DraftPiece(
+        name,
+        name.capitalize(),
+        edges,
+        notches=(
+            DraftNotch("raglan", cut.line.length, double=name == "back", name=f"raglan {name}"),
+            DraftNotch("side", side.length / 2, name="side"),
+        ),
+        drawn=_levels(name, cut),
+        grain=(complex(28, depth), complex(28, hem.end.imag - 40)),
+        cut=2 if opens else 1,
+        pair=opens,
+    )
 
 
 def _levels(name: str, cut: _Cut) -> tuple[Drawn, ...]:
@@ -392,8 +416,10 @@ def _sleeve(
         down = -unit(unit(neck_front.end) + unit(neck_back.start))
         apex = down * 22
         legs = [ease_into(end, -end, apex, down, 0.5, 0.3) for end in (neck_front.end, neck_back.start)]
-        edges += [Edge("shoulder_dart", Path((legs[0],)), "", "shoulder_dart"),
-                  Edge("shoulder_dart", Path((legs[1],)).reversed(), "", "shoulder_dart")]  # fmt: skip
+        edges += [
+            Edge("shoulder_dart", Path((legs[0],)), "", "shoulder_dart"),
+            Edge("shoulder_dart", Path((legs[1],)).reversed(), "", "shoulder_dart"),
+        ]
         darts = (DraftDart("shoulder_dart", "shoulder dart"),)
     edges += [Edge("neckline", neck_back), Edge("raglan_back", raglan_back), *outline(
         ("underarm_back", [corner_right, right_hem]),
@@ -421,8 +447,16 @@ def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
     found = []
     if not all(part.pair for part in pattern.parts("front")):
         neck = sum(run(name, "neckline", worn=True).measured(pattern) for name in ("front", "back", "sleeve"))
-        found.append(Gate("head", "Head goes through the neck", neck * (1 + context.sums["give"].value), context.measures["head"], "front.neckline",
-                          "The neckline, stretched as the cloth gives, against the head. If it is less, make it larger or open the front."))  # fmt: skip
+        found.append(
+            Gate(
+                "head",
+                "Head goes through the neck",
+                neck * (1 + context.sums["give"].value),
+                context.measures["head"],
+                "front.neckline",
+                "The neckline, stretched as the cloth gives, against the head. If it is less, make it larger or open the front.",
+            )
+        )
     return [
         *found,
         Gate("arm", "Arm goes into the sleeve", across("sleeve", "upper_arm").measured(pattern), context.measures["upper_arm"] + 20, "sleeve.raglan_front", say("The sleeve's width against the arm and {2 cm}.")),

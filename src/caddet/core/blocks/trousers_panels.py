@@ -154,7 +154,14 @@ def _wide_enough(d: Drafting, ledge: float, seat: float) -> float:
     wide, least = d["leg_width"], (d.context.measures["hip"] + HIP_EASE) / 2 - _half_seat_at_hip(d, seat) + ledge
     if wide >= least or d.sums["leg_width"].override is not None:
         return wide
-    d.remark("draft.hip", say("With this fullness the hips would not go in: the legs are drawn {least} wide each. More fullness, or a narrower gusset strip, changes that.", least=Length(least)), "figures.leg_width")  # fmt: skip
+    d.remark(
+        "draft.hip",
+        say(
+            "With this fullness the hips would not go in: the legs are drawn {least} wide each. More fullness, or a narrower gusset strip, changes that.",
+            least=Length(least),
+        ),
+        "figures.leg_width",
+    )
     return d.settle("leg_width", least)
 
 
@@ -175,16 +182,28 @@ def _leg(d: Drafting, ledge: float, slant: float) -> DraftPiece:
     inner = wide - ledge
     hip = _hip_on(d, slant)
     return DraftPiece(
-        "leg", "Leg",
+        "leg",
+        "Leg",
         outline(
-            ("waist", [0j, complex(inner, 0)]), ("seat_side", [complex(inner, 0), complex(inner, slant)]), ("ledge", [complex(inner, slant), complex(wide, slant)]),
-            ("inseam_back", [complex(wide, slant), complex(wide, tall)]), ("cuff_edge", [complex(wide, tall), complex(0, tall)]),
-            ("inseam_front", [complex(0, tall), complex(0, slant)]), ("strip_join", [complex(0, slant), complex(0, placket)]), ("fly", [complex(0, placket), 0j]),
+            ("waist", [0j, complex(inner, 0)]),
+            ("seat_side", [complex(inner, 0), complex(inner, slant)]),
+            ("ledge", [complex(inner, slant), complex(wide, slant)]),
+            ("inseam_back", [complex(wide, slant), complex(wide, tall)]),
+            ("cuff_edge", [complex(wide, tall), complex(0, tall)]),
+            ("inseam_front", [complex(0, tall), complex(0, slant)]),
+            ("strip_join", [complex(0, slant), complex(0, placket)]),
+            ("fly", [complex(0, placket), 0j]),
         ),
-        notches=(DraftNotch("inseam_front", (tall - slant) / 2, name="inseam"), DraftNotch("inseam_back", (tall - slant) / 2, name="inseam")),
+        notches=(
+            DraftNotch("inseam_front", (tall - slant) / 2, name="inseam"),
+            DraftNotch("inseam_back", (tall - slant) / 2, name="inseam"),
+        ),
         drawn=(level("hip", "hip line", 1j * hip, complex(inner, hip)),),
-        grain=(complex(wide * 0.3, tall * 0.2), complex(wide * 0.3, tall * 0.8)), cut=2, pair=True, remark="front edge on the left",
-    )  # fmt: skip
+        grain=(complex(wide * 0.3, tall * 0.2), complex(wide * 0.3, tall * 0.8)),
+        cut=2,
+        pair=True,
+        remark="front edge on the left",
+    )
 
 
 def _seat(d: Drafting, seat: float) -> DraftPiece:
@@ -192,26 +211,61 @@ def _seat(d: Drafting, seat: float) -> DraftPiece:
     top, low, g = d["seat_top"] / 2, d["seat_wide"] / 2, d.size("gusset") / 2
     hip, out = _hip_on(d, seat), _half_seat_at_hip(d, seat)
     return DraftPiece(
-        "seat", "Seat",
-        outline(("waist", [complex(-top, 0), complex(top, 0)]), ("right", [complex(top, 0), complex(low, seat)]), ("wide_right", [complex(low, seat), complex(g, seat)]),
-                ("wide_middle", [complex(g, seat), complex(-g, seat)]), ("wide_left", [complex(-g, seat), complex(-low, seat)]),
-                ("left", [complex(-low, seat), complex(-top, 0)])),
-        drawn=(line("centre", "centre back", 0j, complex(0, seat)), level("hip", "hip line", complex(-out, hip), complex(out, hip))),
+        "seat",
+        "Seat",
+        outline(
+            ("waist", [complex(-top, 0), complex(top, 0)]),
+            ("right", [complex(top, 0), complex(low, seat)]),
+            ("wide_right", [complex(low, seat), complex(g, seat)]),
+            ("wide_middle", [complex(g, seat), complex(-g, seat)]),
+            ("wide_left", [complex(-g, seat), complex(-low, seat)]),
+            ("left", [complex(-low, seat), complex(-top, 0)]),
+        ),
+        drawn=(
+            line("centre", "centre back", 0j, complex(0, seat)),
+            level("hip", "hip line", complex(-out, hip), complex(out, hip)),
+        ),
         grain=(complex(20, seat * 0.2), complex(20, seat * 0.8)),
-    )  # fmt: skip
+    )
 
 
 def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
     """The hips through the waist, the leg in the cuff."""
     around = run("waistband", "waist").measured(pattern) + 2 * run("leg", "fly").measured(pattern)
     return (
-        Gate("hips", "Hips go through the waist", around, context.measures["hip"], "leg.fly", "The waistband and both sides of the fly against the hip."),
-        Gate("room", "Legs go round the seat", 2 * pattern.run_length("leg.waist") + pattern.run_length("seat.waist"), context.measures["hip"] + 50,
-             "leg.waist", say("The gathered width against the hip and {5 cm} to sit in.")),
-    )  # fmt: skip
+        Gate(
+            "hips",
+            "Hips go through the waist",
+            around,
+            context.measures["hip"],
+            "leg.fly",
+            "The waistband and both sides of the fly against the hip.",
+        ),
+        Gate(
+            "room",
+            "Legs go round the seat",
+            2 * pattern.run_length("leg.waist") + pattern.run_length("seat.waist"),
+            context.measures["hip"] + 50,
+            "leg.waist",
+            say("The gathered width against the hip and {5 cm} to sit in."),
+        ),
+    )
 
 
 BLOCK = register_block(
-    Block("trousers.panels", "Panel trousers", "Full legs pleated or gathered into band and cuffs, cut as straight panels, with a seat piece, a strip of gusset and a fly.",
-          NEEDS, (), OPTIONS, EASE, FIGURES, draft, gates, family="Panels", fits=("loose_woven",), wants=("drape",))
-)  # fmt: skip
+    Block(
+        "trousers.panels",
+        "Panel trousers",
+        "Full legs pleated or gathered into band and cuffs, cut as straight panels, with a seat piece, a strip of gusset and a fly.",
+        NEEDS,
+        (),
+        OPTIONS,
+        EASE,
+        FIGURES,
+        draft,
+        gates,
+        family="Panels",
+        fits=("loose_woven",),
+        wants=("drape",),
+    )
+)

@@ -103,8 +103,22 @@ def shapes(d: Drafting) -> tuple[LegShape, LegShape]:
         ("front", -2, d["front_lean"], d["front_drop"]),
         ("back", 2, d["seat_tilt"], -d["seat_rise"]),
     ):
-        made.append(LegShape(name, d[f"{name}_hip"], lean, top, hip, fork, knee, foot, min(hem, foot), d["knee_round"] / 2 + sign * share,
-                             d["foot_round"] / 2 + sign * share, d.choice("waist_with") == "elastic"))  # fmt: skip
+        made.append(
+            LegShape(
+                name,
+                d[f"{name}_hip"],
+                lean,
+                top,
+                hip,
+                fork,
+                knee,
+                foot,
+                min(hem, foot),
+                d["knee_round"] / 2 + sign * share,
+                d["foot_round"] / 2 + sign * share,
+                d.choice("waist_with") == "elastic",
+            )
+        )
     return made[0], made[1]
 
 
@@ -141,7 +155,7 @@ def leg_piece(
     """A leg as a pair, with hip and knee notches, its levels, and the crease as its grain.
 
     ``hip_along`` is where along the side the hip notch stands (mm).
-    """  # fmt: skip
+    """
     shape = leg.shape
     low = shape.hem_level
     crease = line("crease", "crease", complex(leg.crease, shape.hip_level + 20), complex(leg.crease, low - 10))
@@ -204,8 +218,15 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
             at_least("top", "Top edge passes the hips", TOP, d.context.measures["hip"], "before the elastic is in")
         )
     else:
-        closures.append(promise("crotch", "Crotch closes on the body", (*crotch, run("waistband", "end")), d["crotch_round"],
-                                "front, back, and the waistband twice"))  # fmt: skip
+        closures.append(
+            promise(
+                "crotch",
+                "Crotch closes on the body",
+                (*crotch, run("waistband", "end")),
+                d["crotch_round"],
+                "front, back, and the waistband twice",
+            )
+        )
         around = sum(_run(leg, "waist").length for leg in (front, back)) * 2 if elastic else d["waist_seam"]
         pieces.append(_band(d, around))
         seams.append(
@@ -223,14 +244,25 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
                 at_least("top", "Top edge passes the hips", TOP, d.context.measures["hip"], "before the elastic is in")
             )
         else:
-            closures.append(promise("waist", "Waist closes on the body", TOP, d["waist_seam"],
-                                    "both fronts and both backs, darts sewn" + (", pleats folded" if pleats else "")))  # fmt: skip
+            closures.append(
+                promise(
+                    "waist",
+                    "Waist closes on the body",
+                    TOP,
+                    d["waist_seam"],
+                    "both fronts and both backs, darts sewn" + (", pleats folded" if pleats else ""),
+                )
+            )
         fits = (FitOf("waistband", (WAIST,), lambda lengths: _band(d, lengths[0])),)
     return d.result(
-        pieces, seams, closures, _dimensions(d, front, back),
+        pieces,
+        seams,
+        closures,
+        _dimensions(d, front, back),
         (Shown("front", "front", clip=RIGHT_OF_MIDDLE), Shown("back", "back", clip=RIGHT_OF_MIDDLE)),
-        fits, "the waist" if elastic and d["casing_grown"] > 0 else "the waist seam",
-    )  # fmt: skip
+        fits,
+        "the waist" if elastic and d["casing_grown"] > 0 else "the waist seam",
+    )
 
 
 def _drawn(d: Drafting, elastic: bool, pleat: float | None) -> tuple[Leg, Leg]:
@@ -249,8 +281,17 @@ def _drawn(d: Drafting, elastic: bool, pleat: float | None) -> tuple[Leg, Leg]:
         d["front_hip"] * 0.45,
         d["front_dart_length"],
     )
-    back = draw_leg(d, back_shape, fork * d["fork_ratio"], d["fork_drop"], None if elastic else d["back_waist"], lift, front.side.length,
-                    d["seat_tilt"] + (d["back_hip"] - d["seat_tilt"]) * (0.33 if d["back_darts"] > 1 else 0.42), d["back_dart_length"])  # fmt: skip
+    back = draw_leg(
+        d,
+        back_shape,
+        fork * d["fork_ratio"],
+        d["fork_drop"],
+        None if elastic else d["back_waist"],
+        lift,
+        front.side.length,
+        d["seat_tilt"] + (d["back_hip"] - d["seat_tilt"]) * (0.33 if d["back_darts"] > 1 else 0.42),
+        d["back_dart_length"],
+    )
     return front, back
 
 
@@ -363,8 +404,27 @@ def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
         around = pattern.run_length("waistband.waist") + 2 * opening(
             pattern, "front", "crotch", "fly ends", from_end=True
         )
-        found.append(Gate("hips", "Hips go through the waist", around, context.measures["hip"], "front.crotch", "The waist with the fly open, round both its sides, against the hip.",
-                          (Remedy("Lengthen the fly", override=("fly", f"{((context.measures['hip'] - around) / 2 + context.sums['fly'].value + 10) / 10:.1f}cm")),) if around < context.measures["hip"] else ()))  # fmt: skip
+        found.append(
+            Gate(
+                "hips",
+                "Hips go through the waist",
+                around,
+                context.measures["hip"],
+                "front.crotch",
+                "The waist with the fly open, round both its sides, against the hip.",
+                (
+                    Remedy(
+                        "Lengthen the fly",
+                        override=(
+                            "fly",
+                            f"{((context.measures['hip'] - around) / 2 + context.sums['fly'].value + 10) / 10:.1f}cm",
+                        ),
+                    ),
+                )
+                if around < context.measures["hip"]
+                else (),
+            )
+        )
     else:
         found.append(
             Gate(

@@ -84,9 +84,14 @@ def _body(d: Drafting, name: str, forward: float) -> DraftPiece:
     else:
         lower = (("side", [points[2], foot]),)
     edges = outline(
-        ("neckline", Path((neck,))), ("shoulder", [neck.end, corner]), ("sleeve_join", points[:2]), ("gusset_join", points[1:]),
-        *lower, ("hem", [foot, complex(0, tall)], "hem"), (f"centre_{name}", [complex(0, tall), neck.start], "fold"),
-    )  # fmt: skip
+        ("neckline", Path((neck,))),
+        ("shoulder", [neck.end, corner]),
+        ("sleeve_join", points[:2]),
+        ("gusset_join", points[1:]),
+        *lower,
+        ("hem", [foot, complex(0, tall)], "hem"),
+        (f"centre_{name}", [complex(0, tall), neck.start], "fold"),
+    )
     marks: tuple[Drawn, ...] = ()
     if name == "front" and d["slit"] > 5:
         start = neck.start
@@ -109,9 +114,13 @@ def _sleeve(d: Drafting) -> DraftPiece:
     right_ = [complex(top, 0), complex(top, g), *bent, complex(low, tall - straight), complex(low, tall)]
     left_ = [complex(-p.real, p.imag) for p in right_]
     edges = outline(
-        ("head", [left_[0], right_[0]]), ("gusset_back", right_[:2]), ("underarm_back", right_[1:]), ("hem", [right_[-1], left_[-1]], "hem"),
-        ("underarm_front", left_[:0:-1]), ("gusset_front", [left_[1], left_[0]]),
-    )  # fmt: skip
+        ("head", [left_[0], right_[0]]),
+        ("gusset_back", right_[:2]),
+        ("underarm_back", right_[1:]),
+        ("hem", [right_[-1], left_[-1]], "hem"),
+        ("underarm_front", left_[:0:-1]),
+        ("gusset_front", [left_[1], left_[0]]),
+    )
     return DraftPiece(
         "sleeve",
         "Sleeve",
@@ -128,8 +137,14 @@ def _godet(d: Drafting, side: float) -> DraftPiece:
     half = math.asin(min(d["godet_net"] / 2 / side, 0.95))
     hem = Arc(0j, side, math.pi / 2 - half, 2 * half)
     edges = outline(("right", [0j, hem.start]), ("hem", Path((hem,)), "hem"), ("left", [hem.end, 0j]))
-    return DraftPiece("godet", "Godet", edges, grain=(complex(0, side * 0.3), complex(0, side * 0.85)), cut=2,
-                 remark="two come out of one rectangle by a diagonal cut")  # fmt: skip
+    return DraftPiece(
+        "godet",
+        "Godet",
+        edges,
+        grain=(complex(0, side * 0.3), complex(0, side * 0.85)),
+        cut=2,
+        remark="two come out of one rectangle by a diagonal cut",
+    )
 
 
 def _facing(d: Drafting, body: DraftPiece, name: str) -> DraftPiece:
@@ -150,7 +165,13 @@ def _facing(d: Drafting, body: DraftPiece, name: str) -> DraftPiece:
         ("outer", rim),
         (f"centre_{name}", [low, neck.start], "fold"),
     )
-    return DraftPiece(f"{name}_facing", say("{name} neck facing", name=name.capitalize()), edges, grain=(complex(8, neck.start.imag + 8), complex(8, low.imag - 8)), cloth=("main", "interfacing"))  # fmt: skip
+    return DraftPiece(
+        f"{name}_facing",
+        say("{name} neck facing", name=name.capitalize()),
+        edges,
+        grain=(complex(8, neck.start.imag + 8), complex(8, low.imag - 8)),
+        cloth=("main", "interfacing"),
+    )
 
 
 def _until(arc: Arc, x: float) -> Path:
@@ -254,8 +275,16 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         point = complex(half, front.run("godet_join")[0].path.start.imag)
         shown += [Shown(view, "godet", Motion(shift=point)) for view in ("front", "back")]
     shown += [Shown("front", "front"), Shown("back", "back")]
-    return d.result(pieces, seams, closures, dimensions, shown, zero="the shoulder", finishes={"outer": "turned"},
-                    allowances=dict.fromkeys(("front.hem", "back.hem", "godet.hem"), "hem_turn"))  # fmt: skip
+    return d.result(
+        pieces,
+        seams,
+        closures,
+        dimensions,
+        shown,
+        zero="the shoulder",
+        finishes={"outer": "turned"},
+        allowances=dict.fromkeys(("front.hem", "back.hem", "godet.hem"), "hem_turn"),
+    )
 
 
 def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
@@ -267,23 +296,71 @@ def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
     )
     neck = 2 * (pattern.run_length("front.neckline") + pattern.run_length("back.neckline"))
     found = [
-        Gate("head", "Head goes through the neck", neck + 2 * slit, context.measures["head"], "front.neckline",
-             "The neck line and both sides of the slit against the head.",
-             (Remedy("Make the slit long enough", override=("slit", f"{((context.measures['head'] - neck) / 2 + 5) / 10:.1f}cm")),) if neck + 2 * slit < context.measures["head"] else ()),
-        Gate("hand", "Hand goes through the sleeve", pattern.run_length("sleeve.hem"), context.measures["hand"], "sleeve.hem",
-             "The wrist of the sleeve against the hand. If it is less, leave a slit there, or take the looser sleeve.",
-             (Remedy("Take the loose sleeve", option=("sleeve", "loose")),) if pattern.run_length("sleeve.hem") < context.measures["hand"] else ()),
-    ]  # fmt: skip
+        Gate(
+            "head",
+            "Head goes through the neck",
+            neck + 2 * slit,
+            context.measures["head"],
+            "front.neckline",
+            "The neck line and both sides of the slit against the head.",
+            (
+                Remedy(
+                    "Make the slit long enough",
+                    override=("slit", f"{((context.measures['head'] - neck) / 2 + 5) / 10:.1f}cm"),
+                ),
+            )
+            if neck + 2 * slit < context.measures["head"]
+            else (),
+        ),
+        Gate(
+            "hand",
+            "Hand goes through the sleeve",
+            pattern.run_length("sleeve.hem"),
+            context.measures["hand"],
+            "sleeve.hem",
+            "The wrist of the sleeve against the hand. If it is less, leave a slit there, or take the looser sleeve.",
+            (Remedy("Take the loose sleeve", option=("sleeve", "loose")),)
+            if pattern.run_length("sleeve.hem") < context.measures["hand"]
+            else (),
+        ),
+    ]
     hem = 2 * (pattern.run_length("front.hem") + pattern.run_length("back.hem"))
     if pattern.has("godet"):
         hem += 2 * pattern.run_length("godet.hem")
-    found.append(Gate("stride", "Stride clears the hem", hem, context.sums["hem_round"].value, "front.hem", "All hems together against twice the stride.",
-                      (Remedy("Put godets in the side seams", option=("godets", True)),) if not pattern.has("godet") and hem < context.sums["hem_round"].value else ()))  # fmt: skip
+    found.append(
+        Gate(
+            "stride",
+            "Stride clears the hem",
+            hem,
+            context.sums["hem_round"].value,
+            "front.hem",
+            "All hems together against twice the stride.",
+            (Remedy("Put godets in the side seams", option=("godets", True)),)
+            if not pattern.has("godet") and hem < context.sums["hem_round"].value
+            else (),
+        )
+    )
     return found
 
 
 BLOCK = register_block(
-    Block("tunic.panels", "Panel tunic", "Rectangles, squares and triangles, cut nearly without waste: a loose tunic with gussets and godets.",
-          NEEDS, (), OPTIONS, EASE, FIGURES, draft, gates, family="Panels", fits=("loose_woven",), wants=(),
-          schools={"easy": "For easy use the gusset goes by height alone.", "hard": "For hard use an inch is added and the hem is reckoned at its own height."})
-)  # fmt: skip
+    Block(
+        "tunic.panels",
+        "Panel tunic",
+        "Rectangles, squares and triangles, cut nearly without waste: a loose tunic with gussets and godets.",
+        NEEDS,
+        (),
+        OPTIONS,
+        EASE,
+        FIGURES,
+        draft,
+        gates,
+        family="Panels",
+        fits=("loose_woven",),
+        wants=(),
+        schools={
+            "easy": "For easy use the gusset goes by height alone.",
+            "hard": "For hard use an inch is added and the hem is reckoned at its own height.",
+        },
+    )
+)

@@ -86,10 +86,22 @@ def _curved(top: float, bottom: float, depth: float, overlap: float) -> DraftPie
     upper = Arc(0j, inner, start, -angle)
     lower = Arc(0j, outer, start - angle, angle)
     first, second = lower.split((bottom - overlap) / bottom)
-    edges = outline(("inside", Path((upper,))), ("end", [upper.end, lower.start]), ("waist", Path((first,))),
-                    *((("overlap", Path((second,))),) if overlap > 0.01 else ()), ("start", [lower.end, upper.start]))  # fmt: skip
-    return DraftPiece("waistband", "Curved waistband", edges, grain=(complex(0, inner + depth * 0.2), complex(0, outer - depth * 0.2)), cut=2,
-                 remark="one outside, one as its facing", cloth=("main", "interfacing"))  # fmt: skip
+    edges = outline(
+        ("inside", Path((upper,))),
+        ("end", [upper.end, lower.start]),
+        ("waist", Path((first,))),
+        *((("overlap", Path((second,))),) if overlap > 0.01 else ()),
+        ("start", [lower.end, upper.start]),
+    )
+    return DraftPiece(
+        "waistband",
+        "Curved waistband",
+        edges,
+        grain=(complex(0, inner + depth * 0.2), complex(0, outer - depth * 0.2)),
+        cut=2,
+        remark="one outside, one as its facing",
+        cloth=("main", "interfacing"),
+    )
 
 
 register_block(
@@ -116,8 +128,18 @@ def _cuff(pattern: Pattern, context: Context, options: Values) -> Result:
     band = band_piece("cuff", "Cuff", around, 2 * depth, d.size("overlap"), run="sleeve", cut=2)
     closures = (promise("seam", "Cuff fits its edge", (run("cuff", "sleeve"),), around, "without the overlap"),)
     seams = () if d.size("overlap") > 0.01 else (ring_seam("cuff", "Cuff"),)
-    return d.result((band,), seams, closures, (Dimension("seam_length", "cuff", complex(d.size("overlap"), depth * 1.5), complex(d["cut_length"], depth * 1.5)),),
-                     (Shown("front", "cuff", both=False),), joined={"sleeve": ON_EDGE})  # fmt: skip
+    return d.result(
+        (band,),
+        seams,
+        closures,
+        (
+            Dimension(
+                "seam_length", "cuff", complex(d.size("overlap"), depth * 1.5), complex(d["cut_length"], depth * 1.5)
+            ),
+        ),
+        (Shown("front", "cuff", both=False),),
+        joined={"sleeve": ON_EDGE},
+    )
 
 
 def _cuff_gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
@@ -163,16 +185,37 @@ def _neckband(pattern: Pattern, context: Context, options: Values) -> Result:
         remark="stretch runs along the band",
         stretched=True,
     )
-    closures = (promise("seam", "Band is the wanted part of its edge", (run("neckband", "neckline"),), d["seam_length"] * d.size("ratio"),
-                        "along the seam line"),)  # fmt: skip
-    return d.result((band,), (ring_seam("neckband", "Neckband"),), closures, (Dimension("band_length", "neckband", complex(0, depth * 1.5), complex(length, depth * 1.5)),),
-                     (Shown("front", "neckband", both=False),), joined={"neckline": ON_EDGE})  # fmt: skip
+    closures = (
+        promise(
+            "seam",
+            "Band is the wanted part of its edge",
+            (run("neckband", "neckline"),),
+            d["seam_length"] * d.size("ratio"),
+            "along the seam line",
+        ),
+    )
+    return d.result(
+        (band,),
+        (ring_seam("neckband", "Neckband"),),
+        closures,
+        (Dimension("band_length", "neckband", complex(0, depth * 1.5), complex(length, depth * 1.5)),),
+        (Shown("front", "neckband", both=False),),
+        joined={"neckline": ON_EDGE},
+    )
 
 
 def _neckband_gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
     band = pattern.run_length("neckband.neckline")
-    return (Gate("head", "Head goes through the stretched band", band * (1 + context.sums["give"].value), context.measures["head"], "neckband.neckline",
-                 "The band at its full stretch against the head."),)  # fmt: skip
+    return (
+        Gate(
+            "head",
+            "Head goes through the stretched band",
+            band * (1 + context.sums["give"].value),
+            context.measures["head"],
+            "neckband.neckline",
+            "The band at its full stretch against the head.",
+        ),
+    )
 
 
 register_block(

@@ -106,8 +106,19 @@ def _surprise(person: Person, code: str, value: float) -> Doubt | None:
     if abs(value - guess.value) <= far:
         return None
     near = max(2.2 * guess.error, 0.06 * guess.value)
-    doubt = _with_slip(person, code, value, guess.value - near, guess.value + near,
-                       say("{label} is far from what the other measures let expect, about {show}.", label=MEASURES[code].label, show=said_measure(code, guess.value)), "surprise")  # fmt: skip
+    doubt = _with_slip(
+        person,
+        code,
+        value,
+        guess.value - near,
+        guess.value + near,
+        say(
+            "{label} is far from what the other measures let expect, about {show}.",
+            label=MEASURES[code].label,
+            show=said_measure(code, guess.value),
+        ),
+        "surprise",
+    )
     return doubt if doubt.fixes else None
 
 
@@ -147,7 +158,17 @@ def _spread_doubt(code: str, values: tuple[float, ...]) -> Doubt:
         if len(values) > 2 and rest
         else ()
     )
-    return Doubt("spread", code, say("The readings of the {label} lie {apart} apart; the middle one is used, {show}. Read it once more.", label=MEASURES[code].label.lower(), apart=apart, show=said_measure(code, middle)), fixes)  # fmt: skip
+    return Doubt(
+        "spread",
+        code,
+        say(
+            "The readings of the {label} lie {apart} apart; the middle one is used, {show}. Read it once more.",
+            label=MEASURES[code].label.lower(),
+            apart=apart,
+            show=said_measure(code, middle),
+        ),
+        fixes,
+    )
 
 
 # (larger, smaller, share, sentence): the first should be at least the second times the share
@@ -186,20 +207,54 @@ def _contradictions(have: Mapping[str, float]) -> list[Doubt]:
     if there("waist", "hip") and have["waist"] > have["hip"]:
         found.append(
             Doubt(
-                "waist_over_hip", "hip",
-                say("The waist ({waist}) is larger than the hip ({show}). That happens; measure both again, level all round. A skirt will hang from the waist, without darts.", waist=Length(have['waist'], bare=True), show=said_measure('hip', have['hip'])),
+                "waist_over_hip",
+                "hip",
+                say(
+                    "The waist ({waist}) is larger than the hip ({show}). That happens; measure both again, level all round. A skirt will hang from the waist, without darts.",
+                    waist=Length(have["waist"], bare=True),
+                    show=said_measure("hip", have["hip"]),
+                ),
             )
-        )  # fmt: skip
+        )
     if there("inside_leg", "body_rise", "waist_to_floor"):
         off = have["inside_leg"] + have["body_rise"] - have["waist_to_floor"]
         if abs(off) > 50:
-            found.append(Doubt("contradiction", "body_rise", say("Inside leg and body rise together are {show} {words} than from waist to floor: one of the three slipped.", show=said_measure('body_rise', abs(off)), words='more' if off > 0 else 'less')))  # fmt: skip
+            found.append(
+                Doubt(
+                    "contradiction",
+                    "body_rise",
+                    say(
+                        "Inside leg and body rise together are {show} {words} than from waist to floor: one of the three slipped.",
+                        show=said_measure("body_rise", abs(off)),
+                        words="more" if off > 0 else "less",
+                    ),
+                )
+            )
     if there("shoulder", "neck", "across_shoulders"):
         off = 2 * have["shoulder"] + 0.36 * have["neck"] - have["across_shoulders"]
         if abs(off) > 55:
-            found.append(Doubt("contradiction", "shoulder", say("Two shoulders and the neck between them come out {show} {words} than across the shoulders: one of the three slipped.", show=said_measure('shoulder', abs(off)), words='wider' if off > 0 else 'narrower')))  # fmt: skip
+            found.append(
+                Doubt(
+                    "contradiction",
+                    "shoulder",
+                    say(
+                        "Two shoulders and the neck between them come out {show} {words} than across the shoulders: one of the three slipped.",
+                        show=said_measure("shoulder", abs(off)),
+                        words="wider" if off > 0 else "narrower",
+                    ),
+                )
+            )
     if there("nape_to_waist", "shoulder_to_waist_front"):
         off = have["shoulder_to_waist_front"] - have["nape_to_waist"]
         if not -60 <= off <= 110:
-            found.append(Doubt("contradiction", "shoulder_to_waist_front", say("Front and back length differ by {show}: look whether the waist tape is level.", show=said_measure('nape_to_waist', abs(off)))))  # fmt: skip
+            found.append(
+                Doubt(
+                    "contradiction",
+                    "shoulder_to_waist_front",
+                    say(
+                        "Front and back length differ by {show}: look whether the waist tape is level.",
+                        show=said_measure("nape_to_waist", abs(off)),
+                    ),
+                )
+            )
     return found

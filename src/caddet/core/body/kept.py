@@ -63,8 +63,14 @@ def read_liked(text: str, unit: Unit) -> Liked:
 
 def _girth(words: str) -> str | None:
     plain = words.strip().lower().replace("_", " ").removesuffix(" girth")
-    return next((code for code, one in MEASURES.items()
-                 if one.kind == "girth" and plain in (code.replace("_", " "), one.label.lower().removesuffix(" girth"))), None)  # fmt: skip
+    return next(
+        (
+            code
+            for code, one in MEASURES.items()
+            if one.kind == "girth" and plain in (code.replace("_", " "), one.label.lower().removesuffix(" girth"))
+        ),
+        None,
+    )
 
 
 def read_adjustment(text: str, unit: Unit) -> Adjustment:

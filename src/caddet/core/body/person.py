@@ -79,8 +79,12 @@ class Person(BaseModel):
         """The person with one more set in the order of the dates; a set of that day and origin is added to."""
         for index, old in enumerate(self.sets):
             if (old.date, old.origin) == (one.date, one.origin):
-                merged = MeasureSet(date=old.date, over=one.over or old.over, origin=old.origin,
-                                    readings={**old.readings, **one.readings})  # fmt: skip
+                merged = MeasureSet(
+                    date=old.date,
+                    over=one.over or old.over,
+                    origin=old.origin,
+                    readings={**old.readings, **one.readings},
+                )
                 return self._with_sets([*self.sets[:index], merged, *self.sets[index + 1 :]])
         after = next((i for i, old in enumerate(self.sets) if old.date > one.date), len(self.sets))
         return self._with_sets([*self.sets[:after], one, *self.sets[after:]])

@@ -91,8 +91,12 @@ def read_sizes(text: str, name: str, unit: Unit = "cm", source: str = "your own 
     unknown = [code for code in header[1:] if code not in MEASURES]
     if unknown or len(header) < 2 or len(set(header)) != len(header):
         raise InputError(
-            say("the columns after size must be measure codes, each once, such as bust, waist, hip; found {what}.", what=' '.join(', '.join(header[1:]).split())[:80] or 'none'), f"{before}line 1",
-        )  # fmt: skip
+            say(
+                "the columns after size must be measure codes, each once, such as bust, waist, hip; found {what}.",
+                what=" ".join(", ".join(header[1:]).split())[:80] or "none",
+            ),
+            f"{before}line 1",
+        )
     sizes: dict[str, Size] = {}
     for number, row in enumerate(rows[1:], start=2):
         where = f"{before}line {number}"

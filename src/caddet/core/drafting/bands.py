@@ -31,7 +31,7 @@ def band_piece(
     Without an overlap it is a ring, whose ends :func:`ring_seam` joins. ``joined`` says what the run is sewn to when
     that is not in the pattern. A ``stretched`` one (a rib, a band in stretch cloth) is not interfaced, and the greatest
     stretch runs along it.
-    """  # fmt: skip
+    """
     whole = around + max(overlap, 0.0)
     over = max(overlap, 0.0)
     corners = [0j, complex(whole, 0), complex(whole, depth), complex(over, depth), complex(0, depth)]
@@ -46,8 +46,18 @@ def band_piece(
     marks = (fold_line("band_fold", "fold here", complex(0, depth / 2), complex(whole, depth / 2)),) if folded else ()
     marked = tuple(DraftNotch(run, at, name=word) for at, word in notches if 0 < at < around)
     grain = (complex(whole * 0.06, depth * 0.25), complex(whole * 0.3, depth * 0.25))
-    return DraftPiece(name, label, tuple(edges), notches=marked, drawn=marks, grain=grain, cut=cut, remark=remark,
-                      cloth=("main",) if stretched else ("main", "interfacing"), grain_kind="stretch" if stretched else "along")  # fmt: skip
+    return DraftPiece(
+        name,
+        label,
+        tuple(edges),
+        notches=marked,
+        drawn=marks,
+        grain=grain,
+        cut=cut,
+        remark=remark,
+        cloth=("main",) if stretched else ("main", "interfacing"),
+        grain_kind="stretch" if stretched else "along",
+    )
 
 
 def ring_seam(band: str, label: str) -> Seam:

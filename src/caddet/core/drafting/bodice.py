@@ -25,8 +25,14 @@ from caddet.core.recipe.registry import CannotDraft, Parameter
 from caddet.core.sentences import Length, say
 
 BODICE_NEEDS = (
-    *UPPER_NEEDS, "waist", "upper_bust", "under_bust", "bust_span", "shoulder_to_bust", "shoulder_to_waist_front",
-)  # fmt: skip
+    *UPPER_NEEDS,
+    "waist",
+    "upper_bust",
+    "under_bust",
+    "bust_span",
+    "shoulder_to_bust",
+    "shoulder_to_waist_front",
+)
 BUST_DART = Parameter(
     "bust_dart", "Bust dart from", "choice", "balance",
     choices=(("balance", "Front and back length"), ("cup", "Bust less upper bust"), ("none", "No bust dart")),

@@ -177,7 +177,15 @@ def solve_cap(d: Drafting, front_armhole: float, back_armhole: float, deep: floa
             break
     wide = cap.front_width + cap.back_width
     if d.choice("cap") == "height" and wide > asked + 5:
-        d.remark("draft.cap", say("The sleeve is drawn {wide} wider than asked: on {asked} the cap would be nearly as high as the armhole is deep, and stand off the shoulder. A smaller armhole, or more ease round the arm, does the same.", wide=Length(wide - asked), asked=Length(asked)), "figures.sleeve_width")  # fmt: skip
+        d.remark(
+            "draft.cap",
+            say(
+                "The sleeve is drawn {wide} wider than asked: on {asked} the cap would be nearly as high as the armhole is deep, and stand off the shoulder. A smaller armhole, or more ease round the arm, does the same.",
+                wide=Length(wide - asked),
+                asked=Length(asked),
+            ),
+            "figures.sleeve_width",
+        )
     return cap
 
 
@@ -207,7 +215,16 @@ def _height_solved(d: Drafting, lengths: tuple[float, float], width: float, lean
     d.need(width > 40, say("The sleeve would be narrower than {4 cm}."), "sleeve_width")
     widest = total * 0.97
     if width > widest:
-        d.remark("draft.nearest", say("The sleeve is {width} wide and the armhole with its ease only {total}: such a cap can't be flat enough. The nearest that works is {widest}; make the armhole deeper.", width=Length(width), total=Length(total), widest=Length(widest)), "figures.sleeve_width")  # fmt: skip
+        d.remark(
+            "draft.nearest",
+            say(
+                "The sleeve is {width} wide and the armhole with its ease only {total}: such a cap can't be flat enough. The nearest that works is {widest}; make the armhole deeper.",
+                width=Length(width),
+                total=Length(total),
+                widest=Length(widest),
+            ),
+            "figures.sleeve_width",
+        )
         width = d.settle("sleeve_width", widest)
 
     def both(wide: float, height: float) -> tuple[float, float]:
@@ -259,9 +276,12 @@ def sleeve_piece(d: Drafting, cap: Cap, front_notch: float, back_notch: float) -
     left_hem, right_hem = complex(middle - half_hem, below), complex(middle + half_hem, below)
     caps = (("cap_front", cap.front), ("cap_back", cap.back))
     if elbow is None:
-        edges = outline(*caps, ("underarm_back", [right_top, right_hem]),
-                        ("hem", Path((square_hem(right_hem, right_hem - right_top, left_hem, left_top - left_hem),)), "hem"),
-                        ("underarm_front", [left_hem, left_top]))  # fmt: skip
+        edges = outline(
+            *caps,
+            ("underarm_back", [right_top, right_hem]),
+            ("hem", Path((square_hem(right_hem, right_hem - right_top, left_hem, left_top - left_hem),)), "hem"),
+            ("underarm_front", [left_hem, left_top]),
+        )
     else:
         left_elbow, right_elbow = complex(middle - half_elbow, elbow), complex(middle + half_elbow, elbow)
         if shape == "elbow":
@@ -324,7 +344,7 @@ def _elbow_dart(
     elbows: tuple[Point, Point],
     hems: tuple[Point, Point],
 ) -> tuple[tuple[Edge, ...], tuple[DraftDart, ...]]:
-    """Slashed at the elbow and swung forward about the front seam; the gap at the back is the dart."""  # fmt: skip
+    """Slashed at the elbow and swung forward about the front seam; the gap at the back is the dart."""
     (left_top, right_top), (left, right_), (left_hem, right_hem) = tops, elbows, hems
     intake = d["elbow_dart"]
     d.need(0 < intake < abs(right_ - left) * 0.5, "The elbow dart is larger than half the sleeve there.", "elbow_dart")
@@ -355,8 +375,15 @@ def sleeve_seams(d: Drafting, front: str, back: str) -> tuple[Seam, ...]:
     ease = d["cap_ease"]
 
     def set_in(name: str, words: str, piece: str, run: str, amount: float) -> Seam:
-        return sew(name, words, (edge(piece, "armhole"),), (edge("sleeve", run, backwards=True),),
-                    "eased" if amount > 1e-6 else "plain", amount, corners=True)  # fmt: skip
+        return sew(
+            name,
+            words,
+            (edge(piece, "armhole"),),
+            (edge("sleeve", run, backwards=True),),
+            "eased" if amount > 1e-6 else "plain",
+            amount,
+            corners=True,
+        )
 
     return (
         set_in("armhole_front", "Front armhole", front, "cap_front", 0.45 * ease),
@@ -368,11 +395,21 @@ def sleeve_seams(d: Drafting, front: str, back: str) -> tuple[Seam, ...]:
 def sleeve_closures(d: Drafting, armholes: float) -> tuple[Promise, ...]:
     """Cap = armhole + ease; the two underarm seams are equal."""
     return (
-        promise("cap", "Sleeve cap fits the armhole", (run("sleeve", "cap_front"), run("sleeve", "cap_back")),
-                armholes + d["cap_ease"], "the whole cap against both armholes and the ease"),
-        promise("sleeve_seam", "Sleeve seams are equal", (run("sleeve", "underarm_front"), run("sleeve", "underarm_back", -1)), 0.0,
-                "front less back"),
-    )  # fmt: skip
+        promise(
+            "cap",
+            "Sleeve cap fits the armhole",
+            (run("sleeve", "cap_front"), run("sleeve", "cap_back")),
+            armholes + d["cap_ease"],
+            "the whole cap against both armholes and the ease",
+        ),
+        promise(
+            "sleeve_seam",
+            "Sleeve seams are equal",
+            (run("sleeve", "underarm_front"), run("sleeve", "underarm_back", -1)),
+            0.0,
+            "front less back",
+        ),
+    )
 
 
 def sleeve_dimensions(cap: Cap, below: float) -> tuple[Dimension, ...]:

@@ -64,9 +64,21 @@ def grown_on(edges: tuple[Edge, ...], top: str, deep: float) -> tuple[tuple[Edge
 def casing_seams(front: str, back: str) -> tuple[Seam, ...]:
     """The casing goes on over the side seams and the centres."""
     return (
-        sew("side_casing", "Side of the casing", (edge(front, "side_casing"),), (edge(back, "side_casing"),), corners=True),
+        sew(
+            "side_casing",
+            "Side of the casing",
+            (edge(front, "side_casing"),),
+            (edge(back, "side_casing"),),
+            corners=True,
+        ),
         *(
-            sew(f"{name}_casing", say("Centre {name} of the casing", name=name), (edge(name, "crotch_casing"),), (edge(name, "crotch_casing", mirrored=True),), corners=True)
+            sew(
+                f"{name}_casing",
+                say("Centre {name} of the casing", name=name),
+                (edge(name, "crotch_casing"),),
+                (edge(name, "crotch_casing", mirrored=True),),
+                corners=True,
+            )
             for name in (front, back)
         ),
-    )  # fmt: skip
+    )

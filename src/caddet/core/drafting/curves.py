@@ -21,7 +21,7 @@ def bend(
 ) -> Cubic:
     """A curve that turns once: handles reach ``full`` (and at the end ``late``) of the way to the corner
     where the two tangents meet. 0.55 gives a quarter of an ellipse; more hugs the corner, less cuts it.
-    """  # fmt: skip
+    """
     a, b = unit(start_direction), unit(end_direction)
     chord = end - start
     turn = cross(a, b)
@@ -36,7 +36,7 @@ def bend(
 def ease_into(
     start: Point, start_direction: Point, end: Point, end_direction: Point, out: float = 1 / 3, into: float = 1 / 3
 ) -> Cubic:
-    """A curve whose handles are shares of the chord; for gentle lines and S-shapes."""  # fmt: skip
+    """A curve whose handles are shares of the chord; for gentle lines and S-shapes."""
     reach = abs(end - start)
     return Cubic(start, start + unit(start_direction) * reach * out, end - unit(end_direction) * reach * into, end)
 

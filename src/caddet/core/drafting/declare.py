@@ -17,9 +17,15 @@ def edge(piece: str, run: str, *, backwards: bool = False, mirrored: bool = Fals
 
 
 def sew(
-    name: str, label: str, a: tuple[Part, ...], b: tuple[Part, ...], kind: JoinKind = "plain", amount: float = 0.0,
-    *, corners: bool = False,
-) -> Seam:  # fmt: skip
+    name: str,
+    label: str,
+    a: tuple[Part, ...],
+    b: tuple[Part, ...],
+    kind: JoinKind = "plain",
+    amount: float = 0.0,
+    *,
+    corners: bool = False,
+) -> Seam:
     """A seam of two layers; ``amount`` is what the second is longer on purpose (mm, or a ratio)."""
     return Seam(name, label, (a, b), (Join(kind, amount),), corners=corners)
 

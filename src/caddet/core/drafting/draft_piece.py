@@ -166,9 +166,19 @@ def lifted(draft: DraftPiece, dimensions: Iterable[Dimension] = (), zero: str = 
     features = tuple(_feature(bare, one) for one in draft.drawn)
     figures = tuple(FigureLine(one.figure, Bit(one.a, one.b)) for one in dimensions if one.piece == draft.name)
     return Piece(
-        draft.name, draft.label, tuple(edges), darts, tuple(notches), features, Grain(*draft.grain, draft.grain_kind),
-        tuple(Cut(cloth, draft.cut) for cloth in draft.cloth), draft.pair, remark=draft.remark, figures=figures, zero=draft.zero or zero,
-    )  # fmt: skip
+        draft.name,
+        draft.label,
+        tuple(edges),
+        darts,
+        tuple(notches),
+        features,
+        Grain(*draft.grain, draft.grain_kind),
+        tuple(Cut(cloth, draft.cut) for cloth in draft.cloth),
+        draft.pair,
+        remark=draft.remark,
+        figures=figures,
+        zero=draft.zero or zero,
+    )
 
 
 def _pressed(piece: Piece, dart: str) -> Literal["first", "second"]:

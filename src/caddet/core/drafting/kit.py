@@ -86,8 +86,17 @@ class Drafting:
         if found is None:
             value, off = nearest(miss, guess, low, high)
             label = self.sums[name].figure.label
-            self.remark("draft.nearest",
-                        say("{label}: {why} The nearest that works is {value}; it misses by {off}.", label=label, why=why, value=Length(value), off=Length(abs(off))), f"figures.{name}")  # fmt: skip
+            self.remark(
+                "draft.nearest",
+                say(
+                    "{label}: {why} The nearest that works is {value}; it misses by {off}.",
+                    label=label,
+                    why=why,
+                    value=Length(value),
+                    off=Length(abs(off)),
+                ),
+                f"figures.{name}",
+            )
             found = value
         self.solved[name] = found
         return found
@@ -276,7 +285,7 @@ def rectangle(
     remark: str = "",
     cloth: tuple[str, ...] = ("main",),
 ) -> DraftPiece:
-    """A rectangular piece; ``along``: the grain runs along its width."""  # fmt: skip
+    """A rectangular piece; ``along``: the grain runs along its width."""
     corners = [0j, complex(wide, 0), complex(wide, tall), complex(0, tall), 0j]
     edges = tuple(
         Edge(edge, Path.polyline([a, b]), finish)

@@ -210,11 +210,25 @@ def solve_crotch(d: Drafting, front: LegShape, back: LegShape, wanted: float) ->
         ),
     )
     fork = d["front_fork"]
-    d.solve("fork_drop", lambda v: back.inseam(fork * ratio, v).length - front.inseam(fork, 0.0).length, -120.0, 260.0,
-            "the inseams can't be brought to one length.")  # fmt: skip
+    d.solve(
+        "fork_drop",
+        lambda v: back.inseam(fork * ratio, v).length - front.inseam(fork, 0.0).length,
+        -120.0,
+        260.0,
+        "the inseams can't be brought to one length.",
+    )
     if not hip / 22 <= fork <= hip / 14 and d.sums["front_fork"].override is None:
         much = "long" if fork > hip / 14 else "short"
-        d.remark("draft.fork", say("The fork comes out unusually {much}: the front reaches {fork} under the body, a sixteenth to a twentieth of the hip is usual. {measure}", much=much, fork=Length(fork), measure=d.measure('body_rise', 'crotch_length')), "figures.front_fork")  # fmt: skip
+        d.remark(
+            "draft.fork",
+            say(
+                "The fork comes out unusually {much}: the front reaches {fork} under the body, a sixteenth to a twentieth of the hip is usual. {measure}",
+                much=much,
+                fork=Length(fork),
+                measure=d.measure("body_rise", "crotch_length"),
+            ),
+            "figures.front_fork",
+        )
 
 
 MOST_IN_DART = 35.0  # mm; more in one stands out at its point; common practice

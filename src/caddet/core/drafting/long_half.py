@@ -185,8 +185,17 @@ def _long_piece(
                 "centre_back", max(abs(centre - upper.centre) - d["zip_length"], 5.0), double=True, name="zip end"
             )
         )
-    return DraftPiece(side, f"Dress {side}", tuple(edges), darts, tuple(notches), (*upper_levels(side, upper), *marks), (complex(26, upper.underarm.imag), complex(26, centre.imag - 60)),
-                 cut=1 if side == "front" else 2, pair=side == "back")  # fmt: skip
+    return DraftPiece(
+        side,
+        f"Dress {side}",
+        tuple(edges),
+        darts,
+        tuple(notches),
+        (*upper_levels(side, upper), *marks),
+        (complex(26, upper.underarm.imag), complex(26, centre.imag - 60)),
+        cut=1 if side == "front" else 2,
+        pair=side == "back",
+    )
 
 
 def _contour(d: Drafting, side: str, half: Half, contour: float, waist: float, hip: float, wide: float) -> list[Drawn]:

@@ -30,8 +30,7 @@ def _side_curve(top: Point, hip: Point, flare: float, hang: float) -> Cubic:
     below = math.asin(min(flare / hang, 0.99)) if flare > 0 else 0.0
     arrives = min(below, max(chord, 0.0))
     leaves = 2 * chord - arrives
-    return smooth(top, complex(math.sin(leaves), math.cos(leaves)), hip,
-                  complex(math.sin(arrives), math.cos(arrives)))  # fmt: skip
+    return smooth(top, complex(math.sin(leaves), math.cos(leaves)), hip, complex(math.sin(arrives), math.cos(arrives)))
 
 
 def _below(seam: Cubic, corner: Point, flare: float) -> tuple[Path, Path]:
@@ -118,8 +117,14 @@ def _quarter(side: str, sums: Sums, options: Values) -> tuple[_Quarter, tuple[Da
             say("{count} darts in half a {side}: expected 0, 1 or 2.", count=f"{count:g}", side=side),
             f"figures.{side}_darts",
         )
-    plans = plan_darts(side, round(count), sums[f"{side}_dart_place"].value, waist, sums[f"{side}_dart"].value,
-                   sums[f"{side}_dart_length"].value)  # fmt: skip
+    plans = plan_darts(
+        side,
+        round(count),
+        sums[f"{side}_dart_place"].value,
+        waist,
+        sums[f"{side}_dart"].value,
+        sums[f"{side}_dart_length"].value,
+    )
     for plan in plans:
         if not 10 <= plan.length <= depth:
             raise CannotDraft(

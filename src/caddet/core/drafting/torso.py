@@ -58,13 +58,24 @@ def loose_half(d: Drafting, name: str, upper: Upper, sides: Sides) -> DraftPiece
     side = sides.front if name == "front" else sides.back
     hem = hem_to_centre(side.end, side.end_direction)
     edges = outline(
-        ("neckline", Path((upper.neck,))), ("shoulder", Path((upper.shoulder,))), ("armhole", upper.armhole), ("side", side), ("hem", hem, "hem"),
+        ("neckline", Path((upper.neck,))),
+        ("shoulder", Path((upper.shoulder,))),
+        ("armhole", upper.armhole),
+        ("side", side),
+        ("hem", hem, "hem"),
         (f"centre_{name}", [hem.end, upper.centre], "fold"),
-    )  # fmt: skip
+    )
     depth = upper.underarm.imag
     return DraftPiece(
-        name, name.capitalize(), edges,
-        notches=(DraftNotch("armhole", upper.armhole.length - upper.lower_armhole, double=name == "back", name=f"armhole {name}"), DraftNotch("side", side.length / 2, name="side")),
+        name,
+        name.capitalize(),
+        edges,
+        notches=(
+            DraftNotch(
+                "armhole", upper.armhole.length - upper.lower_armhole, double=name == "back", name=f"armhole {name}"
+            ),
+            DraftNotch("side", side.length / 2, name="side"),
+        ),
         drawn=upper_levels(name, upper),
         grain=(complex(28, depth), complex(28, hem.end.imag - 40)),
-    )  # fmt: skip
+    )

@@ -27,11 +27,14 @@ from caddet.core.recipe.registry import Parameter
 from caddet.core.sentences import Length, say
 
 SCHOOL = Parameter(
-    "school", "Way of drafting", "choice", "quarters",
+    "school",
+    "Way of drafting",
+    "choice",
+    "quarters",
     choices=(("quarters", "By quarters"), ("proportion", "By proportion")),
     why="By quarters every width and length is a measure of its own. By proportion most come from bust and height, "
     "for when the tape is not at hand.",
-)  # fmt: skip
+)
 SCHOOLS = {
     "quarters": "By quarters, from direct measures: each place gets the length the tape read there.",
     "proportion": "By proportion, from bust and height: one girth and one length give the rest, as for an average body.",
@@ -137,7 +140,7 @@ def half_upper(
     """One half from its figures; ``scoop`` says how far the lower armhole hugs its corner (0.5 to 0.7),
     ``slant`` by how many radians the side seam leans in: the armhole arrives square to it. The neckline meets the
     shoulder square, or ``upright`` radians steeper.
-    """  # fmt: skip
+    """
     neck_point = complex(neck_width, neck_y)
     reach = math.sqrt(max(shoulder * shoulder - slope * slope, 1.0))
     shoulder_point = neck_point + complex(reach, slope)
@@ -172,8 +175,15 @@ def half_upper(
             lower = bend(turn, 1j, corner, cmath.exp(1j * slant), scoop, scoop - 0.02)
         underarm = corner
     return Upper(
-        centre, neck_point, shoulder_point, underarm, neck, Line(neck_point, shoulder_point), Path((upper, lower)), level
-    )  # fmt: skip
+        centre,
+        neck_point,
+        shoulder_point,
+        underarm,
+        neck,
+        Line(neck_point, shoulder_point),
+        Path((upper, lower)),
+        level,
+    )
 
 
 def _lowest(curve: Cubic) -> float:
@@ -204,17 +214,33 @@ def draft_upper(d: Drafting, front_slant: float = 0.0, back_slant: float = 0.0) 
     d.need(
         0 <= slope < d["shoulder_length"] * 0.9, "The shoulder slopes by more than its own length.", "shoulder_slope"
     )
-    d.need(d["armhole_depth"] - slope > 60, say("The armhole would be less than {6 cm} deep: look at the scye depth."), "armhole_depth")  # fmt: skip
+    d.need(
+        d["armhole_depth"] - slope > 60,
+        say("The armhole would be less than {6 cm} deep: look at the scye depth."),
+        "armhole_depth",
+    )
     reach = d["back_neck_width"] + math.sqrt(d["shoulder_length"] ** 2 - slope**2)
-    d.need(reach < d["back_bust"] + 0.25 * d["armhole_depth"] + 60,
-           "The shoulder reaches far beyond the side: look at the shoulder length and the bust.", "shoulder_length")  # fmt: skip
+    d.need(
+        reach < d["back_bust"] + 0.25 * d["armhole_depth"] + 60,
+        "The shoulder reaches far beyond the side: look at the shoulder length and the bust.",
+        "shoulder_length",
+    )
     _broad_enough(d)
     halves = _Halves(d, front_slant, back_slant)
     halves.fit()
     if _broad_enough(d):
         halves.fit()
-    d.solve("front_neck_depth", lambda v: halves.back(d["front_steeper"]).neck.length + halves.front(d["front_steeper"], v).neck.length - d["neck_round"] / 2,
-            10.0, 400.0, "no depth makes the neckline as long as wanted at this width.")  # fmt: skip
+    d.solve(
+        "front_neck_depth",
+        lambda v: (
+            halves.back(d["front_steeper"]).neck.length
+            + halves.front(d["front_steeper"], v).neck.length
+            - d["neck_round"] / 2
+        ),
+        10.0,
+        400.0,
+        "no depth makes the neckline as long as wanted at this width.",
+    )
     back, front = halves.back(d["front_steeper"]), halves.front(d["front_steeper"], d["front_neck_depth"])
     for side, half in (("back", back), ("front", front)):
         _settle_across(d, side, half)
@@ -243,14 +269,34 @@ class _Halves:
 
     def back(self, steeper: float) -> Upper:
         d = self.d
-        return half_upper(d["back_neck_width"], -d["back_neck_rise"], d["back_neck_drop"], d["shoulder_length"] + d["shoulder_ease"], d["shoulder_slope"] - steeper,
-                          d["back_across"], complex(d["back_bust"], d["armhole_depth"]), 0.6, self.back_slant, -self.upright(steeper))  # fmt: skip
+        return half_upper(
+            d["back_neck_width"],
+            -d["back_neck_rise"],
+            d["back_neck_drop"],
+            d["shoulder_length"] + d["shoulder_ease"],
+            d["shoulder_slope"] - steeper,
+            d["back_across"],
+            complex(d["back_bust"], d["armhole_depth"]),
+            0.6,
+            self.back_slant,
+            -self.upright(steeper),
+        )
 
     def front(self, steeper: float, neck_depth: float) -> Upper:
         d = self.d
         y = -d["back_neck_rise"] + d["front_neck_level"]
-        return half_upper(d["front_neck_width"], y, y + neck_depth, d["shoulder_length"], d["shoulder_slope"] + steeper, d["front_across"],
-                          complex(d["front_bust"], d["armhole_depth"]), 0.66, self.front_slant, self.upright(steeper))  # fmt: skip
+        return half_upper(
+            d["front_neck_width"],
+            y,
+            y + neck_depth,
+            d["shoulder_length"],
+            d["shoulder_slope"] + steeper,
+            d["front_across"],
+            complex(d["front_bust"], d["armhole_depth"]),
+            0.66,
+            self.front_slant,
+            self.upright(steeper),
+        )
 
     def fit(self) -> None:
         """Settle how much steeper the front shoulder is, and the armhole's depth where the armscye was measured."""
@@ -262,7 +308,7 @@ class _Halves:
             or d.choice("school") == "proportion"
             or d.sums["armhole_depth"].override is not None
         ):
-            return  # fmt: skip
+            return
         guess = d["armhole_depth"]
 
         def miss(depth: float) -> float:
@@ -276,7 +322,16 @@ class _Halves:
             found = solve_between(miss, guess, guess * 0.8, guess * 1.3)
         if found is None:
             found, off = nearest(miss, guess, guess * 0.8, guess * 1.3)
-            d.remark("draft.nearest", say("The armscye of {armhole_round} with its air does not go with scye depth, shoulder and across back: the armhole misses it by {off}. {measure}", armhole_round=Length(d['armhole_round']), off=Length(abs(off)), measure=d.measure('armscye', 'scye_depth')), "figures.armhole_round")  # fmt: skip
+            d.remark(
+                "draft.nearest",
+                say(
+                    "The armscye of {armhole_round} with its air does not go with scye depth, shoulder and across back: the armhole misses it by {off}. {measure}",
+                    armhole_round=Length(d["armhole_round"]),
+                    off=Length(abs(off)),
+                    measure=d.measure("armscye", "scye_depth"),
+                ),
+                "figures.armhole_round",
+            )
         d.solved["armhole_depth"] = found
         self._share()
 
@@ -326,10 +381,13 @@ def _broad_enough(d: Drafting) -> bool:
     level = math.sqrt(max(length**2 - slope**2, 1.0))
     deep = OUT * 0.52 * (d["armhole_depth"] - slope)
     steeper = d["front_steeper"]
-    needed = max(
-        d["back_across"] - d["back_neck_width"] + deep * (slope - steeper) / level - d["shoulder_ease"],
-        d["front_across"] - d["front_neck_width"] + deep * (slope + steeper) / level + slope * steeper / level,
-    ) + 1.5  # fmt: skip
+    needed = (
+        max(
+            d["back_across"] - d["back_neck_width"] + deep * (slope - steeper) / level - d["shoulder_ease"],
+            d["front_across"] - d["front_neck_width"] + deep * (slope + steeper) / level + slope * steeper / level,
+        )
+        + 1.5
+    )
     longer = math.hypot(needed, slope) - length
     if longer <= 0.1:
         return False
@@ -340,7 +398,16 @@ def _broad_enough(d: Drafting) -> bool:
         default=0.0,
     )
     if length + longer - was > 12 + max(eased, 0.0):
-        d.remark("draft.across", say("Across the back and front are broad for a shoulder of {was}: it is drawn {length} longer, so that nothing is tight across. {measure}", was=Length(was), length=Length(length + longer - was), measure=d.measure('shoulder', 'across_back')), "figures.shoulder_length")  # fmt: skip
+        d.remark(
+            "draft.across",
+            say(
+                "Across the back and front are broad for a shoulder of {was}: it is drawn {length} longer, so that nothing is tight across. {measure}",
+                was=Length(was),
+                length=Length(length + longer - was),
+                measure=d.measure("shoulder", "across_back"),
+            ),
+            "figures.shoulder_length",
+        )
     d.settle("shoulder_slope", slope * (1 + longer / length))
     d.settle("shoulder_length", length + longer)
     return True
@@ -353,7 +420,17 @@ def _settle_across(d: Drafting, side: str, half: Upper) -> None:
     if abs(drawn - wanted) < 1e-6:
         return
     if drawn < wanted - 5 and name not in d.solved:
-        d.remark("draft.across", say("Half across the {side} is {wanted}, nearly as much as a quarter of the bust: it is drawn at {drawn}. {measure} Or give the bust more ease.", side=side, wanted=Length(wanted), drawn=Length(drawn), measure=d.measure('bust', f'across_{side}')), f"figures.{name}")  # fmt: skip
+        d.remark(
+            "draft.across",
+            say(
+                "Half across the {side} is {wanted}, nearly as much as a quarter of the bust: it is drawn at {drawn}. {measure} Or give the bust more ease.",
+                side=side,
+                wanted=Length(wanted),
+                drawn=Length(drawn),
+                measure=d.measure("bust", f"across_{side}"),
+            ),
+            f"figures.{name}",
+        )
     d.settle(name, drawn)
 
 
@@ -369,7 +446,13 @@ def upper_levels(side: str, upper: Upper) -> tuple[Drawn, ...]:
 def upper_closures(d: Drafting, front: Upper, back: Upper) -> tuple[Promise, ...]:
     """Nothing is tight across: the garment lies outside the arms' folds."""
     return tuple(
-        at_least(f"across_{side}", say("Across the {side} is wide enough", side=side), (girth(f"across_{side}"),), 2 * d[f"{side}_across"],
-                 "from armhole to armhole, half-way down")
-        for side, upper in (("front", front), ("back", back)) if upper.has_across
-    )  # fmt: skip
+        at_least(
+            f"across_{side}",
+            say("Across the {side} is wide enough", side=side),
+            (girth(f"across_{side}"),),
+            2 * d[f"{side}_across"],
+            "from armhole to armhole, half-way down",
+        )
+        for side, upper in (("front", front), ("back", back))
+        if upper.has_across
+    )

@@ -75,8 +75,14 @@ class ProofLine:
 
     def accepting(self, reason: str) -> Accepted:
         """What the document keeps when this line is fine by the user."""
-        return Accepted(kind=self.kind, name=self.name, place=self.place, reason=reason, worse=self.off,
-                        stops=self.verdict == "fails")  # fmt: skip
+        return Accepted(
+            kind=self.kind,
+            name=self.name,
+            place=self.place,
+            reason=reason,
+            worse=self.off,
+            stops=self.verdict == "fails",
+        )
 
 
 _ORDER = {"fails": 0, "look": 1, "holds": 3}
@@ -170,10 +176,19 @@ def _title(finding: Finding) -> str:
 
 def _gates(block: Block, pattern: Pattern, context: Context) -> list[ProofLine]:
     return [
-        ProofLine(gate.name, "gate", gate.label, "holds" if gate.value >= gate.limit - 1e-6 else "fails",
-                  gate.value, gate.limit, gate.place, gate.why, gate.remedies)
+        ProofLine(
+            gate.name,
+            "gate",
+            gate.label,
+            "holds" if gate.value >= gate.limit - 1e-6 else "fails",
+            gate.value,
+            gate.limit,
+            gate.place,
+            gate.why,
+            gate.remedies,
+        )
         for gate in block.gates(pattern, context)
-    ]  # fmt: skip
+    ]
 
 
 def place_of(pattern: Pattern, promise: Promise) -> str:
@@ -201,8 +216,20 @@ def _promise_lines(pattern: Pattern, promise: Promise) -> list[ProofLine]:
         )
     if verdict == "fails":
         sentence += " The outline does not come to it; at the machine it will be found out."
-    return [ProofLine(promise.name, "closure", promise.label, verdict, value, wanted, place_of(pattern, promise), sentence,
-                      measures=promise.words(), promised=promise.target if meant else None)]  # fmt: skip
+    return [
+        ProofLine(
+            promise.name,
+            "closure",
+            promise.label,
+            verdict,
+            value,
+            wanted,
+            place_of(pattern, promise),
+            sentence,
+            measures=promise.words(),
+            promised=promise.target if meant else None,
+        )
+    ]
 
 
 def _seam_lines(pattern: Pattern, seam: Seam) -> list[ProofLine]:
@@ -210,15 +237,27 @@ def _seam_lines(pattern: Pattern, seam: Seam) -> list[ProofLine]:
     lines = []
     for layer in range(1, len(seam.layers)):
         walked = walk(pattern, seam, layer)
-        sentence = "The two sides meet within what cloth forgives." if walked.holds else (
-            "One side is longer than the other: at the machine it puckers, or a step is left at the hem."
-        )  # fmt: skip
+        sentence = (
+            "The two sides meet within what cloth forgives."
+            if walked.holds
+            else ("One side is longer than the other: at the machine it puckers, or a step is left at the hem.")
+        )
         words = f"{pattern.letter(seam.name)} {seam.label}" + (f", layer {layer + 1}" if layer > 1 else "")
         remedies = () if walked.holds else seam_remedies(pattern, walked)
         lines.append(
-            ProofLine(seam.name, "seam", words, "holds" if walked.holds else "fails", walked.length_b, walked.wanted,
-                      str(seam.a[0]), sentence, remedies, measures="both sides along their stitch lines, darts left out")
-        )  # fmt: skip
+            ProofLine(
+                seam.name,
+                "seam",
+                words,
+                "holds" if walked.holds else "fails",
+                walked.length_b,
+                walked.wanted,
+                str(seam.a[0]),
+                sentence,
+                remedies,
+                measures="both sides along their stitch lines, darts left out",
+            )
+        )
     return lines
 
 

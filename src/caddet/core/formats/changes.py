@@ -65,8 +65,13 @@ def _list_change(before: list[Any], after: list[Any]) -> dict[str, Any]:
     start, end = _ends(before, after)
     out, fresh = len(before) - start - end, after[start : len(after) - end]
     if out == len(fresh) <= 3:
-        return {"each": {str(start + i): change(before[start + i], new) for i, new in enumerate(fresh)
-                         if not _same(before[start + i], new)}}  # fmt: skip
+        return {
+            "each": {
+                str(start + i): change(before[start + i], new)
+                for i, new in enumerate(fresh)
+                if not _same(before[start + i], new)
+            }
+        }
     return {"at": start, "out": out, "in": fresh}
 
 

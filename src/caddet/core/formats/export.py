@@ -34,8 +34,15 @@ def export_bytes(
         case ".pdf":
             from caddet.core.formats import pdf
 
-            return pdf.pdf_pieces(made.cut, title, paper=paper, lines=lines, calibration=calibration,
-                                  progress=progress, cancelled=cancelled)  # fmt: skip
+            return pdf.pdf_pieces(
+                made.cut,
+                title,
+                paper=paper,
+                lines=lines,
+                calibration=calibration,
+                progress=progress,
+                cancelled=cancelled,
+            )
         case ".svg":
             return svg.svg_pieces(made.cut, title, lines).encode()
         case ".dxf":

@@ -130,8 +130,9 @@ class Chain:
         def finder(index: int) -> Callable[[], Document]:
             return lambda: self.document(index)
 
-        moments = (Moment(line.deed, present if index == at else None, finder(index))
-                   for index, line in enumerate(self.lines))  # fmt: skip
+        moments = (
+            Moment(line.deed, present if index == at else None, finder(index)) for index, line in enumerate(self.lines)
+        )
         return History(tuple(moments), at)
 
 

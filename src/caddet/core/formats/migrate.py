@@ -123,8 +123,11 @@ def _sources_and_steps(raw: Raw, ids: Sequence[str] | None) -> Raw:
             for step, name in zip(steps, ids if ids is not None else StepIds().given(steps), strict=True)
         ]
         raw["recipe"] = {"sources": [{"id": "b1", "kind": "block", **source}], "steps": numbered, "next_id": ROOM}
-        odd = {key: value for key, value in recipe.items()
-               if key not in ("block", "fit", "ease", "overrides", "options", "steps")}  # fmt: skip
+        odd = {
+            key: value
+            for key, value in recipe.items()
+            if key not in ("block", "fit", "ease", "overrides", "options", "steps")
+        }
         raw["recipe"] |= odd
     if "cloth" in raw:
         raw["roles"] = {"main": raw.pop("cloth")}

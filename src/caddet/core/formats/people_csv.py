@@ -178,8 +178,12 @@ def _header(row: list[str], where: str, reading: _Reading) -> list[tuple[str, Un
         raise InputError(say("the column “{twice}” is there twice.", twice=sorted(twice)[0]), where)
     for code in codes:
         if code not in MEASURES and code not in BESIDES:
-            reading.tell("csv.column", say("The column “{code}” is not a measure and is passed over.", code=code),
-                         f"{where}, column {code}", note=True)  # fmt: skip
+            reading.tell(
+                "csv.column",
+                say("The column “{code}” is not a measure and is passed over.", code=code),
+                f"{where}, column {code}",
+                note=True,
+            )
     if not any(code in MEASURES for code in codes):
         raise InputError(
             say("no column is a measure; expected codes such as {list}.", list=", ".join(list(MEASURES)[4:7])), where
@@ -192,8 +196,10 @@ def _person(header: list[tuple[str, Unit | None]], row: list[str], where: str, r
     name = cells.get("name", "")
     if not name or len(name) > 80:
         what = "is blank" if not name else "is longer than 80 letters"
-        reading.fault(say("the name {what}, so this row can't be used; expected a name on every row.", what=what),
-                      say("{where}, column name", where=where))  # fmt: skip
+        reading.fault(
+            say("the name {what}, so this row can't be used; expected a name on every row.", what=what),
+            say("{where}, column name", where=where),
+        )
         return None
     measures: dict[str, float] = {}
     for code, unit in header:
@@ -201,8 +207,12 @@ def _person(header: list[tuple[str, Unit | None]], row: list[str], where: str, r
             continue
         text = cells.get(code, "")
         if not text:
-            reading.tell("csv.blank", say("{label} of {name} is blank; it is estimated where needed.", label=MEASURES[code].label, name=name),
-                         f"{where}, column {code}", note=True)  # fmt: skip
+            reading.tell(
+                "csv.blank",
+                say("{label} of {name} is blank; it is estimated where needed.", label=MEASURES[code].label, name=name),
+                f"{where}, column {code}",
+                note=True,
+            )
             continue
         try:
             measures[code] = read_measure(code, text, unit or reading.unit)
@@ -312,8 +322,9 @@ def write_people(people: Iterable[Person], unit: Unit = "cm", *, tabs: bool = Fa
         have = person.measures
         last = person.sets[-1] if person.sets else MeasureSet()
         more = {"date": last.date, "born": person.born, "over": last.over, "note": " ".join(person.note.split())}
-        writer.writerow([person.name, *(_cell(code, have.get(code), unit) for code in codes),
-                         *(more[key] for key in besides)])  # fmt: skip
+        writer.writerow(
+            [person.name, *(_cell(code, have.get(code), unit) for code in codes), *(more[key] for key in besides)]
+        )
     return out.getvalue()
 
 

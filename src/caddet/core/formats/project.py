@@ -129,8 +129,15 @@ def _opened(path: Path) -> Opened:
         if "newer" in error.sentence or not os.path.isfile(path) or not os.path.isfile(before):
             raise
         opened = read_project(read_whole(before, BIGGEST_PROJECT), str(before))
-        told = Finding("file.damaged", say("{name} is damaged ({sentence}) The version saved before it was opened.", name=path.name, sentence=error.sentence),
-                       str(path))  # fmt: skip
+        told = Finding(
+            "file.damaged",
+            say(
+                "{name} is damaged ({sentence}) The version saved before it was opened.",
+                name=path.name,
+                sentence=error.sentence,
+            ),
+            str(path),
+        )
         opened = replace(opened, findings=(told, *opened.findings), token="", damaged=data)
     writable = os.access(path, os.W_OK) and os.access(path.resolve().parent, os.W_OK)
     return replace(opened, read_only=not writable, bytes_token=token_of(data))
@@ -148,8 +155,14 @@ def read_project(data: bytes, place: str) -> Opened:
     if schema == SCHEMA and not aside:
         token = Written.of(document).token
     pictures = {name: picture for name in document.photo_files() if (picture := archive_pictures(name)) is not None}
-    return Opened(document, findings_of(aside), aside=aside, token=token, schema=schema if isinstance(schema, int) else 0,
-                  pictures=pictures)  # fmt: skip
+    return Opened(
+        document,
+        findings_of(aside),
+        aside=aside,
+        token=token,
+        schema=schema if isinstance(schema, int) else 0,
+        pictures=pictures,
+    )
 
 
 def _unpacked(data: bytes, place: str) -> tuple[bytes, Pictures]:

@@ -71,10 +71,13 @@ class Gesture:
     def missing(self) -> tuple[Parameter, ...]:
         """The parameters without which there is nothing to be done yet."""
         return tuple(
-            one for one in self.step.parameters
-            if one.name not in self.values and one.kind not in ("text", "table", "choice", "flag") and not one.is_amount
+            one
+            for one in self.step.parameters
+            if one.name not in self.values
+            and one.kind not in ("text", "table", "choice", "flag")
+            and not one.is_amount
             and (one.default is None or (one.kind in POINTED and not one.default))
-        )  # fmt: skip
+        )
 
     @property
     def asked(self) -> Parameter | None:
@@ -299,8 +302,11 @@ class Gesture:
 
     def _spot(self, piece: Piece, point: Point, reach: float) -> tuple[Place, Sentence | None]:
         """The nearest place on an edge that may take it."""
-        _, key, at = min((piece.nearest_on_run(key, point)[0], key, piece.nearest_on_run(key, point)[1])
-                         for key in piece.runs() if piece.run(key)[0].finish not in ("fold", "opening"))  # fmt: skip
+        _, key, at = min(
+            (piece.nearest_on_run(key, point)[0], key, piece.nearest_on_run(key, point)[1])
+            for key in piece.runs()
+            if piece.run(key)[0].finish not in ("fold", "opening")
+        )
         at, word = along_edge(self.before, piece, key, at, reach, self._about(), CLEAR)
         return self._place(piece, key, at), word
 

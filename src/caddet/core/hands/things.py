@@ -183,8 +183,13 @@ def _nearest(pattern: Pattern, candidates: list[Thing], piece: str, point: Point
 
 
 def _nearest_line(pattern: Pattern, candidates: list[Thing], piece: str, point: Point, reach: float) -> Thing | None:
-    there = [(line.nearest(point)[0], n) for n, thing in enumerate(candidates)
-             for one in found(pattern, thing) if one.piece == piece for line in one.lines]  # fmt: skip
+    there = [
+        (line.nearest(point)[0], n)
+        for n, thing in enumerate(candidates)
+        for one in found(pattern, thing)
+        if one.piece == piece
+        for line in one.lines
+    ]
     best = min(there, default=(reach + 1, 0))
     return candidates[best[1]] if best[0] <= reach else None
 

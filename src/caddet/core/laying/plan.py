@@ -130,9 +130,16 @@ def plan_lay(
 
 
 def _one(
-    items: list[Item], folded: bool, cloth: Cloth, choices: LayChoices, seconds: float, seed: int, most_tries: int,
-    report: Callable[[float, Layout | None], None], cancelled: Cancelled,
-) -> LayPlan:  # fmt: skip
+    items: list[Item],
+    folded: bool,
+    cloth: Cloth,
+    choices: LayChoices,
+    seconds: float,
+    seed: int,
+    most_tries: int,
+    report: Callable[[float, Layout | None], None],
+    cancelled: Cancelled,
+) -> LayPlan:
     width = _width(cloth, folded)
     begun = time.monotonic()
     count = 0
@@ -159,10 +166,24 @@ def _plan_of(layout: Layout, items: list[Item], folded: bool, cloth: Cloth, choi
         item = items[spot.item]
         move = Motion.translation(spot.at)
         placed.append(
-            Placed(item.piece, tuple(p + spot.at for p in spot.shape.outline), move.after(spot.shape.motion),
-                   spot.shape.rotation, spot.shape.mirrored, spot.on_fold)
-        )  # fmt: skip
+            Placed(
+                item.piece,
+                tuple(p + spot.at for p in spot.shape.outline),
+                move.after(spot.shape.motion),
+                spot.shape.rotation,
+                spot.shape.mirrored,
+                spot.on_fold,
+            )
+        )
         covered += item.area
     buy = to_buy(layout.length, cloth, choices)
-    return LayPlan(layout.length, width, folded, tuple(placed), covered / (layout.length * width), buy,
-                   buy / 1000 * cloth.price, tries)  # fmt: skip
+    return LayPlan(
+        layout.length,
+        width,
+        folded,
+        tuple(placed),
+        covered / (layout.length * width),
+        buy,
+        buy / 1000 * cloth.price,
+        tries,
+    )

@@ -9,6 +9,7 @@ from itertools import pairwise
 from caddet.core.geometry.offset import ending_at
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Motion, Point, unit
+from caddet.core.pattern.cutting import from_first_piece
 from caddet.core.pattern.dividing import pinned
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Bit, End, FigureLine, Spot
@@ -17,7 +18,7 @@ from caddet.core.pattern.ids import own_name
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Cut, Piece, other_dart
 from caddet.core.pattern.seams import Layer, Seam
-from caddet.core.pattern.surgery import Refused, from_first_piece, sound
+from caddet.core.pattern.surgery import Refused, sound
 from caddet.core.sentences import Length, say
 
 GAP = 1.0  # mm: edges that lie further apart than this are not joined
@@ -55,18 +56,26 @@ def join_pieces(pattern: Pattern, seam: Seam, label: str = "") -> Pattern:
     added = _open_ring(comes, second, turned=motion.mirror)
     added = _snapped(added, kept[-1].path.end, kept[0].path.start)
     made = replace(
-        stays, edges=(*kept, *added), label=label or stays.label,
-        darts=(*stays.darts, *comes.darts), also=(*stays.also, comes.name, *comes.also),
+        stays,
+        edges=(*kept, *added),
+        label=label or stays.label,
+        darts=(*stays.darts, *comes.darts),
+        also=(*stays.also, comes.name, *comes.also),
         notches=tuple(n for n in (*stays.notches, *comes.notches) if n.edge not in gone),
         features=(*(pinned(stays, f, gone) for f in stays.features), *comes.features),
-        figures=(*stays.figures, *(line for line in comes.figures if not _uses(line.bit.a, gone) and not _uses(line.bit.b, gone))),
-    )  # fmt: skip
+        figures=(
+            *stays.figures,
+            *(line for line in comes.figures if not _uses(line.bit.a, gone) and not _uses(line.bit.b, gone)),
+        ),
+    )
     made = _levels_joined(sound(from_first_piece(made, stays)))
     pieces = tuple(made if p.name == stays.name else p for p in pattern.pieces if p.name != second[0].piece.name)
     return replace(
-        pattern, pieces=pieces, seams=tuple(s for s in pattern.seams if s.name != seam.name),
+        pattern,
+        pieces=pieces,
+        seams=tuple(s for s in pattern.seams if s.name != seam.name),
         shown=tuple(s for s in pattern.shown if s.piece != second[0].piece.name),
-    )  # fmt: skip
+    )
 
 
 def _uses(end: End, gone: set[str]) -> bool:
@@ -79,8 +88,11 @@ def _levels_joined(piece: Piece) -> Piece:
     for index, feature in enumerate(features):
         if feature.kind != "level":
             continue
-        same = [n for n in range(index + 1, len(features))
-                if features[n].kind == "level" and own_name(features[n].name) == own_name(feature.name)]  # fmt: skip
+        same = [
+            n
+            for n in range(index + 1, len(features))
+            if features[n].kind == "level" and own_name(features[n].name) == own_name(feature.name)
+        ]
         for n in reversed(same):
             feature = replace(feature, bits=(*feature.bits, *features.pop(n).bits))
         features[index : index + 1] = [feature]
@@ -115,8 +127,14 @@ def _matching(stays: Piece, comes: Piece, seam: Seam) -> None:
     one, other = ({cut.cloth: cut.count * (2 if piece.fold else 1) for cut in piece.cuts} for piece in (stays, comes))
     if one != other or (stays.symmetry == "whole") != (comes.symmetry == "whole"):
         raise Refused(
-            say("{label}: {label_2} and {label_3} are not cut alike; unfold or separate one first", label=seam.label, label_2=stays.label.lower(), label_3=comes.label.lower()), "seam"
-        )  # fmt: skip
+            say(
+                "{label}: {label_2} and {label_3} are not cut alike; unfold or separate one first",
+                label=seam.label,
+                label_2=stays.label.lower(),
+                label_3=comes.label.lower(),
+            ),
+            "seam",
+        )
 
 
 def _ends(fragments: Sequence[Fragment]) -> tuple[Point, Point]:
@@ -190,11 +208,16 @@ def unfold(pattern: Pattern, piece: Piece) -> Pattern:
             [replace(feature, bits=(*feature.bits, *other.bits))] if feature.kind == "level" else [feature, other]
         )
     made = replace(
-        piece, edges=(*ring, *mirrored), darts=(*piece.darts, *map(other_dart, piece.darts)), features=tuple(features),
-        notches=(*(n for n in piece.notches if n.edge not in gone),
-                 *(replace(n, edge=f"{n.edge}'") for n in piece.notches if n.edge not in gone)),
+        piece,
+        edges=(*ring, *mirrored),
+        darts=(*piece.darts, *map(other_dart, piece.darts)),
+        features=tuple(features),
+        notches=(
+            *(n for n in piece.notches if n.edge not in gone),
+            *(replace(n, edge=f"{n.edge}'") for n in piece.notches if n.edge not in gone),
+        ),
         figures=tuple(_pinned_line(piece, line, gone) for line in piece.figures),
-    )  # fmt: skip
+    )
     done = pattern.with_piece(sound(from_first_piece(made, piece)))
     return replace(done, shown=tuple(replace(s, both=False) if s.piece == piece.name else s for s in done.shown))
 
@@ -237,9 +260,12 @@ def mirror(pattern: Pattern, piece: Piece) -> Pattern:
 
 def remove(pattern: Pattern, piece: Piece) -> Pattern:
     """The pattern without a piece, and without the seams that only it was in."""
-    left = replace(pattern, pieces=tuple(p for p in pattern.pieces if p.name != piece.name),
-                   shown=tuple(s for s in pattern.shown if s.piece != piece.name),
-                   fits=tuple(f for f in pattern.fits if f.piece != piece.name))  # fmt: skip
+    left = replace(
+        pattern,
+        pieces=tuple(p for p in pattern.pieces if p.name != piece.name),
+        shown=tuple(s for s in pattern.shown if s.piece != piece.name),
+        fits=tuple(f for f in pattern.fits if f.piece != piece.name),
+    )
     seams = tuple(s for s in left.seams if all(any(left.fragments(part) for part in layer) for layer in s.layers))
     return replace(left, seams=seams)
 

@@ -26,8 +26,9 @@ def without_prefix(pattern: Pattern, prefix: str) -> Pattern:
         pieces=tuple(piece for piece in pattern.pieces if piece.made.startswith(prefix)),
         seams=tuple(seam for seam in pattern.seams if seam.name.startswith(prefix)),
         promises=tuple(one for one in pattern.promises if one.name.startswith(prefix)),
-        fits=(), shown=(),
-    )  # fmt: skip
+        fits=(),
+        shown=(),
+    )
     return _renamed(kept, lambda name: name.removeprefix(prefix), "")
 
 
@@ -52,9 +53,12 @@ def _renamed(pattern: Pattern, named: Callable[[str], str], source: str) -> Patt
     def fit(one: Fit) -> Fit:
         solve = one.solve
         return replace(
-            one, piece=named(one.piece), edges=tuple(map(layer, one.edges)), made=_piece(one.made, named),
+            one,
+            piece=named(one.piece),
+            edges=tuple(map(layer, one.edges)),
+            made=_piece(one.made, named),
             solve=lambda lengths: _piece(solve(lengths), named),
-        )  # fmt: skip
+        )
 
     return Pattern(
         tuple(_piece(piece, named) for piece in pattern.pieces),
@@ -77,16 +81,25 @@ def _piece(piece: Piece, named: Callable[[str], str]) -> Piece:
         return replace(one, name=named(one.name), bits=tuple(Bit(end(b.a), end(b.b)) for b in one.bits))
 
     return replace(
-        piece, made=named(piece.made), edges=tuple(map(edge, piece.edges)), also=tuple(map(named, piece.also)),
-        darts=tuple(replace(d, name=named(d.name)) for d in piece.darts), features=tuple(map(feature, piece.features)),
-        notches=tuple(replace(n, edge=named(n.edge)) for n in piece.notches), figures=(),
-    )  # fmt: skip
+        piece,
+        made=named(piece.made),
+        edges=tuple(map(edge, piece.edges)),
+        also=tuple(map(named, piece.also)),
+        darts=tuple(replace(d, name=named(d.name)) for d in piece.darts),
+        features=tuple(map(feature, piece.features)),
+        notches=tuple(replace(n, edge=named(n.edge)) for n in piece.notches),
+        figures=(),
+    )
 
 
 def beside(pattern: Pattern, more: Pattern) -> Pattern:
     """Both patterns as one."""
     return replace(
-        pattern, pieces=(*pattern.pieces, *more.pieces), seams=(*pattern.seams, *more.seams),
-        promises=(*pattern.promises, *more.promises), fits=(*pattern.fits, *more.fits),
-        shown=(*pattern.shown, *more.shown), meant=(*pattern.meant, *more.meant),
-    )  # fmt: skip
+        pattern,
+        pieces=(*pattern.pieces, *more.pieces),
+        seams=(*pattern.seams, *more.seams),
+        promises=(*pattern.promises, *more.promises),
+        fits=(*pattern.fits, *more.fits),
+        shown=(*pattern.shown, *more.shown),
+        meant=(*pattern.meant, *more.meant),
+    )

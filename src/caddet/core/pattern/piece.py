@@ -325,9 +325,21 @@ class Piece:
     def with_edges(self, edges: Sequence[Edge]) -> Piece:
         """The piece with another outline."""
         return Piece(
-            self.made, self.label, tuple(edges), self.darts, self.notches, self.features, self.grain, self.cuts, self.pair,
-            self.marks, self.also, self.remark, self.figures, self.zero,
-        )  # fmt: skip
+            self.made,
+            self.label,
+            tuple(edges),
+            self.darts,
+            self.notches,
+            self.features,
+            self.grain,
+            self.cuts,
+            self.pair,
+            self.marks,
+            self.also,
+            self.remark,
+            self.figures,
+            self.zero,
+        )
 
     def moved(self, motion: Motion) -> Piece:
         """The piece moved rigidly; a mirror image is turned round so that it stays clockwise."""
@@ -337,20 +349,29 @@ class Piece:
             edges = [edge.reversed() for edge in reversed(edges)]
             darts = tuple(replace(d, pressed="second" if d.pressed == "first" else "first") for d in darts)
         return replace(
-            self, edges=tuple(edges), darts=darts, grain=self.grain.moved(motion),
+            self,
+            edges=tuple(edges),
+            darts=darts,
+            grain=self.grain.moved(motion),
             features=tuple(f.each_point(motion) for f in self.features),
             figures=tuple(_figure_moved(line, motion) for line in self.figures),
-        )  # fmt: skip
+        )
 
     def counterpart(self) -> Piece:
         """The other of a pair, in this piece's frame: mirrored in the upright line through its middle."""
         flip = Motion(turn=-1 + 0j, shift=complex(2 * self.centre_x, 0), mirror=True)
         edges = tuple(edge.moved(flip).reversed().counterpart() for edge in reversed(self.edges))
         return replace(
-            self, made=other_side(self.made), edges=edges, darts=tuple(other_dart(d) for d in self.darts),
-            notches=tuple(replace(n, edge=other_side(n.edge)) for n in self.notches), also=tuple(map(_other_id, self.also)),
-            features=tuple(f.mirrored(flip) for f in self.features), grain=self.grain.moved(flip), figures=(),
-        )  # fmt: skip
+            self,
+            made=other_side(self.made),
+            edges=edges,
+            darts=tuple(other_dart(d) for d in self.darts),
+            notches=tuple(replace(n, edge=other_side(n.edge)) for n in self.notches),
+            also=tuple(map(_other_id, self.also)),
+            features=tuple(f.mirrored(flip) for f in self.features),
+            grain=self.grain.moved(flip),
+            figures=(),
+        )
 
 
 def other_dart(dart: Dart) -> Dart:

@@ -87,8 +87,12 @@ class Girth:
 
     def measured(self, pattern: Measurable) -> float:
         """In mm. Raises :class:`CaddetError` when no piece has the level."""
-        found = [(piece, f) for piece in pattern.pieces for f in piece.features
-                 if f.kind == "level" and own_name(f.name) == self.level and _source(f.name) == self.source]  # fmt: skip
+        found = [
+            (piece, f)
+            for piece in pattern.pieces
+            for f in piece.features
+            if f.kind == "level" and own_name(f.name) == self.level and _source(f.name) == self.source
+        ]
         if not found:
             raise CaddetError(say("no piece has the level “{level}”", level=self.level.replace("_", " ")))
         return self.times * sum(piece.worn * level_length(piece, feature) for piece, feature in found)
@@ -229,8 +233,11 @@ def _across_wedge(piece: Piece, dart: str, a: Point, b: Point) -> float:
 
 
 def _across_diamond(corners: list[Point], a: Point, b: Point) -> float:
-    hits = [share for p, q in zip(corners, [*corners[1:], corners[0]], strict=True)
-            if (share := _crossing(a, b, p, q)) is not None]  # fmt: skip
+    hits = [
+        share
+        for p, q in zip(corners, [*corners[1:], corners[0]], strict=True)
+        if (share := _crossing(a, b, p, q)) is not None
+    ]
     return (max(hits) - min(hits)) * abs(b - a) if len(hits) >= 2 else 0.0
 
 

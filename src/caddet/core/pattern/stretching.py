@@ -52,11 +52,12 @@ def let_down(piece: Piece, level: float, amount: float) -> Piece:
         return down(point) if point.imag > level else point
 
     changed = replace(
-        piece, edges=tuple(_stretched(piece, index, level, amount) for index in range(len(piece.edges))),
+        piece,
+        edges=tuple(_stretched(piece, index, level, amount) for index in range(len(piece.edges))),
         features=tuple(f.each_point(move) for f in piece.features),
         figures=tuple(figure_carried(line, move) for line in piece.figures),
         grain=replace(piece.grain, a=move(piece.grain.a), b=move(piece.grain.b)),
-    )  # fmt: skip
+    )
     return sound(changed)
 
 
@@ -67,7 +68,7 @@ def _crosses(edge: Edge, level: float) -> bool:
 
 def _stretched(piece: Piece, index: int, level: float, amount: float) -> Edge:
     """An edge whose part below a level moved down. What crosses it keeps the direction of each end where the line
-    runs on smoothly there; straight from corner to corner it stays straight."""  # fmt: skip
+    runs on smoothly there; straight from corner to corner it stays straight."""
     edge = piece.edges[index]
     before, after = _runs_on(piece, index)
 

@@ -53,9 +53,12 @@ class Recipe(Frozen):
     ) -> Recipe:
         """A recipe that begins with one block; the steps get their ids here."""
         source = BlockSource(
-            block=block, fit=fit, ease=dict(ease or {}), overrides=dict(overrides or {}),
+            block=block,
+            fit=fit,
+            ease=dict(ease or {}),
+            overrides=dict(overrides or {}),
             options={name: as_value(value) for name, value in (options or {}).items()},
-        )  # fmt: skip
+        )
         recipe = Recipe(sources=(source,), next_id=2)
         for step in steps:
             recipe = recipe.with_step(step)

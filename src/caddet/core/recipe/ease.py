@@ -99,9 +99,27 @@ def stretch_remark(level: EaseLevel, ease: float, measure: float, cloth: Cloth) 
     needed = measure / finished - 1
     size = Length(finished)
     if needed > cloth.stretch + 1e-9:
-        return (say("{label}: at {size} it must stretch by {needed} to go round, and {name} gives {stretch}. It can't be put on; take less off, or a cloth that stretches more.", label=level.label, size=size, needed=f"{needed:.0%}", name=cloth.name, stretch=f"{cloth.stretch:.0%}")), True  # fmt: skip
+        return (
+            say(
+                "{label}: at {size} it must stretch by {needed} to go round, and {name} gives {stretch}. It can't be put on; take less off, or a cloth that stretches more.",
+                label=level.label,
+                size=size,
+                needed=f"{needed:.0%}",
+                name=cloth.name,
+                stretch=f"{cloth.stretch:.0%}",
+            )
+        ), True
     if needed > cloth.stretch / 2 + 1e-9:
-        return (say("{label}: at {size} it uses {needed} of the {stretch} that {name} stretches. More than half is tight, strains the seams and tires the cloth.", label=level.label, size=size, needed=f"{needed:.0%}", stretch=f"{cloth.stretch:.0%}", name=cloth.name)), False  # fmt: skip
+        return (
+            say(
+                "{label}: at {size} it uses {needed} of the {stretch} that {name} stretches. More than half is tight, strains the seams and tires the cloth.",
+                label=level.label,
+                size=size,
+                needed=f"{needed:.0%}",
+                stretch=f"{cloth.stretch:.0%}",
+                name=cloth.name,
+            )
+        ), False
     return "", False
 
 

@@ -139,8 +139,17 @@ def evaluate(document: Document, person: Person | None = None, cache: StageCache
     if not sources:
         findings.append(Finding("draft", NOTHING_TO_BEGIN_WITH, "recipe", "stops"))
     first = sources[0] if sources else take_outlines(OutlineSource())
-    return Evaluated(pattern, drafted, first.sums, tuple(outcomes), tuple(findings), first.measures, first.estimates,
-                     tuple(sources), names)  # fmt: skip
+    return Evaluated(
+        pattern,
+        drafted,
+        first.sums,
+        tuple(outcomes),
+        tuple(findings),
+        first.measures,
+        first.estimates,
+        tuple(sources),
+        names,
+    )
 
 
 def _source(

@@ -95,7 +95,16 @@ def _wanted(name: str, options: _Options, formulas: tuple[tuple[str, str], ...],
     block = block_named(name)
     recipe = Recipe.of(name, options=dict(options), overrides=dict(formulas))
     cloth = plain_cloth(block)
-    made = evaluate(Document(title=block.label, people=(MIDDLE,), wearer=MIDDLE.name, cloths=(cloth,), roles={MAIN: cloth.name}, recipe=recipe))  # fmt: skip
+    made = evaluate(
+        Document(
+            title=block.label,
+            people=(MIDDLE,),
+            wearer=MIDDLE.name,
+            cloths=(cloth,),
+            roles={MAIN: cloth.name},
+            recipe=recipe,
+        )
+    )
     if made.pattern is None:
         return Wanted(block.needs, block.uses)
     figures: set[str] = set()

@@ -29,7 +29,7 @@ from caddet.core.recipe.values import (
     TableValue,
     Text,
     as_value,
-)  # fmt: skip
+)
 from caddet.core.sentences import Length, say
 
 NOTHING: Mapping[str, Quantity] = MappingProxyType({})

@@ -157,8 +157,14 @@ def take_outlines(source: OutlineSource) -> SourceOutcome:
         try:
             piece = piece_of(outline)
         except (CaddetError, ArithmeticError, ValueError) as error:
-            findings.append(Finding("draft", say("{what} can't be used: {error}.", what=outline.label or outline.name, error=error),
-                                    f"recipe[{source.id}]", "stops"))  # fmt: skip
+            findings.append(
+                Finding(
+                    "draft",
+                    say("{what} can't be used: {error}.", what=outline.label or outline.name, error=error),
+                    f"recipe[{source.id}]",
+                    "stops",
+                )
+            )
             continue
         pieces.append(piece)
         if sentence := fault(piece):
@@ -187,11 +193,22 @@ def piece_of(outline: Outline) -> Piece:
     )
     for dart in dict.fromkeys(edge.dart for edge in edges if edge.dart):
         last = max(n for n, other in enumerate(edges) if other.dart == dart)
-        edges = [replace(e, name=f"{outline.name}.{dart}.leg_{'b' if n == last else 'a'}", dart=f"{outline.name}.{dart}")
-                 if e.dart == dart else e for n, e in enumerate(edges)]  # fmt: skip
+        edges = [
+            replace(e, name=f"{outline.name}.{dart}.leg_{'b' if n == last else 'a'}", dart=f"{outline.name}.{dart}")
+            if e.dart == dart
+            else e
+            for n, e in enumerate(edges)
+        ]
     grain = Grain(complex(*outline.grain[0]), complex(*outline.grain[1]))
-    return Piece(outline.name, outline.label or outline.name, _shared_out(edges, outline.name), darts, grain=grain,
-                 cuts=(Cut(outline.cloth, outline.count),), pair=outline.pair)  # fmt: skip
+    return Piece(
+        outline.name,
+        outline.label or outline.name,
+        _shared_out(edges, outline.name),
+        darts,
+        grain=grain,
+        cuts=(Cut(outline.cloth, outline.count),),
+        pair=outline.pair,
+    )
 
 
 def _shared_out(edges: Sequence[Edge], piece: str) -> tuple[Edge, ...]:
@@ -297,8 +314,11 @@ def draft_block(
         return replace(empty, sums=sums, findings=(*remarks, *doubts, Finding("draft", sentence, "figures", "stops")))
     for name, value in result.figures.items():
         sums[name] = replace(sums[name], solved=value)
-    unsound = [Finding("draft.shape", sentence, piece.name, "stops") for piece in result.pattern.pieces
-               if (sentence := fault(piece))]  # fmt: skip
+    unsound = [
+        Finding("draft.shape", sentence, piece.name, "stops")
+        for piece in result.pattern.pieces
+        if (sentence := fault(piece))
+    ]
     names |= {name: Quantity(sum_.value, sum_.quantity.dimension) for name, sum_ in sums.items()}
     return replace(
         empty, pattern=result.pattern, sums=sums, names=names, context=replace(context, names=names),

@@ -70,9 +70,9 @@ class TableValue(Frozen):
     """Rows of numbers (mm where they are lengths) and words."""
 
     kind: Literal["table"] = "table"
-    rows: tuple[Annotated[tuple[Bounded | Annotated[str, Field(max_length=200)], ...], Field(max_length=50)], ...] = Field(
-        default=(), max_length=500
-    )  # fmt: skip
+    rows: tuple[Annotated[tuple[Bounded | Annotated[str, Field(max_length=200)], ...], Field(max_length=50)], ...] = (
+        Field(default=(), max_length=500)
+    )
 
 
 class Place(Frozen):

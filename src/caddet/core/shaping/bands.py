@@ -115,9 +115,14 @@ def fit_band(pattern: Pattern, context: Context, values: Values) -> Result:
     sewn = layer[:1] if part in _PER_PIECE else layer
     seam = Seam(f"{prefix}{part}", words, (own, sewn), (join,), corners=True)
     fit = Fit(piece.name, (layer,), (length,), piece, piece_of, piece.label)
-    return Result(replace(
-        pattern, pieces=(*pattern.pieces, piece), seams=(*pattern.seams, seam, *drafted.seams), fits=(*pattern.fits, fit)
-    ))  # fmt: skip
+    return Result(
+        replace(
+            pattern,
+            pieces=(*pattern.pieces, piece),
+            seams=(*pattern.seams, seam, *drafted.seams),
+            fits=(*pattern.fits, fit),
+        )
+    )
 
 
 def _describe(values: Values) -> Sentence:

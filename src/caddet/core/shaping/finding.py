@@ -49,8 +49,12 @@ def chosen_edges(pattern: Pattern, refs: Sequence[str], parameter: str = "edges"
         if "." in ref.name:
             hits = [(pattern.pieces[p], pattern.pieces[p].edges[e].name) for p, e in pattern.edges(ref)]
         else:
-            hits = [(piece, key) for piece in pattern.pieces for key in piece.runs()
-                    if own_name(key) == ref.name and key.endswith("'") == ref.mirrored]  # fmt: skip
+            hits = [
+                (piece, key)
+                for piece in pattern.pieces
+                for key in piece.runs()
+                if own_name(key) == ref.name and key.endswith("'") == ref.mirrored
+            ]
         if not hits:
             raise Lost(ref, "edge", parameter)
         found += [hit for n, hit in enumerate(hits) if hit not in found and hit not in hits[:n]]

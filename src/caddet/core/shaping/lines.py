@@ -9,11 +9,12 @@ import numpy as np
 
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Cubic, Line, Point, cross, dot, unit
+from caddet.core.pattern.cutting import CutLine, cut_piece
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Spot
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
-from caddet.core.pattern.surgery import CutLine, cut_piece, replace_edge, sound
+from caddet.core.pattern.surgery import replace_edge, sound
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.parameters import Hand as Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step

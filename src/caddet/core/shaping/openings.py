@@ -54,8 +54,12 @@ def _openable(pattern: Pattern, piece: Piece, key: str) -> Seam:
 
 def _usual(pattern: Pattern) -> tuple[Piece, str]:
     """The seam one would open: one that closes a centre, else any that comes to the hem."""
-    found = [(seam, f.piece, f.edge.name) for seam in pattern.seams for f in pattern.layer_fragments(seam.layers[0])
-             if not f.edge.finish and hem_corner(f.piece, f.edge.name) is not None]  # fmt: skip
+    found = [
+        (seam, f.piece, f.edge.name)
+        for seam in pattern.seams
+        for f in pattern.layer_fragments(seam.layers[0])
+        if not f.edge.finish and hem_corner(f.piece, f.edge.name) is not None
+    ]
     if not found:
         raise Stuck("no seam of this garment comes down to a hem", "edges")
     closing = [(piece, key) for seam, piece, key in found if seam.closes()]
@@ -125,10 +129,11 @@ def _finished(pattern: Pattern, key: str, u: float, below: bool) -> Pattern:
     pieces = []
     for piece in pattern.pieces:
         edges = [
-            replace(edge, finish="slit") if edge.name == key and not edge.dart
-            and ((edge.low >= u - 1e-9) if below else (edge.high <= u + 1e-9)) else edge
+            replace(edge, finish="slit")
+            if edge.name == key and not edge.dart and ((edge.low >= u - 1e-9) if below else (edge.high <= u + 1e-9))
+            else edge
             for edge in piece.edges
-        ]  # fmt: skip
+        ]
         pieces.append(piece.with_edges(edges) if edges != list(piece.edges) else piece)
     return replace(pattern, pieces=tuple(pieces))
 

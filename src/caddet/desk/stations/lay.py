@@ -109,8 +109,10 @@ class LayStation(Station):
         self.body.addWidget(self.wrong)
         self.caution = label(
             "Rotary cutter: close the blade whenever it leaves your hand and cut away from yourself. Shears: keep the "
-            "lower blade on the table. Local rules and your teacher come first.", "faint", wrap=True,
-        )  # fmt: skip
+            "lower blade on the table. Local rules and your teacher come first.",
+            "faint",
+            wrap=True,
+        )
         self.progress = QProgressBar()
         self.progress.setRange(0, 100)
         self.progress.setTextVisible(False)
@@ -264,9 +266,14 @@ class LayStation(Station):
 
         def work(task: Task) -> LayPlan:
             return plan_lay(
-                cut, cloth, choices, role=role, seconds=SECONDS, progress=task.report,
+                cut,
+                cloth,
+                choices,
+                role=role,
+                seconds=SECONDS,
+                progress=task.report,
                 cancelled=lambda: task.cancelled,
-            )  # fmt: skip
+            )
 
         self._busy(True)
         self.task = self.bench.run(

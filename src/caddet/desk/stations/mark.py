@@ -215,8 +215,9 @@ class MarkStation(Station):
         paper, lines = self.paper.currentText(), self.lines.currentData()
 
         def work(task: Task) -> Path:
-            data = export_bytes(made, path.suffix, paper=paper, lines=lines, progress=task.report,
-                                cancelled=lambda: task.cancelled)  # fmt: skip
+            data = export_bytes(
+                made, path.suffix, paper=paper, lines=lines, progress=task.report, cancelled=lambda: task.cancelled
+            )
             if task.cancelled:
                 raise CaddetError("Stopped; nothing was written.")
             write_whole(path, data)

@@ -134,9 +134,11 @@ class WorkroomPlace(Station):
         self.stop.hide()
         self.body.addWidget(self.stop)
         for words, act in (
-            ("People from a CSV file…", self._ask_csv), ("People to a CSV file…", self._ask_write),
-            ("Paste from a spreadsheet", self.paste), ("Copy for a spreadsheet", self.copy_cells),
-        ):  # fmt: skip
+            ("People from a CSV file…", self._ask_csv),
+            ("People to a CSV file…", self._ask_write),
+            ("Paste from a spreadsheet", self.paste),
+            ("Copy for a spreadsheet", self.copy_cells),
+        ):
             self.body.addWidget(button(words, act, "link"))
         for keys, act in (
             (QKeySequence.StandardKey.Paste, self.paste),
@@ -213,8 +215,11 @@ class WorkroomPlace(Station):
         self.take_in.setEnabled(
             any(entry.here is None or (entry.kept and entry.kept.person != entry.here) for entry in chosen)
         )
-        self.take_in.setText("Take the Workroom's values" if one and one.here and one.kept and one.kept.person != one.here
-                             else "Sew for them in this project")  # fmt: skip
+        self.take_in.setText(
+            "Take the Workroom's values"
+            if one and one.here and one.kept and one.kept.person != one.here
+            else "Sew for them in this project"
+        )
         self.keep.setEnabled(
             any(entry.here is not None and (entry.kept is None or entry.kept.person != entry.here) for entry in chosen)
         )

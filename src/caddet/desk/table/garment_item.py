@@ -21,9 +21,15 @@ class GarmentItem(Drawn, QGraphicsItem):
     can_focus = True
 
     def __init__(
-        self, name: str, views: tuple[LineDrawing, ...], *, card: tuple[float, float] | None = None, chosen: bool = False, act: Callable[[], object] | None = None,
+        self,
+        name: str,
+        views: tuple[LineDrawing, ...],
+        *,
+        card: tuple[float, float] | None = None,
+        chosen: bool = False,
+        act: Callable[[], object] | None = None,
         sub: str = "",
-    ) -> None:  # fmt: skip
+    ) -> None:
         super().__init__()
         self.name, self.sub, self.card, self.chosen, self.act = name, sub, card, chosen, act
         self.views = [view for view in views if view.shapes]

@@ -65,8 +65,15 @@ def shown_amount(gesture: Gesture, parameter: Parameter, unit: Unit) -> str:
 class HandBar(QFrame):
     """Floats over the table. Tools for what is chosen; or the step in hand."""
 
-    def __init__(self, parent: QWidget, begin: Callable[[Step], object], keep: Callable[[], object], leave: Callable[[], object],
-                 changed: Callable[[Gesture], object], more: Callable[[], object]) -> None:  # fmt: skip
+    def __init__(
+        self,
+        parent: QWidget,
+        begin: Callable[[Step], object],
+        keep: Callable[[], object],
+        leave: Callable[[], object],
+        changed: Callable[[Gesture], object],
+        more: Callable[[], object],
+    ) -> None:
         super().__init__(parent)
         self.setObjectName("handbar")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)

@@ -57,10 +57,12 @@ class PieceItem(Drawn, QGraphicsItem):
         self.darts = painter_path([edge.path for edge in piece.edges if edge.dart])
         self.marks = painter_path([path for f in piece.features if f.kind not in FOLDED for path in piece.drawn(f)])
         self.grain = painter_path(arrow(piece.grain.a, piece.grain.b))
-        self.fold = painter_path([
-            *(edge.path for edge in piece.edges if edge.finish == "fold"),
-            *(path for f in piece.features if f.kind in FOLDED for path in piece.drawn(f)),
-        ])  # fmt: skip
+        self.fold = painter_path(
+            [
+                *(edge.path for edge in piece.edges if edge.finish == "fold"),
+                *(path for f in piece.features if f.kind in FOLDED for path in piece.drawn(f)),
+            ]
+        )
         self.notches = QPainterPath()
         if self.showing.cut:
             for notch in self.cut.notches:

@@ -275,9 +275,13 @@ class Table(QWidget):
                     item = self.pieces[piece.name]
                     start, stop = (piece.where(end) for end in ends)
                     chip = FigureChip(
-                        line.figure, sum_.shown(self.bench.unit), sum_.figure.label,
-                        sum_.override is not None, bool(sum_.estimates), self._along(item, start, stop),
-                    )  # fmt: skip
+                        line.figure,
+                        sum_.shown(self.bench.unit),
+                        sum_.figure.label,
+                        sum_.override is not None,
+                        bool(sum_.estimates),
+                        self._along(item, start, stop),
+                    )
                     a, b = (item.mapToScene(QPointF(p.real, p.imag)) for p in (start, stop))
                     taken.append(clear_place(a, b, chip.box.size() * pixel, taken))
                     chip.dragged.connect(self.figure_dragged)

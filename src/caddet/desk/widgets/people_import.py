@@ -78,8 +78,9 @@ class PeopleImport(QFrame):
         if blanks:
             self.remarks.addItem(f"{blanks} blank cells: estimated where they are needed, and marked.")
         self.remarks.setVisible(self.remarks.count() > 0)
-        self.same_head.setText(f"{len(known)} of them {'has a name' if len(known) == 1 else 'have names'} that are there already: "
-                               "they are")  # fmt: skip
+        self.same_head.setText(
+            f"{len(known)} of them {'has a name' if len(known) == 1 else 'have names'} that are there already: they are"
+        )
         self.same_head.setVisible(bool(known))
         self.same_choice.setVisible(bool(known))
         self.same_choice.show_choice(self.same)

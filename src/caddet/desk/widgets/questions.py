@@ -68,8 +68,14 @@ def ask_unsaved(parent: QWidget, bench: Workbench) -> Unsaved:
     why = bench.save_error or f"This project is only read, because {bench.read_only_why}."
     ways: list[tuple[str, str]] = [("again", "Try to save again")] if not bench.read_only else []
     ways += [("copy", "Keep a copy elsewhere…"), ("without", "Go on without them"), ("stay", "Stay here")]
-    question = Question(parent, "Not saved", "Your last edits are not saved.",
-                        f"{why}\n\nIf you go on without them they are lost.", ways, "copy")  # fmt: skip
+    question = Question(
+        parent,
+        "Not saved",
+        "Your last edits are not saved.",
+        f"{why}\n\nIf you go on without them they are lost.",
+        ways,
+        "copy",
+    )
     question.exec()
     return cast(Unsaved, question.answer)
 
@@ -85,10 +91,13 @@ def ask_changed_elsewhere(parent: QWidget, bench: Workbench) -> Elsewhere:
     shown = "\n".join(f"•  {told(line, bench.unit)}" for line in lines)
     ways = [("mine", "Go on with mine"), ("theirs", "Go on with the other"), ("later", "Decide later")]
     question = Question(
-        parent, "Changed elsewhere", f"{name} was changed by another program or window since it was opened here.",
+        parent,
+        "Changed elsewhere",
+        f"{name} was changed by another program or window since it was opened here.",
         f"{shown}\n\nBoth versions are kept, whichever you go on with.",
-        ways if theirs is not None else [ways[0], ways[2]], "mine",
-    )  # fmt: skip
+        ways if theirs is not None else [ways[0], ways[2]],
+        "mine",
+    )
     question.exec()
     return cast(Elsewhere, question.answer)
 
@@ -105,8 +114,14 @@ class SetAsideList(QDialog):
         count = len(opened.findings)
         head = f"{path.name}: {count} thing{'' if count == 1 else 's'} could not be read. All the rest is here."
         column.addWidget(label(head, "heading", wrap=True))
-        column.addWidget(label("Nothing is thrown away: what was set aside is kept in a file beside the project, so that it can be "
-                               "looked up and typed in again.", "faint", wrap=True))  # fmt: skip
+        column.addWidget(
+            label(
+                "Nothing is thrown away: what was set aside is kept in a file beside the project, so that it can be "
+                "looked up and typed in again.",
+                "faint",
+                wrap=True,
+            )
+        )
         self.list = QPlainTextEdit("\n\n".join(finding.sentence for finding in opened.findings))
         self.list.setReadOnly(True)
         self.list.setAccessibleName("What could not be read")

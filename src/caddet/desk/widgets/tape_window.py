@@ -32,8 +32,13 @@ class TapeWindow(QDialog):
         self.setModal(False)
         column = QVBoxLayout(self)
         column.setSpacing(10)
-        column.addWidget(label("A tape that sends its readings, to practise with. Caddet would listen to a real one in "
-                               "the same way.", "why", wrap=True))  # fmt: skip
+        column.addWidget(
+            label(
+                "A tape that sends its readings, to practise with. Caddet would listen to a real one in the same way.",
+                "why",
+                wrap=True,
+            )
+        )
         self.display = label("", "big")
         self.display.setAlignment(Qt.AlignmentFlag.AlignCenter)
         column.addWidget(self.display)

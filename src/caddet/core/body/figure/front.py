@@ -42,8 +42,11 @@ def outlines(frame: Frame, *, out: bool = False) -> list[Path]:
     arms += [part.moved(_MIRROR) for part in arms]
     side = through(_half(frame, out))
     body = Path((*side.segments, *side.moved(_MIRROR).reversed().segments))
-    head = ellipse(complex(0, (frame.levels["crown"] + frame.levels["chin"]) / 2), 0.94 * frame["head"] / 6.9,
-                   (frame.levels["chin"] - frame.levels["crown"]) / 2)  # fmt: skip
+    head = ellipse(
+        complex(0, (frame.levels["crown"] + frame.levels["chin"]) / 2),
+        0.94 * frame["head"] / 6.9,
+        (frame.levels["chin"] - frame.levels["crown"]) / 2,
+    )
     return [*arms, body, head]
 
 
@@ -83,9 +86,15 @@ def details(frame: Frame, *, back: bool) -> list[Path]:
         cheek = through([complex(0.06 * hip, seat + 0.01 * height), complex(0.45 * hip, seat + 0.028 * height),
                          complex(0.8 * hip, seat + 0.006 * height)])  # fmt: skip
         lines = [
-            through([blade * 1, blade + complex(-0.02 * height, 0.035 * height), blade + complex(-0.05 * height, 0.045 * height)]),
+            through(
+                [
+                    blade * 1,
+                    blade + complex(-0.02 * height, 0.035 * height),
+                    blade + complex(-0.05 * height, 0.045 * height),
+                ]
+            ),
             cheek,
-        ]  # fmt: skip
+        ]
         middle = [Path.polyline([complex(0, at["nape"] + 0.006 * height), complex(0, at["waist"])])]
         return [*lines, *(line.moved(_MIRROR) for line in lines), *middle]
     collar = through(

@@ -23,7 +23,17 @@ def _round(centre: Point, half: float, across: Point = 1 + 0j) -> Tape:
     """A tape round something: the near half of an ellipse seen a little from above."""
     left, right = centre - (half + 3) * across, centre + (half + 3) * across
     dip = half * 0.22 * across * 1j
-    return [through([left, centre + dip - across * half * 0.55 - dip * 0.28, centre + dip, centre + dip + across * half * 0.55 - dip * 0.28, right])], []  # fmt: skip
+    return [
+        through(
+            [
+                left,
+                centre + dip - across * half * 0.55 - dip * 0.28,
+                centre + dip,
+                centre + dip + across * half * 0.55 - dip * 0.28,
+                right,
+            ]
+        )
+    ], []
 
 
 def _line(points: list[Point]) -> Tape:
@@ -168,15 +178,27 @@ def _crotch_length(f: Frame) -> Tape:
 def _arm_length(f: Frame) -> Tape:
     shoulder, elbow, wrist, _ = side.arm_joints(f)
     back = complex(-f.radius("upper_arm"), 0)
-    return _line([shoulder - 0.8j * f.radius("upper_arm"), (shoulder + elbow) / 2 + back * 0.55,
-                  elbow + back * 0.75 + 0.3j * f.radius("elbow"), (elbow + wrist) / 2 + 0.55j * f.radius("elbow"), wrist])  # fmt: skip
+    return _line(
+        [
+            shoulder - 0.8j * f.radius("upper_arm"),
+            (shoulder + elbow) / 2 + back * 0.55,
+            elbow + back * 0.75 + 0.3j * f.radius("elbow"),
+            (elbow + wrist) / 2 + 0.55j * f.radius("elbow"),
+            wrist,
+        ]
+    )
 
 
 def _upper_arm_length(f: Frame) -> Tape:
     shoulder, elbow, _, _ = side.arm_joints(f)
     back = complex(-f.radius("upper_arm"), 0)
-    return _line([shoulder - 0.8j * f.radius("upper_arm"), (shoulder + elbow) / 2 + back * 0.55,
-                  elbow + back * 0.75 + 0.3j * f.radius("elbow")])  # fmt: skip
+    return _line(
+        [
+            shoulder - 0.8j * f.radius("upper_arm"),
+            (shoulder + elbow) / 2 + back * 0.55,
+            elbow + back * 0.75 + 0.3j * f.radius("elbow"),
+        ]
+    )
 
 
 def _shoulder_drop(f: Frame) -> Tape:

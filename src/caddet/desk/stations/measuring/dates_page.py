@@ -121,10 +121,13 @@ class DatesPage(QWidget):
         both = [change for change in changes if change.difference is not None]
         same_cover = person.sets[first].over == person.sets[second].over
         self.said.setText(
-            ("One set so far: measure again on another day to compare." if len(person.sets) < 2 else
-             f"{len(both)} of {len(changes)} measures were taken both times.")
+            (
+                "One set so far: measure again on another day to compare."
+                if len(person.sets) < 2
+                else f"{len(both)} of {len(changes)} measures were taken both times."
+            )
             + ("" if same_cover else " They were taken over different clothes, which alone makes a difference.")
-        )  # fmt: skip
+        )
         for column, words in enumerate(("", "then", "now", "change")):
             self.grid.addWidget(label(words, "faint"), 0, column)
         for row, change in enumerate(changes, start=1):
@@ -135,8 +138,11 @@ class DatesPage(QWidget):
                 shown = "–" if value is None else show_measure(change.code, value, unit)
                 self.grid.addWidget(label(shown), row, column)
             if change.difference is not None:
-                words = (f"{change.difference:+.1f} kg" if change.code == "weight_kg"
-                         else format_change(change.difference, unit))  # fmt: skip
+                words = (
+                    f"{change.difference:+.1f} kg"
+                    if change.code == "weight_kg"
+                    else format_change(change.difference, unit)
+                )
                 self.grid.addWidget(label(words, "heading" if change.matters else ""), row, 3)
 
     def items(self) -> list[FigureItem]:
@@ -156,8 +162,10 @@ class DatesPage(QWidget):
         if len(person.sets) < 2:
             return ""
         first, second = self.chosen
-        return (strong(f"{person.name}, then and now") + f"<br>Dashed: {shown_date(person.sets[first].date)}<br>"
-                f"Drawn out: {shown_date(person.sets[second].date)}")  # fmt: skip
+        return (
+            strong(f"{person.name}, then and now") + f"<br>Dashed: {shown_date(person.sets[first].date)}<br>"
+            f"Drawn out: {shown_date(person.sets[second].date)}"
+        )
 
     def _change(self, deed: str, **changes: str) -> None:
         index = self.chosen[1]

@@ -162,8 +162,13 @@ class ListPage(QWidget):
         for code in codes:
             row = Row(MEASURES[code].label)
             row.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-            field = LengthField(MEASURES[code].label, self.bench.unit, partial(read_measure, code), may_be_empty=True,
-                                show=partial(show_measure, code))  # fmt: skip
+            field = LengthField(
+                MEASURES[code].label,
+                self.bench.unit,
+                partial(read_measure, code),
+                may_be_empty=True,
+                show=partial(show_measure, code),
+            )
             field.edit.setAccessibleDescription(MEASURES[code].where)
             row.top.addWidget(field)
             row.chosen.connect(partial(self.station.pick, code))
@@ -201,9 +206,10 @@ class ListPage(QWidget):
         values = source.readings[code] if source is not None else ()
         shown = " · ".join(show_measure(code, value, unit) for value in values[-6:])
         self.readings.setText(
-            f"{len(values)} readings: {shown}; the middle one counts" if len(values) > 1
+            f"{len(values)} readings: {shown}; the middle one counts"
+            if len(values) > 1
             else ("Read it twice to be sure." if values else "Type it, pull the tape, or press a linked one.")
-        )  # fmt: skip
+        )
         self.again.setVisible(bool(values))
         empty(self.fixes)
         for doubt in found:

@@ -126,9 +126,10 @@ class RoundPage(QWidget):
         if self.done:
             missing = [MEASURES[c].label.lower() for c in codes if c not in person.measures]
             self.said.setText(
-                "Everything is measured." if not missing
+                "Everything is measured."
+                if not missing
                 else f"{len(missing)} left out: {', '.join(missing)}. They are estimated where the rest allows it, and marked."
-            )  # fmt: skip
+            )
         elif len(values) > 1:
             self.said.setText(" · ".join(show_measure(code, v, unit) for v in values[-6:]) + ": the middle one counts.")
         else:

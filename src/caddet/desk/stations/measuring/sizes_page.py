@@ -77,8 +77,11 @@ class SizesPage(QWidget):
         """For another wearer, begin with the table that lies nearest."""
         if person.name != self._of:
             self._of = person.name
-            fits = [(fit.distance / len(fit.off), index) for index, table in enumerate(self.tables)
-                    if (fit := nearest_size(table, person.measures)) is not None]  # fmt: skip
+            fits = [
+                (fit.distance / len(fit.off), index)
+                for index, table in enumerate(self.tables)
+                if (fit := nearest_size(table, person.measures)) is not None
+            ]
             self.choice.setCurrentIndex(min(fits)[1] if fits else 0)
 
     def refresh(self) -> None:
@@ -106,10 +109,11 @@ class SizesPage(QWidget):
         largest = max(fit.off, key=lambda code: abs(fit.off[code]))
         off = fit.off[largest]
         self.said.setText(
-            f"{person.name} is exactly this size." if abs(off) < 1 else
-            f"The largest difference is at the {MEASURES[largest].label.lower()}: {person.name} is "
+            f"{person.name} is exactly this size."
+            if abs(off) < 1
+            else f"The largest difference is at the {MEASURES[largest].label.lower()}: {person.name} is "
             f"{format_length(abs(off), unit, with_unit=True)} {'larger' if off > 0 else 'smaller'} there."
-        )  # fmt: skip
+        )
         for column, words in enumerate(("", "size", person.name[:9], "off by")):
             self.grid.addWidget(label(words, "faint"), 0, column)
         for row, (code, off) in enumerate(fit.off.items(), start=1):

@@ -119,7 +119,13 @@ class GarmentPage(QWidget):
                 heads[-1] = (heads[-1][0], True)
         for head, used in heads:
             head.setHidden(not used)
-        self.station.narrow({str(i.data(KEY)) for r in range(self.list.count()) if (i := self.list.item(r)) and i.data(KEY) and not i.isHidden()})  # fmt: skip
+        self.station.narrow(
+            {
+                str(i.data(KEY))
+                for r in range(self.list.count())
+                if (i := self.list.item(r)) and i.data(KEY) and not i.isHidden()
+            }
+        )
 
     def list_first(self) -> None:
         """Look at the first that was found."""

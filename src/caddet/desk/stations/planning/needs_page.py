@@ -43,9 +43,10 @@ class NeedsPage(QWidget):
         found = needs(document.recipe, document.person)
         lacking = [need for need in found if need.state != "there"]
         self.said.setText(
-            f"Everything it needs is measured on {document.person.name}." if not lacking
+            f"Everything it needs is measured on {document.person.name}."
+            if not lacking
             else f"{len(found) - len(lacking)} of {len(found)} are measured. What is estimated can be drafted with and is marked on every figure that leans on it."
-        )  # fmt: skip
+        )
         self.go.setVisible(bool(lacking))
         if (found, unit) == self._shown:
             return

@@ -72,10 +72,14 @@ class Slip(Row):
         """What can be done with this slip."""
         menu, list_, key = QMenu(self), self.list_, self.entry.id
         for words, act in (
-            ("Take it up again", lambda: list_.taken_up(key)), ("Earlier   Alt ↑", lambda: list_.shift(key, -1)), ("Later   Alt ↓", lambda: list_.shift(key, 1)),
-            ("Once more", lambda: list_.duplicate(key)), ("Note…", lambda: list_.ask_note(key)), ("Group…", lambda: list_.ask_group(key)),
+            ("Take it up again", lambda: list_.taken_up(key)),
+            ("Earlier   Alt ↑", lambda: list_.shift(key, -1)),
+            ("Later   Alt ↓", lambda: list_.shift(key, 1)),
+            ("Once more", lambda: list_.duplicate(key)),
+            ("Note…", lambda: list_.ask_note(key)),
+            ("Group…", lambda: list_.ask_group(key)),
             ("Take out   Del", lambda: list_.take_out(key)),
-        ):  # fmt: skip
+        ):
             action = menu.addAction(words)
             if action is not None:
                 action.triggered.connect(lambda _=False, act=act: act())
