@@ -21,6 +21,7 @@ from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Line, Motion, Point, smooth, unit
 from caddet.core.pattern.edges import Edge, Finish
 from caddet.core.pattern.pattern import Pattern, Shown
+from caddet.core.pattern.promises import Promise
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
 from caddet.core.sentences import say
@@ -264,6 +265,27 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         )
     if "crotch" in front.runs():
         seams.append(sew("crotch", "Crotch seam", (edge("front", "crotch"),), (edge("back", "crotch"),), corners=True))
+    if style in ("one_piece", "brief"):
+        pieces.append(_crotch_lining(d, bodies["front"], bodies["back"]))
+    if style == "one_piece":
+        dimensions = [
+            Dimension("crotch_down", "front", 40j, complex(0, crotch)),
+            Dimension("torso_round", "front", complex(d["strap_out"], -d["strap_up"] * 0.6), complex(20, crotch * 0.4)),
+        ]
+    else:
+        dimensions = []
+    return d.result(
+        pieces,
+        seams,
+        _closures(d, style, eased),
+        dimensions,
+        (Shown("front", "front"), Shown("back", "back")),
+        zero="the waist",
+    )
+
+
+def _closures(d: Drafting, style: str, eased: float) -> list[Promise]:
+    """What a style has to keep; ``eased`` is by how much the front's side is longer, in mm."""
     closures = [
         promise(
             "side",
@@ -302,18 +324,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
                 "along the bust line, below the neckline",
             )
         )
-    if style in ("one_piece", "brief"):
-        pieces.append(_crotch_lining(d, bodies["front"], bodies["back"]))
-    if style == "one_piece":
-        dimensions = [
-            Dimension("crotch_down", "front", 40j, complex(0, crotch)),
-            Dimension("torso_round", "front", complex(d["strap_out"], -d["strap_up"] * 0.6), complex(20, crotch * 0.4)),
-        ]
-    else:
-        dimensions = []
-    return d.result(
-        pieces, seams, closures, dimensions, (Shown("front", "front"), Shown("back", "back")), zero="the waist"
-    )
+    return closures
 
 
 def _level(path: Path, y: float) -> float:

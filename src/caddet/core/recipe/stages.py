@@ -243,31 +243,8 @@ def draft_block(
     """A block drafted on a body of which these facts are known. Raises :class:`CaddetError` for an unknown block."""
     block = block_named(source.block)
     cloth = cloths["main"]
-    measures: dict[str, float] = {}
-    estimates: dict[str, Estimate] = {}
-    findings: list[Finding] = []
-    givens: list[Given] = []
-    for code, found in facts.items():
-        if found is not None:
-            measures[code] = found.value
-            if found.guess is not None:
-                estimates[code] = found.guess
-            label = MEASURES[code].label.lower().removesuffix(" girth") + (" with growth" if found.growth else "")
-            givens.append(Given(code, label, Quantity(found.value, 1), found.guess is not None))
-        elif code in block.needs:
-            findings.append(
-                Finding(
-                    "measure.missing",
-                    say(
-                        "{label} of {person_name} is missing and nothing measured so far supports an estimate. {label_2} needs it: measure it, or the height to estimate it from.",
-                        label=MEASURES[code].label,
-                        person_name=person_name,
-                        label_2=block.label,
-                    ),
-                    f"person.{code}",
-                    "stops",
-                )
-            )
+    measures, estimates = _measured(facts)
+    givens, findings = _measure_givens(block, person_name, facts)
     empty = SourceOutcome(source, block, None, {}, {}, tuple(findings), measures, estimates)
     if findings:
         return empty
@@ -324,6 +301,40 @@ def draft_block(
         empty, pattern=result.pattern, sums=sums, names=names, context=replace(context, names=names),
         findings=(*remarks, *doubts, *result.findings, *unsound),
     )  # fmt: skip
+
+
+def _measured(facts: Mapping[str, KnownMeasure | None]) -> tuple[dict[str, float], dict[str, Estimate]]:
+    """The measures in mm, and which of them are estimates."""
+    known = {code: found for code, found in facts.items() if found is not None}
+    estimates = {code: found.guess for code, found in known.items() if found.guess is not None}
+    return {code: found.value for code, found in known.items()}, estimates
+
+
+def _measure_givens(
+    block: Block, person_name: str, facts: Mapping[str, KnownMeasure | None]
+) -> tuple[list[Given], list[Finding]]:
+    """What formulas may name of the body, and a finding for each measure that the block needs and nothing tells."""
+    findings: list[Finding] = []
+    givens: list[Given] = []
+    for code, found in facts.items():
+        if found is not None:
+            label = MEASURES[code].label.lower().removesuffix(" girth") + (" with growth" if found.growth else "")
+            givens.append(Given(code, label, Quantity(found.value, 1), found.guess is not None))
+        elif code in block.needs:
+            findings.append(
+                Finding(
+                    "measure.missing",
+                    say(
+                        "{label} of {person_name} is missing and nothing measured so far supports an estimate. {label_2} needs it: measure it, or the height to estimate it from.",
+                        label=MEASURES[code].label,
+                        person_name=person_name,
+                        label_2=block.label,
+                    ),
+                    f"person.{code}",
+                    "stops",
+                )
+            )
+    return givens, findings
 
 
 def _option_givens(block: Block, options: Mapping[str, Plain]) -> list[Given]:
