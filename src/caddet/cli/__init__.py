@@ -10,12 +10,8 @@ import sys
 from collections.abc import Callable, Sequence
 from pathlib import Path
 
-from pydantic import ValidationError
-
 from caddet import __version__
-from caddet.cli import drafting, projects, steps
 from caddet.cli.words import EXIT_FAILS, EXIT_FINE, Parser, add_json, refuse
-from caddet.core import demo
 from caddet.core.errors import CaddetError, InputError, expected
 from caddet.core.faults import write_fault
 from caddet.core.formats.files import reason_of
@@ -51,11 +47,6 @@ def _guarded(words: list[str]) -> int:
         return _window(words)
     except CaddetError as error:
         return refuse(str(error))
-    except ValidationError as error:
-        first = error.errors()[0]
-        return refuse(
-            f"{'.'.join(map(str, first['loc']))}: {expected(first['type'], first.get('ctx', {}), first['msg'])}."
-        )
     except BrokenPipeError:
         _let_go_of_output()
         return EXIT_FINE
@@ -68,8 +59,18 @@ def _guarded(words: list[str]) -> int:
         return 130
     except MemoryError:
         return refuse("there is not enough memory for this.")
-    except Exception as error:  # a fault of ours: told in a sentence, the trace goes into the log
-        return refuse(f"something went wrong inside Caddet; what happened is written in {write_fault(error)}.")
+    except Exception as error:
+        return refuse(_said(error))
+
+
+def _said(error: Exception) -> str:
+    """What a value that doesn't fit was meant to be; of a fault of ours only where its trace is written."""
+    from pydantic import ValidationError
+
+    if isinstance(error, ValidationError):
+        first = error.errors()[0]
+        return f"{'.'.join(map(str, first['loc']))}: {expected(first['type'], first.get('ctx', {}), first['msg'])}."
+    return f"something went wrong inside Caddet; what happened is written in {write_fault(error)}."
 
 
 def _let_go_of_output() -> None:
@@ -81,6 +82,8 @@ def _let_go_of_output() -> None:
 
 
 def _parser() -> Parser:
+    from caddet.cli import drafting, projects, steps  # the window opens without them
+
     parser = Parser(prog="caddet", description="Draft, check and lay out your own garment patterns.")
     commands = parser.add_subparsers(required=True, parser_class=Parser)
 
@@ -163,7 +166,7 @@ def _window(words: Sequence[str]) -> int:
             "libxkbcommon-x11-0 libxcb-cursor0.",
             "display",
         ) from error
-    return run(arguments.file, demo.demo_document if arguments.demo else None)
+    return run(arguments.file, arguments.demo)
 
 
 _COMMANDS = ("blocks", "steps", "draft", "add", "pieces", "check", "export", "lay")

@@ -8,7 +8,8 @@ from typing import TYPE_CHECKING, Any
 
 from pydantic import ValidationError
 
-from caddet.cli.words import EXIT_FAILS, EXIT_FINE, drafted, opened_and_made, print_json, say
+from caddet.cli.opening import drafted, opened_and_made
+from caddet.cli.words import EXIT_FAILS, EXIT_FINE, print_json, say
 from caddet.core.errors import InputError
 from caddet.core.formats.files import write_whole
 from caddet.core.lengths import parse_length

@@ -6,7 +6,8 @@ import argparse
 from pathlib import Path
 from typing import Any
 
-from caddet.cli.words import EXIT_FAILS, EXIT_FINE, opened_and_made, print_json, say
+from caddet.cli.opening import opened_and_made
+from caddet.cli.words import EXIT_FAILS, EXIT_FINE, print_json, say
 from caddet.core.errors import CaddetError, InputError
 from caddet.core.formats.project import save_project
 from caddet.core.made import EvaluateRequest

@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QPushButton, QWidget
 
 from caddet.core.lengths import format_length
 from caddet.core.recipe import edits
+from caddet.desk.opening import HEADER
 from caddet.desk.theme import LOOK
 from caddet.desk.widgets.fields import Choices, label
 from caddet.desk.workbench import Workbench
@@ -23,7 +24,7 @@ class Header(QWidget):
         self.bench = bench
         self.setObjectName("header")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setFixedHeight(LOOK.px(50))
+        self.setFixedHeight(LOOK.px(HEADER))
         row = QHBoxLayout(self)
         row.setContentsMargins(16, 4, 12, 4)
         row.setSpacing(9)

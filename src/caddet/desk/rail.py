@@ -6,10 +6,9 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QFont, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QFrame, QVBoxLayout, QWidget
 
+from caddet.desk.opening import RAIL
 from caddet.desk.stations.base import Station, Status
 from caddet.desk.theme import LOOK
-
-WIDE = 138
 
 
 class RailButton(QAbstractButton):
@@ -83,7 +82,7 @@ class Rail(QWidget):
 
     def __init__(self, stations: list[Station], below: list[Station]) -> None:
         super().__init__()
-        self.setFixedWidth(WIDE)
+        self.setFixedWidth(LOOK.px(RAIL))
         self.setAccessibleName("Stations")
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 10, 0, 10)
@@ -107,7 +106,7 @@ class Rail(QWidget):
 
     def resize_text(self) -> None:
         """Follow the size of the text."""
-        self.setFixedWidth(LOOK.px(WIDE))
+        self.setFixedWidth(LOOK.px(RAIL))
         for one in self.buttons.values():
             one.resize_text()
 

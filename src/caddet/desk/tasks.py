@@ -7,7 +7,7 @@ main thread: Qt queues its signal, so every callback runs on the main thread.
 from __future__ import annotations
 
 from collections.abc import Callable
-from concurrent.futures import ThreadPoolExecutor
+from concurrent.futures import Future, ThreadPoolExecutor
 from typing import Any
 
 from PyQt6.QtCore import QObject, pyqtSignal
@@ -65,6 +65,12 @@ class Workers:
     def __init__(self, courier: Courier, count: int) -> None:
         self.courier = courier
         self.threads = ThreadPoolExecutor(count, "caddet")
+        self._under_way: list[Future[None]] = []
+
+    @property
+    def idle(self) -> bool:
+        """Whether everything begun so far is done (callbacks may still be on their way)."""
+        return all(one.done() for one in self._under_way)
 
     def start(
         self,
@@ -84,7 +90,7 @@ class Workers:
             else:
                 self.courier.send(finished, result)
 
-        self.threads.submit(run)
+        self._under_way = [one for one in self._under_way if not one.done()] + [self.threads.submit(run)]
         return task
 
     def wait(self) -> None:

@@ -29,6 +29,7 @@ from caddet.core.recipe.registry import STEPS, Step
 from caddet.core.sentences import told
 from caddet.desk.finder import Command, Finder
 from caddet.desk.header import Header
+from caddet.desk.opening import SIZE
 from caddet.desk.projects import Projects
 from caddet.desk.proof_strip import ProofStrip
 from caddet.desk.rail import Rail
@@ -114,7 +115,7 @@ class MainWindow(QMainWindow):
         self._connect()
         self._actions()
         self._restyle()
-        self.resize(1280, 800)
+        self.resize(*SIZE)
         self.go(self.here)
 
     def _connect(self) -> None:

@@ -285,6 +285,11 @@ class Workbench(QObject):
         """Whether the shown pattern is older than the document."""
         return self._running is not None or self._pending
 
+    @property
+    def idle(self) -> bool:
+        """Whether nothing at all is being worked out, drawn or written."""
+        return not self.busy and all(workers.idle for workers in (self._makers, self._others, self._saver))
+
     # --- saving -------------------------------------------------------------------------------
 
     def save(self) -> None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from xml.sax.saxutils import escape, quoteattr
+from html import escape
 
 from caddet.core.finishing.finish import CutPiece
 from caddet.core.formats.paper import LineChoice, Stroke, Text, arrange
@@ -28,7 +28,7 @@ def svg_pieces(cut: Sequence[CutPiece], title: str, lines: LineChoice = "both") 
     width, height = sheet.width + 2 * MARGIN, sheet.height + 2 * MARGIN
     parts = [_head(width, height, title)]
     for name, strokes, texts in sheet.pieces:
-        parts.append(f'<g id={quoteattr(name)} transform="translate({MARGIN} {MARGIN})">')
+        parts.append(f'<g id="{escape(name)}" transform="translate({MARGIN} {MARGIN})">')
         for layer, style in STYLES.items():
             inside = [_path(stroke) for stroke in strokes if stroke.layer == layer]
             if inside:

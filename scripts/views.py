@@ -1,0 +1,105 @@
+"""The main views of the program on the demo: one walk through the stations, for pictures and for the test of them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtTest import QTest
+
+from caddet.core.hands.things import Thing
+from caddet.core.recipe.registry import STEPS
+from caddet.desk.theme import LOOK
+from caddet.desk.window import MainWindow
+
+Settle = Callable[[], None]
+"""Waits until nothing is being worked out and everything is drawn."""
+
+
+def views(window: MainWindow, settle: Settle) -> Iterator[str]:
+    """Walks a window that shows the demo from view to view and names each when it stands. The demo is changed."""
+    for key in ("measure", "draft", "true", "mark"):
+        window.go(key)
+        settle()
+        window.table.fit()
+        settle()
+        yield key
+    yield from _measure_and_plan(window, settle)
+    yield from _shape(window, settle)
+    window.go("lay")
+    settle()
+    yield "lay"
+    yield from _evening(window, settle)
+    yield from _other_blocks(window, settle)
+
+
+def _measure_and_plan(window: MainWindow, settle: Settle) -> Iterator[str]:
+    window.go("measure")
+    window.measure.show_page("round")
+    window.measure.round.begin("usual")
+    settle()
+    yield "measure-round"
+    window.measure.show_page("dates")
+    settle()
+    yield "measure-dates"
+    window.measure.show_page("list")
+    for key in ("workroom", "plan"):
+        window.go(key)
+        settle()
+        yield key
+
+
+def _shape(window: MainWindow, settle: Settle) -> Iterator[str]:
+    window.go("shape")
+    settle()
+    window.table.fit()
+    settle()
+    hand = window.shape.hand
+    hand.choose(Thing("edge", "front.side"))
+    settle()
+    yield "shape-chosen"
+    item = window.table.pieces["front"]
+    hand.choose(Thing("dart", item.cut.piece.darts[0].id))
+    hand.start(STEPS["pivot_dart"])
+    view, port = window.table.view, window.table.view.viewport()
+    place, _, _ = item.cut.piece.run_point("side", 90.0)
+    where = view.mapFromScene(item.mapToScene(QPointF(place.real, place.imag)))
+    QTest.mouseClick(port, Qt.MouseButton.LeftButton, pos=where)
+    settle()
+    yield "shape"
+    hand.leave()
+    settle()
+    window.toast.hide()
+
+
+def _evening(window: MainWindow, settle: Settle) -> Iterator[str]:
+    LOOK.switch(True)
+    window.switch_unit()
+    window.go("draft")
+    settle()
+    window.draft.open_figure("front_dart")
+    settle()
+    window.table.fit()
+    settle()
+    yield "evening-inches"
+    LOOK.switch(False)
+    window.switch_unit()
+
+
+def _other_blocks(window: MainWindow, settle: Settle) -> Iterator[str]:
+    for block, name in (("dress.sheath", "plan-fit"), ("bodice.darted", "draft-bodice")):
+        window.go("plan")
+        window.plan.show_page("garment")
+        window.plan.garment.look_at(block)
+        window.plan.garment.choose()
+        settle()
+        window.toast.hide()
+        if name == "plan-fit":
+            settle()
+            yield name
+    window.go("draft")
+    window.draft.lay_over("school=proportion")
+    settle()
+    window.table.fit()
+    settle()
+    yield "draft-bodice"
