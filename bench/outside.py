@@ -4,14 +4,13 @@ from __future__ import annotations
 
 import sys
 
-from tests.making import drafted, whole_bodies
-from tests.outside.cloth import joints, level_girth
-
 from bench.timing import best, show
 from caddet.core import library as library
 from caddet.core.formats.listing import pieces_listing
 from caddet.core.made import Made
 from caddet.core.recipe.registry import BLOCKS
+from tests.making import drafted, whole_bodies
+from tests.outside.cloth import joints, level_girth
 
 EVERY = 10  # of the 254 bodies; ``--all`` takes them all
 

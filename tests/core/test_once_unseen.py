@@ -8,8 +8,8 @@ import math
 from dataclasses import replace
 
 import pytest
-from bench.laying import pieces as lay_set
 
+from bench.laying import pieces as lay_set
 from caddet.core.finishing.finish import finish_piece
 from caddet.core.fitting.line_drawing import line_drawing
 from caddet.core.geometry.paths import Path

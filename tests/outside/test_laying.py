@@ -6,8 +6,8 @@ import json
 
 import pytest
 import shapely
-from bench.laying import pieces
 
+from bench.laying import pieces
 from caddet.core.laying.plan import plan_lay
 from caddet.core.recipe.choices import Cloth, LayChoices
 from tests.making import DATA
