@@ -22,7 +22,7 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFont, QImage, QPainter, QPainterPath, QPen
 
-from caddet.cli.drafting import settings
+from caddet.cli.drafting import recipe_from_words
 from caddet.core.body.measures import MEASURES
 from caddet.core.body.person import Person
 from caddet.core.demo import demo_document
@@ -65,7 +65,7 @@ def _rows() -> list[Person]:
 def drafted(block: str, who: Person, steps: tuple[StepEntry, ...] = (), chosen: Sequence[str] = ()) -> Made:
     """A block on a body, in a cloth that suits it, with options chosen and steps done on it."""
     cloth = KNIT if any(want.startswith("stretch") for want in block_named(block).wants) else WOVEN
-    recipe = settings(block_named(block), chosen, "cm")
+    recipe = recipe_from_words(block_named(block), chosen, "cm")
     for step in steps:
         recipe = recipe.with_step(step)
     return make(

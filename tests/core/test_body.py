@@ -9,7 +9,7 @@ from caddet.core.body.comparison import at_set, compare
 from caddet.core.body.doubts import doubts
 from caddet.core.body.estimates import estimate
 from caddet.core.body.growth import allowance, fits_until, gains, height_after, still_grows
-from caddet.core.body.known import known
+from caddet.core.body.known import known_measure
 from caddet.core.body.measures import MEASURES, USUAL_ROUND
 from caddet.core.body.person import Growth, Person
 from caddet.core.body.readings import MeasureSet, differ, read_date
@@ -209,7 +209,7 @@ def child(months: int = 12, school: str = "chart") -> Person:
 
 
 def test_a_child_is_drafted_with_its_growth() -> None:
-    grown = known(child(), "hip")
+    grown = known_measure(child(), "hip")
     assert grown is not None and 20 < grown.growth < 45 and grown.value == pytest.approx(750 + grown.growth)
     assert allowance(child(0), "hip") == 0
     sums = make(EvaluateRequest(document(child()))).sums
@@ -247,10 +247,10 @@ def test_the_nearest_size_says_how_far_off_each_level_is() -> None:
 def test_somebody_can_start_from_a_size_and_is_marked_until_measured() -> None:
     table = shipped_table("women")
     who = person_of_size(table, table.size("92"), "Fenna")
-    hip = known(who, "hip")
+    hip = known_measure(who, "hip")
     assert hip is not None and hip.value == 1000 and hip.guess is not None and "92" in hip.guess.basis
     measured = who.with_measure("hip", 1010.0, "2026-11-24")
-    hip = known(measured, "hip")
+    hip = known_measure(measured, "hip")
     assert hip is not None and hip.guess is None and hip.value == 1010 and measured.measures["waist"] == 760
     assert not doubts(who)
 

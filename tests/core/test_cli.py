@@ -10,7 +10,7 @@ from pathlib import Path
 
 import pytest
 
-from caddet.cli.drafting import settings
+from caddet.cli.drafting import recipe_from_words
 from caddet.core.demo import demo_document
 from caddet.core.errors import InputError
 from caddet.core.formats.project import open_project, save_project
@@ -213,9 +213,9 @@ def test_every_amount_of_a_block_takes_a_formula_over_any_measure(name: str, tmp
             text = (
                 f"head / 2 * 0 + {middle / 10:.3f}cm" if option.kind == "length" else f"{option.default} * head / head"
             )
-            recipe = settings(block, [f"{option.name}={text}"], "cm")
+            recipe = recipe_from_words(block, [f"{option.name}={text}"], "cm")
             wearer = demo_document().person
             kept = evaluate(demo_document().model_copy(update={"recipe": recipe}), wearer)
             assert kept.sources[0].sums, (option.name, kept.findings)
             with pytest.raises(InputError, match="neither"):
-                settings(block, [f"{option.name}=12 apples"], "cm")
+                recipe_from_words(block, [f"{option.name}=12 apples"], "cm")

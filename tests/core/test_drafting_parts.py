@@ -13,11 +13,11 @@ from hypothesis import strategies as st
 from caddet.core.drafting.bands import band_piece, quarters
 from caddet.core.drafting.cap import BACK, FRONT, Rounds, cap_of, half_cap, split_width
 from caddet.core.drafting.curves import bend, foot, inflections, left, right, square_hem
-from caddet.core.drafting.draft_piece import DraftPiece, lifted
+from caddet.core.drafting.draft_piece import DraftPiece, as_piece
 from caddet.core.drafting.kit import Drafting, outline, rectangle
 from caddet.core.drafting.legs import LegShape
 from caddet.core.drafting.upper import half_upper
-from caddet.core.drafting.waist import plan_darts, risen, waist_below
+from caddet.core.drafting.waist import darts_with_rise, plan_darts, waist_below
 from caddet.core.geometry.segments import Cubic
 from caddet.core.pattern.soundness import fault
 from caddet.core.recipe.context import Context
@@ -65,7 +65,7 @@ def test_a_waist_at_the_foot_of_a_piece_closes_and_opens(count: int) -> None:
     plans = plan_darts("back", count, 90.0, 180.0, 25.0, 150.0)
     assert len(plans) == count
     waist = waist_below(400j, 205 + 395j, 15 - 190j, plans)
-    waist = waist_below(400j, 205 + 395j, 15 - 190j, risen(waist))
+    waist = waist_below(400j, 205 + 395j, 15 - 190j, darts_with_rise(waist))
     edges = waist.edges()
     seam = [edge for edge in edges if not edge.dart]
     assert sum(edge.path.length for edge in seam) == pytest.approx(waist.length, abs=1e-6)
@@ -161,19 +161,19 @@ def test_a_leg_that_is_cut_off_is_the_long_leg_up_to_there(fork: float, ends: fl
 def test_a_band_has_its_seam_run_and_overlap() -> None:
     band = band_piece("waistband", "Waistband", 760.0, 70.0, 40.0, notches=quarters(760.0))
     assert band.run_length("waist") == 760 and band.run_length("overlap") == 40 and band.run_length("inside") == 800
-    assert [notch.at for notch in band.notches] == [190, 380, 570] and area(lifted(band)) == pytest.approx(800 * 70)
+    assert [notch.at for notch in band.notches] == [190, 380, 570] and area(as_piece(band)) == pytest.approx(800 * 70)
     plain = band_piece("neckband", "Neckband", 400.0, 40.0, folded=False)
-    assert "overlap" not in plain.runs() and not plain.drawn and not fault(lifted(plain))
+    assert "overlap" not in plain.runs() and not plain.drawn and not fault(as_piece(plain))
 
 
 def test_outlines_and_rectangles() -> None:
     drawn = DraftPiece(
         "p", "P", outline(("a", [0j, 100 + 0j]), ("b", [100 + 0j, 100 + 50j, 50j], "hem"), ("c", [50j, 0j], "fold"))
     )
-    piece = lifted(drawn)
+    piece = as_piece(drawn)
     assert drawn.runs() == ["a", "b", "c"] and piece.runs() == ["p.a", "p.b", "p.c"]
     assert piece.fold == "p.c" and not fault(piece)
-    strip = lifted(rectangle("r", "R", 300.0, 60.0, along=True, cut=2, pair=True))
+    strip = as_piece(rectangle("r", "R", 300.0, 60.0, along=True, cut=2, pair=True))
     assert strip.grain.a.imag == strip.grain.b.imag and area(strip) == pytest.approx(18000) and strip.worn == 2
 
 

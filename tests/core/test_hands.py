@@ -11,9 +11,9 @@ from caddet.core import library as library
 from caddet.core.demo import demo_document
 from caddet.core.errors import CaddetError
 from caddet.core.hands.changes import changes
-from caddet.core.hands.gesture import Gesture, begin, kept, take_up
+from caddet.core.hands.gesture import Gesture, begin, take_up, with_gesture
 from caddet.core.hands.offers import offers, understood
-from caddet.core.hands.things import Thing, found, said_thing, thing_at, things
+from caddet.core.hands.things import Thing, places_of, said_thing, thing_at, things
 from caddet.core.hands.walking import walk_on
 from caddet.core.made import EvaluateRequest
 from caddet.core.pattern.pattern import Pattern
@@ -45,7 +45,7 @@ def test_everything_that_can_be_chosen_is_found_and_said(block: str) -> None:
     every = list(things(pattern))
     assert len(every) == len(set(every)) and {"piece", "edge", "corner"} <= {one.kind for one in every}
     for thing in every:
-        places = found(pattern, thing)
+        places = places_of(pattern, thing)
         assert places, thing
         words = told(said_thing(pattern, thing))
         assert words and "not there" not in words, thing
@@ -73,11 +73,13 @@ def test_what_is_chosen_survives_a_cut_and_is_lost_only_when_its_cloth_is() -> N
     line = {"line": (Place(edge="front.centre_front", mm=300.0), Place(edge="front.side", mm=320.0))}
     after = make(EvaluateRequest(edits.add_step(base, step("cut", **line)))).pattern
     assert after is not None and len(after.pieces) == len(pattern_of(make(EvaluateRequest(base))).pieces) + 1
-    assert {one.piece for one in found(after, side)} == {"s1.1", "s1.2"} or len(found(after, side)) == 2
-    assert len(found(after, dart)) == 1
+    assert {one.piece for one in places_of(after, side)} == {"s1.1", "s1.2"} or len(places_of(after, side)) == 2
+    assert len(places_of(after, dart)) == 1
     halves = [thing for thing in things(after) if thing.kind == "edge" and thing.ref.startswith("front.side")]
-    assert len(halves) == 2 and all(len(found(after, half)) == 1 for half in halves), "each half is told by its marks"
-    assert found(after, Thing("edge", "front.nowhere")) == () and "not there" in said_thing(
+    assert len(halves) == 2 and all(len(places_of(after, half)) == 1 for half in halves), (
+        "each half is told by its marks"
+    )
+    assert places_of(after, Thing("edge", "front.nowhere")) == () and "not there" in said_thing(
         after, Thing("edge", "front.nowhere")
     )
 
@@ -113,7 +115,7 @@ def test_the_keyboard_goes_round_the_outline_over_seams_and_in_and_out(block: st
 def test_an_edge_leads_to_its_seam_and_a_seam_to_its_edges() -> None:
     seam = walk_on(SKIRT, Thing("edge", "front.side"), "seam")
     assert seam == Thing("seam", "side") and walk_on(SKIRT, seam, "over") == Thing("edge", "front.side")
-    assert {one.piece for one in found(SKIRT, seam)} == {"front", "back"}  # type: ignore[arg-type]
+    assert {one.piece for one in places_of(SKIRT, seam)} == {"front", "back"}  # type: ignore[arg-type]
     assert walk_on(SKIRT, Thing("piece", "front"), "seam") == Thing("piece", "front")
     assert walk_on(SKIRT, Thing("dart", DART), "seam") == Thing("dart", DART)
 
@@ -295,7 +297,7 @@ def test_a_step_is_taken_up_again_with_its_values_and_settled_where_it_stood() -
     hand = take_up(base.recipe.steps[-2], before, made.evaluated.sources[0].context)
     assert hand.plain["amount"] == 40 and hand.handles
     handle = next(one for one in hand.handles if one.parameter == "amount")
-    after = kept(base, hand.moved(handle, handle.at + 15))
+    after = with_gesture(base, hand.moved(handle, handle.at + 15))
     assert after.recipe.steps[-2].values["amount"] == Number(value=55.0) and len(after.recipe.steps) == len(
         base.recipe.steps
     )
@@ -308,13 +310,15 @@ def test_the_same_hold_again_adds_to_the_step_before_and_a_formula_is_never_lost
     context = made.evaluated.sources[0].context
     pattern = pattern_of(made)
     edge = Thing("edge", "front.side")
-    once = kept(base, begin(STEPS["flare"], pattern, context, (edge,), "s1"))
-    twice = kept(once, begin(STEPS["flare"], pattern, context, (edge,), "s2"))
+    once = with_gesture(base, begin(STEPS["flare"], pattern, context, (edge,), "s1"))
+    twice = with_gesture(once, begin(STEPS["flare"], pattern, context, (edge,), "s2"))
     assert len(twice.recipe.steps) == len(base.recipe.steps) + 1 and twice.recipe.steps[-1].values["amount"] == Number(
         value=60.0
     )
-    formula = kept(base, begin(STEPS["flare"], pattern, context, (edge,), "s1").typed("hip / 30", "cm", "amount"))
-    again = kept(formula, begin(STEPS["flare"], pattern, context, (edge,), "s2"))
+    formula = with_gesture(
+        base, begin(STEPS["flare"], pattern, context, (edge,), "s1").typed("hip / 30", "cm", "amount")
+    )
+    again = with_gesture(formula, begin(STEPS["flare"], pattern, context, (edge,), "s2"))
     assert len(again.recipe.steps) == len(formula.recipe.steps) + 1
 
 

@@ -6,11 +6,11 @@ from itertools import product
 
 import pytest
 
-from caddet.core.body.known import known
+from caddet.core.body.known import known_measure
 from caddet.core.body.person import Person
 from caddet.core.demo import demo_document
 from caddet.core.recipe.document import Recipe, Value
-from caddet.core.recipe.needed import _wanted, wanted
+from caddet.core.recipe.needed import _wanted, wanted_measures
 from caddet.core.recipe.planning import needs
 from caddet.core.recipe.registry import BLOCKS, Block
 from tests.making import drafted, whole_bodies
@@ -31,7 +31,7 @@ def choices(block: Block) -> list[dict[str, Value]]:
 
 def measured(who: Person, block: Block) -> dict[str, float]:
     """Every measure of a block as if it had been taken."""
-    return {code: what.value for code in (*block.needs, *block.uses) if (what := known(who, code))}
+    return {code: what.value for code in (*block.needs, *block.uses) if (what := known_measure(who, code))}
 
 
 def shown(name: str, who: dict[str, float], options: dict[str, Value]) -> object:
@@ -45,7 +45,7 @@ def test_a_measure_that_is_not_asked_for_changes_nothing(name: str) -> None:
     block = BLOCKS[name]
     people = [measured(who, block) for who in (demo_document().people[1], whole_bodies()[17])]
     for options in choices(block):
-        leaned = wanted(Recipe.of(name, options=options))
+        leaned = wanted_measures(Recipe.of(name, options=options))
         for full in people:
             spared = [code for code in full if code not in (*leaned.needs, *leaned.uses)]
             if spared:
@@ -64,7 +64,7 @@ def test_every_measure_that_a_block_lists_is_asked_for_by_some_choice(name: str)
     lengths = [{o.name: o.low} for o in block.options if o.kind == "length"] + [{}]
     asked: set[str] = set()
     for pairs, more in product(product(*kinds), lengths):
-        leaned = wanted(Recipe.of(name, options=dict(pairs) | more))
+        leaned = wanted_measures(Recipe.of(name, options=dict(pairs) | more))
         asked |= {*leaned.needs, *leaned.uses}
         if asked >= {*block.needs, *block.uses}:
             break
@@ -72,28 +72,36 @@ def test_every_measure_that_a_block_lists_is_asked_for_by_some_choice(name: str)
 
 
 def test_no_sleeve_no_wrist_and_by_proportion_few_lengths() -> None:
-    plain = wanted(Recipe.of("bodice.darted"))
+    plain = wanted_measures(Recipe.of("bodice.darted"))
     assert {"wrist", "arm_length", "shoulder"} <= set(plain.needs) and "height" not in plain.needs
-    bare = wanted(Recipe.of("bodice.darted", options={"sleeve": False}))
+    bare = wanted_measures(Recipe.of("bodice.darted", options={"sleeve": False}))
     assert not {"wrist", "arm_length", "elbow", "hand"} & set(bare.needs)
-    by_proportion = wanted(Recipe.of("bodice.darted", options={"school": "proportion"}))
+    by_proportion = wanted_measures(Recipe.of("bodice.darted", options={"school": "proportion"}))
     assert "height" in by_proportion.needs and not {"shoulder", "scye_depth"} & set(by_proportion.needs)
 
 
 def test_a_formula_of_ones_own_asks_for_its_measures() -> None:
-    before = wanted(Recipe.of("bodice.darted", options={"sleeve": False}))
-    after = wanted(Recipe.of("bodice.darted", options={"sleeve": False}, overrides={"front_bust": "wrist * 2 + 3cm"}))
+    before = wanted_measures(Recipe.of("bodice.darted", options={"sleeve": False}))
+    after = wanted_measures(
+        Recipe.of("bodice.darted", options={"sleeve": False}, overrides={"front_bust": "wrist * 2 + 3cm"})
+    )
     assert "wrist" not in before.needs and "wrist" in after.needs
 
 
 def test_a_number_of_ones_own_spares_the_measure_and_is_pulled_at_no_cost() -> None:
     """A figure that is dragged on the table changes its number at the screen's pace."""
     bare: dict[str, Value] = {"sleeve": False}
-    pulled = wanted(Recipe.of("bodice.darted", options=bare, overrides={"bust_point": "9cm"}))
-    assert "bust_span" in wanted(Recipe.of("bodice.darted", options=bare)).needs and "bust_span" not in pulled.needs
+    pulled = wanted_measures(Recipe.of("bodice.darted", options=bare, overrides={"bust_point": "9cm"}))
+    assert (
+        "bust_span" in wanted_measures(Recipe.of("bodice.darted", options=bare)).needs
+        and "bust_span" not in pulled.needs
+    )
     misses = _wanted.cache_info().misses
     for mm in range(80, 120):
-        assert wanted(Recipe.of("bodice.darted", options=bare, overrides={"bust_point": f"{mm / 10}cm"})) == pulled
+        assert (
+            wanted_measures(Recipe.of("bodice.darted", options=bare, overrides={"bust_point": f"{mm / 10}cm"}))
+            == pulled
+        )
     assert _wanted.cache_info().misses == misses
 
 
@@ -105,17 +113,19 @@ def test_a_number_of_ones_own_spares_the_measure_and_is_pulled_at_no_cost() -> N
     ],
 )
 def test_options_that_are_not_allowed_spare_nothing(recipe: Recipe) -> None:
-    wanted(Recipe.of("bodice.darted", options={"sleeve": True}))
-    assert wanted(recipe).needs == BLOCKS["bodice.darted"].needs
+    wanted_measures(Recipe.of("bodice.darted", options={"sleeve": True}))
+    assert wanted_measures(recipe).needs == BLOCKS["bodice.darted"].needs
 
 
 def test_an_unreadable_formula_is_passed_over() -> None:
-    plain = wanted(Recipe.of("bodice.darted"))
-    assert wanted(Recipe.of("bodice.darted", overrides={"front_bust": "wrist *"})) == plain
+    plain = wanted_measures(Recipe.of("bodice.darted"))
+    assert wanted_measures(Recipe.of("bodice.darted", overrides={"front_bust": "wrist *"})) == plain
 
 
 def test_a_recipe_that_cannot_be_drafted_asks_for_everything() -> None:
-    stuck = wanted(Recipe.of("bodice.darted", options={"sleeve": False}, overrides={"front_bust": "bust / 400"}))
+    stuck = wanted_measures(
+        Recipe.of("bodice.darted", options={"sleeve": False}, overrides={"front_bust": "bust / 400"})
+    )
     assert stuck.needs == BLOCKS["bodice.darted"].needs
 
 

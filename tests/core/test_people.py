@@ -8,7 +8,7 @@ from caddet.core.body.doubts import doubts
 from caddet.core.body.estimates import estimate
 from caddet.core.body.figure.drawing import draw_figure
 from caddet.core.body.figure.frame import half_width
-from caddet.core.body.known import all_known, known
+from caddet.core.body.known import known_measure, known_measures
 from caddet.core.body.measures import MEASURES
 from caddet.core.body.person import Growth, Person, read_measure
 from caddet.core.demo import demo_document
@@ -155,10 +155,10 @@ def test_all_that_is_known_is_the_same_as_each_alone() -> None:
         update={"growth": Growth(months=6)}
     )
     codes = [code for code in MEASURES]
-    together = all_known(who, codes)
+    together = known_measures(who, codes)
     assert list(together) == codes
-    assert all(together[code] == known(who, code) for code in codes)
+    assert all(together[code] == known_measure(who, code) for code in codes)
     waist, hip = together["waist"], together["hip"]
     assert waist is not None and waist.guess is None and waist.growth > 0
     assert hip is not None and hip.guess is not None
-    assert all(what is None for what in all_known(Person(name="B"), codes).values())
+    assert all(what is None for what in known_measures(Person(name="B"), codes).values())

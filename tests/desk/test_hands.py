@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QCheckBox, QPlainTextEdit, QWidget
 from pytestqt.qtbot import QtBot
@@ -374,6 +374,56 @@ def test_slips_show_before_and_after_are_grouped_kept_and_put_on_another_garment
     tick.click()
     settle(qtbot, window)
     assert not any(step.on for step in window.bench.history.document.recipe.steps)
+
+
+def test_a_slip_is_dragged_to_another_place_by_the_pointer(window: MainWindow, qtbot: QtBot) -> None:
+    window.go("shape")
+    slips = window.shape.slips
+    keys = [step.id for step in window.bench.history.document.recipe.steps]
+    first, last = slips.slips[keys[0]], slips.slips[keys[-1]]
+    held = QPoint(60, 20)
+    QTest.mousePress(first, Qt.MouseButton.LeftButton, pos=held)
+    for share in (0.3, 0.6, 1.0):
+        QTest.mouseMove(first, first.mapFrom(slips, last.geometry().bottomLeft()) * share)
+    assert slips.gap.isVisible(), "where it would go is shown"
+    QTest.mouseRelease(first, Qt.MouseButton.LeftButton, pos=first.mapFrom(slips, last.geometry().bottomLeft()))
+    settle(qtbot, window)
+    assert [step.id for step in window.bench.history.document.recipe.steps] == [*keys[1:], keys[0]]
+    assert not slips.gap.isVisible() and window.shape.hand.gesture is None, "moved, not taken up"
+    moved = slips.slips[keys[0]]
+    QTest.mousePress(moved, Qt.MouseButton.LeftButton, pos=held)
+    QTest.mouseMove(moved, moved.mapFrom(slips, slips.slips[keys[1]].geometry().topLeft()))
+    QTest.keyClick(moved, Qt.Key.Key_Escape)
+    QTest.mouseRelease(moved, Qt.MouseButton.LeftButton, pos=held)
+    assert [step.id for step in window.bench.history.document.recipe.steps] == [*keys[1:], keys[0]], "Esc: stays"
+    QTest.mouseClick(moved, Qt.MouseButton.LeftButton, pos=held)
+    assert window.shape.hand.gesture is not None, "a click takes it up"
+
+
+def test_a_screen_reader_finds_every_handle_where_it_stands(invented: MainWindow, qtbot: QtBot) -> None:
+    """Qt gives a screen reader the tree of widgets: each handle has one with its name, at its place."""
+    window, hand = invented, invented.shape.hand
+    window.go("shape")
+    window.table.fit()
+    hand.choose(Thing("edge", "mat.right"))
+    hand.start(STEPS["test_all"])
+    for x, y in ((0, 120), (60, 60), (120, 90)):
+        click(window, x, y)
+    names = window.table.view.names
+    qtbot.waitUntil(lambda: len(names.named) == len(hand.handles), timeout=3000)
+    labels = {one.name: one.label for one in STEPS["test_all"].parameters}
+    assert {one.accessibleName().split(",")[0] for one in names.named} == {
+        labels[item.handle.parameter] for item in hand.handles
+    }
+    assert len({one.accessibleName() for one in names.named}) == len(hand.handles), "no two of one name"
+    view = window.table.view
+    for item in hand.handles:
+        at = view.mapFromScene(item.scenePos())
+        assert any((one.geometry().center() - at).manhattanLength() <= 3 and one.isVisible() for one in names.named)
+    hand.handles[0].setFocus()
+    assert view.accessibleDescription() == hand.handles[0].spoken != ""
+    window.go("draft")
+    qtbot.waitUntil(lambda: not hand.handles, timeout=3000)
 
 
 def test_a_step_that_cannot_be_done_says_why_and_offers_ways_out(window: MainWindow, qtbot: QtBot) -> None:

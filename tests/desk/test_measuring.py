@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QAbstractButton, QApplication, QLineEdit
 from pytestqt.qtbot import QtBot
 
 from caddet.core.body.growth import allowance
-from caddet.core.body.known import known
+from caddet.core.body.known import known_measure
 from caddet.core.body.measures import MEASURES, USUAL_ROUND
 from caddet.core.formats.people_csv import parse_people
 from caddet.core.recipe import edits
@@ -69,7 +69,7 @@ def test_somebody_new_is_measured_in_the_round_with_the_keyboard(window: MainWin
     person = bench.document.person
     assert person.name == "Fenna" and len(person.measures) == 17
     assert person.measures["waist"] == 760 and person.measures["body_rise"] == pytest.approx(276.2, abs=0.1)
-    missing = known(person, "wrist")
+    missing = known_measure(person, "wrist")
     assert missing is not None and missing.guess is not None
     station.show_page("list")
     station.list.scopes.chosen.emit("usual")

@@ -8,12 +8,12 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QWidget
 from pytestqt.qtbot import QtBot
 
-from caddet.core.body.known import known
+from caddet.core.body.known import known_measure
 from caddet.core.body.person import Person
 from caddet.core.demo import demo_document
 from caddet.core.formats.named_store import BLOCKS_KEPT
 from caddet.core.recipe import edits
-from caddet.core.recipe.needed import wanted
+from caddet.core.recipe.needed import wanted_measures
 from caddet.core.recipe.planning import OwnBlock
 from caddet.core.recipe.registry import BLOCKS, STEPS
 from caddet.core.recipe.values import Formula, Number
@@ -206,9 +206,9 @@ def test_an_option_takes_a_formula_over_any_measure(window: MainWindow, qtbot: Q
     type_into(field.edit, "hand * 2 + 10cm")  # the block itself has no use for the hand
     settle(qtbot, window)
     assert window.bench.document.recipe.options["length"] == Formula(text="hand * 2 + 10cm")
-    hand = known(window.bench.document.person, "hand")
+    hand = known_measure(window.bench.document.person, "hand")
     assert hand is not None and field.value == pytest.approx(hand.value * 2 + 100)
-    assert "hand * 2" in field.note.text() and "hand" in wanted(window.bench.document.recipe).needs  # type: ignore[attr-defined]
+    assert "hand * 2" in field.note.text() and "hand" in wanted_measures(window.bench.document.recipe).needs  # type: ignore[attr-defined]
     type_into(field.edit, "hip_round / 2")
     assert "there is no “hip_round” here" in field.wrong.text()
     type_into(field.edit, "hand * hand")

@@ -7,7 +7,7 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from caddet.core.body.known import all_known
+from caddet.core.body.known import known_measures
 from caddet.core.body.measures import MEASURES
 from caddet.core.body.person import Person
 from caddet.core.demo import demo_document
@@ -17,7 +17,7 @@ from caddet.core.laying.items import Shape
 from caddet.core.laying.raster import Layout, Spot, compacted
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe.document import Recipe
-from caddet.core.recipe.needed import wanted
+from caddet.core.recipe.needed import wanted_measures
 from caddet.core.recipe.registry import BLOCKS
 from tests.making import drafted, pattern_of, whole_bodies
 
@@ -27,7 +27,9 @@ PEOPLE = {who.name: who for who in demo_document().people}
 
 def measured(name: str, who: Person) -> dict[str, float]:
     block = BLOCKS[name]
-    return {code: what.value for code, what in all_known(who, (*block.needs, *block.uses)).items() if what is not None}
+    return {
+        code: what.value for code, what in known_measures(who, (*block.needs, *block.uses)).items() if what is not None
+    }
 
 
 def cloth(pattern: Pattern) -> float:
@@ -74,7 +76,7 @@ def test_a_larger_girth_never_takes_less_cloth(name: str) -> None:
     """One of its girths at a time: never noticeably less cloth (a wider neck takes some away)."""
     full = measured(name, PEOPLE["Odile"])
     plain = cloth(pattern_of(drafted(name, Person.of("A", full))))
-    for code in wanted(Recipe.of(name)).needs:
+    for code in wanted_measures(Recipe.of(name)).needs:
         if MEASURES[code].kind == "girth" and code != "neck":
             made = drafted(name, Person.of("A", full | {code: full[code] * 1.03}))
             assert cloth(pattern_of(made)) > plain * 0.985, code

@@ -14,7 +14,7 @@ import shapely.affinity
 from numpy.polynomial import Polynomial
 from scipy.integrate import quad
 
-from caddet.core.body.known import known
+from caddet.core.body.known import known_measure
 from caddet.core.demo import demo_document
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Arc, Cubic, Line
@@ -181,7 +181,7 @@ def test_a_skirt_is_as_wide_at_the_hip_as_hip_and_ease(who: str, ease: float) ->
 
 
 def _grown(who: str) -> float:
-    what = known(PEOPLE[who], "hip")
+    what = known_measure(PEOPLE[who], "hip")
     return what.growth if what is not None else 0.0
 
 

@@ -8,8 +8,8 @@ from typing import Any
 
 from caddet.core.body.person import Person
 from caddet.core.formats.listing import pieces_listing
-from caddet.core.hands.gesture import begin, kept, take_up
-from caddet.core.hands.things import Thing, found, things
+from caddet.core.hands.gesture import begin, take_up, with_gesture
+from caddet.core.hands.things import Thing, places_of, things
 from caddet.core.made import EvaluateRequest, Made
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.promises import Girth, Promise
@@ -219,7 +219,7 @@ def _hand_round(figures: Figures, base: Made, step: Step, thing: Thing, chance: 
     try:
         document = base.document
         hand = begin(step, base.pattern, base.evaluated.sources[0].context, (thing,), f"s{document.recipe.next_id}")
-        piece = base.pattern.piece(found(base.pattern, thing)[0].piece)
+        piece = base.pattern.piece(places_of(base.pattern, thing)[0].piece)
         for _ in range(6):
             points = piece.polygon(3.0)
             a, b = chance.choice(points) + complex(chance.gauss(0, 20), chance.gauss(0, 20)), chance.choice(points)
@@ -232,7 +232,7 @@ def _hand_round(figures: Figures, base: Made, step: Step, thing: Thing, chance: 
         if hand.missing:
             figures.counts["gestures that still ask for something"] += 1
             return
-        made = make(EvaluateRequest(kept(document, hand)))
+        made = make(EvaluateRequest(with_gesture(document, hand)))
         outcome = made.evaluated.outcomes[-1]
         if outcome.stuck:
             figures.counts["kept and refused with a sentence"] += 1
@@ -246,7 +246,7 @@ def _hand_round(figures: Figures, base: Made, step: Step, thing: Thing, chance: 
         assert made.pattern is not None
         consistent(made.pattern)
         again = take_up(outcome.entry, made.before_step(outcome.entry.id) or base.pattern, hand.context)
-        if kept(made.document, again) != made.document:
+        if with_gesture(made.document, again) != made.document:
             figures.wrong.append(f"{said}: taken up and kept, it is another step")
     except Exception as error:
         figures.wrong.append(f"{said}: {type(error).__name__}: {error}")

@@ -66,7 +66,7 @@ def _option(option: Parameter, text: str, unit: Unit) -> Value:
     return value
 
 
-def settings(block: Block, words: Sequence[str], unit: Unit) -> Recipe:
+def recipe_from_words(block: Block, words: Sequence[str], unit: Unit) -> Recipe:
     """The recipe for ``--set NAME=VALUE`` words: options, eases and overrides."""
     options: dict[str, Plain | Value] = {}
     ease: dict[str, float] = {}
@@ -138,7 +138,7 @@ def draft(arguments: argparse.Namespace) -> int:
     """One project per row; a row that can't be used is told and leaves the others."""
     block = block_named(arguments.block)
     people, remarks = read_people(arguments.people, arguments.unit)
-    recipe = settings(block, arguments.set, arguments.unit)
+    recipe = recipe_from_words(block, arguments.set, arguments.unit)
     cloth = cloth_of(block, arguments.set)
     remark(remarks)
     folder: Path = arguments.output

@@ -166,6 +166,7 @@ class Look(QObject):
         QPushButton#tool {{ padding: 6px 10px; text-align: left; }}
         QFrame#slip {{ border: 0; border-bottom: 1px solid {c("rule")}; background: transparent; }}
         QFrame#slip:focus, QFrame#slip[chosen="true"] {{ background: {c("woad_tint")}; border-radius: 6px; }}
+        QFrame#gap {{ background: {c("woad")}; border: 0; border-radius: 2px; }}
         QFrame#choices {{ background: {c("table")}; border-radius: 6px; }}
         QSlider {{ min-height: 26px; }}
         QSlider::groove:horizontal {{ height: 6px; background: {c("table")}; border-radius: 3px; }}

@@ -35,7 +35,7 @@ class Gain:
     code: str
     now: float
     gain: float
-    lasts: int
+    months_lasting: int
 
 
 def average_height(months: float) -> float:
@@ -100,7 +100,7 @@ def allowance(person: Person, code: str) -> float:
     return chart_gain(person, code, person.growth.months)
 
 
-def lasts(person: Person, code: str, gain: float) -> int:
+def months_lasting(person: Person, code: str, gain: float) -> int:
     """After how many months the chart has used up a gain in mm (at most until grown, and 120)."""
     months = 0
     while months < 120 and chart_gain(person, code, months + 1) <= gain + 1e-6:
@@ -114,14 +114,14 @@ def gains(person: Person, codes: tuple[str, ...]) -> tuple[Gain, ...]:
     found = []
     for code in codes:
         if code in have and (gain := allowance(person, code)) > 0:
-            found.append(Gain(code, have[code], gain, lasts(person, code, gain)))
+            found.append(Gain(code, have[code], gain, months_lasting(person, code, gain)))
     return tuple(found)
 
 
 def fits_until(person: Person, codes: tuple[str, ...]) -> str:
     """The month (YYYY-MM) until which the allowances last, counted from the day of measuring; "" if unknown."""
     taken = person.set_of("height")
-    soonest = [gain.lasts for gain in gains(person, codes)]
+    soonest = [gain.months_lasting for gain in gains(person, codes)]
     if taken is None or not taken.date or not soonest:
         return ""
     months = 12 * int(taken.date[:4]) + int(taken.date[5:7]) - 1 + min(soonest)

@@ -23,13 +23,13 @@ class KnownMeasure:
     guess: Estimate | None = None
 
 
-def known(person: Person, code: str) -> KnownMeasure | None:
+def known_measure(person: Person, code: str) -> KnownMeasure | None:
     """The measure to draft with, or None when nothing supports even an estimate."""
-    return all_known(person, (code,))[code]
+    return known_measures(person, (code,))[code]
 
 
-def all_known(person: Person, codes: Iterable[str]) -> dict[str, KnownMeasure | None]:
-    """Of each measure what :func:`known` tells; the readings are gone through once for all of them."""
+def known_measures(person: Person, codes: Iterable[str]) -> dict[str, KnownMeasure | None]:
+    """Of each measure what :func:`known_measure` tells; the readings are gone through once for all of them."""
     have = person.measures
     pairs = tuple(sorted(have.items()))
     return {code: _known(person, code, have.get(code), pairs) for code in codes}

@@ -12,8 +12,8 @@ from caddet.core.drafting.waist import (
     Waist,
     count_of,
     dart_labels,
+    darts_with_rise,
     plan_darts,
-    risen,
     taking_in,
     waist_below,
 )
@@ -137,7 +137,7 @@ def _back(d: Drafting, upper: Upper) -> Half:
     for round_ in range(2 if plans else 1):
         x = _solved(lambda v: waist_at(v).length - d["back_waist"], guess, "back", d)
         if round_ == 0 and plans:
-            plans = risen(waist_at(x))
+            plans = darts_with_rise(waist_at(x))
     if plans:
         x = _solved(lambda v: waist_at(v).length - d["back_waist"], x, "back", d)
     waist, side_point = waist_at(x), complex(x, level)

@@ -1,6 +1,6 @@
 """A piece on the drafting table, before it is a piece of the pattern: own names, places in mm, plain points.
 
-A block draws with these; :func:`lifted` gives every edge its full name and positions, and turns every line into a
+A block draws with these; :func:`as_piece` gives every edge its full name and positions, and turns every line into a
 feature whose ends are places on the outline wherever they lie on it.
 """
 
@@ -132,7 +132,7 @@ class DraftPiece:
         return sum(edge.path.length for edge in self.run(name))
 
 
-def lifted(draft: DraftPiece, dimensions: Iterable[Dimension] = (), zero: str = "the top") -> Piece:
+def as_piece(draft: DraftPiece, dimensions: Iterable[Dimension] = (), zero: str = "the top") -> Piece:
     """The piece of the pattern; its levels are counted from ``zero``. Raises :class:`CaddetError` when a line's end lies nowhere."""
     covered: dict[int, tuple[float, float]] = {}
     count = Counter(edge.name for edge in draft.edges if not edge.dart)

@@ -11,7 +11,7 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from caddet.core.body.measures import MEASURES
-from caddet.core.drafting.draft_piece import Dimension, DraftPiece, lifted
+from caddet.core.drafting.draft_piece import Dimension, DraftPiece, as_piece
 from caddet.core.errors import Finding
 from caddet.core.figures.sums import Sums
 from caddet.core.geometry.paths import Path
@@ -144,7 +144,7 @@ class Drafting:
         ``allowances`` which figure says what is to be left at an edge (by full name) where that is not the usual.
         """
         shown_on = [one for one in dimensions if one.figure in self.sums]
-        made = tuple(lifted(piece, shown_on, zero) for piece in pieces)
+        made = tuple(as_piece(piece, shown_on, zero) for piece in pieces)
         pattern = _finished(
             Pattern(made, tuple(seams), tuple(promises), (), tuple(shown)), finishes or {}, joined or {}
         )
@@ -203,7 +203,7 @@ def fitted(pattern: Pattern, fits: Iterable[FitOf], zero: str = "the top") -> Pa
         piece = pattern.piece(fit.piece)
 
         def solve(new: tuple[float, ...], draw: Callable[[tuple[float, ...]], DraftPiece] = fit.draw) -> Piece:
-            return lifted(draw(new), (), zero)
+            return as_piece(draw(new), (), zero)
 
         made.append(Fit(fit.piece, fit.edges, lengths, piece, solve, piece.label))
     return replace(pattern, fits=(*pattern.fits, *made))

@@ -87,7 +87,7 @@ def waist_below(centre: Point, side: Point, side_up: Point, darts: tuple[DartPla
     return Waist(centre, curve, opened, darts)
 
 
-def risen(waist: Waist) -> tuple[DartPlan, ...]:
+def darts_with_rise(waist: Waist) -> tuple[DartPlan, ...]:
     """The darts told how far the waist really lies from the level line, so that their lengths hold when it is drawn anew."""
     if not waist.darts:
         return ()

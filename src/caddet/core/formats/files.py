@@ -91,12 +91,12 @@ def read_whole(path: Path, limit: int = BIGGEST_FILE) -> bytes:
     try:
         handle = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC)
         try:
-            facts = os.fstat(handle)
-            if stat.S_ISDIR(facts.st_mode):
+            status = os.fstat(handle)
+            if stat.S_ISDIR(status.st_mode):
                 raise InputError("this is a folder; expected a file.", str(path))
-            if not stat.S_ISREG(facts.st_mode):
+            if not stat.S_ISREG(status.st_mode):
                 raise InputError("this is not an ordinary file; expected one on a disk.", str(path))
-            if facts.st_size > limit:
+            if status.st_size > limit:
                 raise InputError(
                     say("the file is larger than {limit} MiB; that can't be right.", limit=limit // 1_048_576),
                     str(path),
@@ -165,14 +165,14 @@ def _short(name: str) -> str:
 
 def _mode(path: Path, private: bool) -> int:
     try:
-        facts = os.stat(path)
+        status = os.stat(path)
     except FileNotFoundError:
         return 0o600 if private else 0o666 & ~_umask()
-    if stat.S_ISDIR(facts.st_mode):
+    if stat.S_ISDIR(status.st_mode):
         raise IsADirectoryError(errno.EISDIR, "a folder", str(path))
-    if not stat.S_ISREG(facts.st_mode):
+    if not stat.S_ISREG(status.st_mode):
         raise OSError(errno.EINVAL, "not an ordinary file", str(path))
-    return stat.S_IMODE(facts.st_mode)
+    return stat.S_IMODE(status.st_mode)
 
 
 def _umask() -> int:

@@ -175,7 +175,7 @@ def free_path(path: Path, words: str) -> Path:
 
 def _stat(path: Path) -> tuple[int, int, int] | None:
     try:
-        facts = path.stat()
+        status = path.stat()
     except (OSError, ValueError):
         return None
-    return facts.st_mtime_ns, facts.st_size, facts.st_ino
+    return status.st_mtime_ns, status.st_size, status.st_ino

@@ -17,8 +17,8 @@ from caddet.core.errors import CaddetError
 from caddet.core.geometry.segments import Point
 from caddet.core.hands.handles import Handle, amount_at, bases, handles
 from caddet.core.hands.snapping import along_edge, free_point, on_level, straight
-from caddet.core.hands.taking import filled, taken
-from caddet.core.hands.things import Selection, Thing, edge_thing, found
+from caddet.core.hands.taking import taken, values_from_selection
+from caddet.core.hands.things import Selection, Thing, edge_thing, places_of
 from caddet.core.lengths import Unit
 from caddet.core.pattern.ids import reference
 from caddet.core.pattern.pattern import Pattern
@@ -332,7 +332,7 @@ class Gesture:
         for parameter in self.step.parameters:
             refs = self.plain.get(parameter.name)
             if parameter.kind == "dart" and refs:
-                for place in found(self.before, Thing("dart", refs[0])):
+                for place in places_of(self.before, Thing("dart", refs[0])):
                     return place.lines[0].segments[0].end
         return None
 
@@ -360,7 +360,7 @@ def _crossing(piece: Piece, start: Point, end: Point, first: bool) -> Point:
 
 def begin(step: Step, pattern: Pattern, context: Context, selection: Selection = (), id: str = "s1") -> Gesture:
     """A tool taken up for what is chosen. ``id`` is the one that the step will get."""
-    chosen = filled(step, pattern, selection)
+    chosen = values_from_selection(step, pattern, selection)
     usual = step.usual(pattern, chosen)
     plain = {**chosen, **usual}
     return Gesture(step, pattern, context, step.tagged(plain), id)
@@ -374,7 +374,7 @@ def take_up(entry: StepEntry, pattern: Pattern, context: Context) -> Gesture:
     return Gesture(step, pattern, context, dict(entry.values), entry.id, entry)
 
 
-def kept(document: Document, gesture: Gesture) -> Document:
+def with_gesture(document: Document, gesture: Gesture) -> Document:
     """The document with the gesture's step: changed where it stood, put together with the same hold before it, or added."""
     if gesture.entry is not None:
         return edits.change_step(document, gesture.entry.id, values=dict(gesture.values))
@@ -391,4 +391,4 @@ def kept(document: Document, gesture: Gesture) -> Document:
     return edits.add_step(document, StepEntry(kind=gesture.step.kind, values=dict(gesture.values)))
 
 
-__all__ = ["Gesture", "begin", "kept", "step_entry", "take_up"]
+__all__ = ["Gesture", "begin", "step_entry", "take_up", "with_gesture"]

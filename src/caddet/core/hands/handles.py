@@ -12,7 +12,7 @@ from typing import Any
 from caddet.core.errors import CaddetError
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Point, dot, unit
-from caddet.core.hands.things import Thing, found
+from caddet.core.hands.things import Thing, places_of
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.recipe.parameters import Hand, Parameter
@@ -122,8 +122,8 @@ def bases(step: Step, pattern: Pattern, values: Mapping[str, Any], parameter: Pa
             piece, points = on_one_piece(pattern, chosen[0], hand.on)
             return [Base(piece.name, (points[0] + points[-1]) / 2, unit(points[-1] - points[0]) * 1j)]
         case "dart" | "level" | "seam" if chosen:
-            kind = on.kind if on is not None else "dart"
-            return [Base(one.piece, one.at, _towards(hand, one.out)) for one in found(pattern, Thing(kind, chosen[0]))]  # type: ignore[arg-type]
+            thing = Thing(on.kind if on is not None else "dart", chosen[0])  # type: ignore[arg-type]
+            return [Base(one.piece, one.at, _towards(hand, one.out)) for one in places_of(pattern, thing)]
     pieces = chosen_pieces(pattern, chosen) if chosen else list(pattern.pieces)
     return [base for piece in pieces for base in _on_hem(piece, hand)]
 
@@ -167,7 +167,7 @@ def _beside(step: Step, pattern: Pattern, values: Mapping[str, Any], row: int) -
     for parameter in step.parameters:
         refs = values.get(parameter.name)
         if parameter.kind in ("dart", "level", "seam") and refs:
-            places = found(pattern, Thing(parameter.kind, refs[0]))
+            places = places_of(pattern, Thing(parameter.kind, refs[0]))
             if places:
                 piece, at = pattern.piece(places[0].piece), places[0].at
         elif parameter.kind == "edges" and refs:

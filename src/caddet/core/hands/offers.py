@@ -6,7 +6,7 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from caddet.core.hands.taking import filled, takes
+from caddet.core.hands.taking import takes, values_from_selection
 from caddet.core.hands.things import Selection
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe.registry import STEPS, Step
@@ -31,7 +31,7 @@ def offers(pattern: Pattern | None, selection: Selection) -> tuple[Offer, ...]:
     for number, step in enumerate(STEPS.values()):
         ranks = [step.suits.get(thing.kind) for thing in selection]
         if all(rank is not None for rank in ranks) and takes(step, pattern, selection):
-            refused = step.fits(pattern) or step.refuses(pattern, filled(step, pattern, selection))
+            refused = step.fits(pattern) or step.refuses(pattern, values_from_selection(step, pattern, selection))
             found.append(
                 (
                     bool(refused),

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from caddet.core.errors import CaddetError
-from caddet.core.hands.things import Selection, Thing, found
+from caddet.core.hands.things import Selection, Thing, places_of
 from caddet.core.pattern.ids import reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe.parameters import NAMING, Parameter
@@ -22,7 +22,7 @@ FOR: dict[str, tuple[str, ...]] = {
 
 def taken(pattern: Pattern, thing: Thing, kind: str) -> str | None:
     """How a thing is named as a value of a kind (its edge, its piece, its seam); None when it can't be."""
-    places = found(pattern, thing)
+    places = places_of(pattern, thing)
     if not places:
         return None
     if kind == thing.kind or (kind, thing.kind) in (
@@ -59,12 +59,12 @@ def _place(pattern: Pattern, thing: Thing) -> Place | None:
     if thing.kind == "corner":
         return Place(edge=thing.ref, mm=0.0, end="end" if thing.at == "end" else "start")
     if thing.kind == "notch":
-        at = found(pattern, thing)[0].at
+        at = places_of(pattern, thing)[0].at
         return Place(edge=key, mm=round(piece.nearest_on_run(key, at)[1], 2))
     return Place(edge=thing.ref, share=0.5)
 
 
-def filled(step: Step, pattern: Pattern, selection: Selection) -> dict[str, Any]:
+def values_from_selection(step: Step, pattern: Pattern, selection: Selection) -> dict[str, Any]:
     """Plain values of a step from what is chosen: each thing goes to the first parameter that takes it and has room."""
     values: dict[str, Any] = {}
     for thing in selection:
@@ -95,9 +95,9 @@ def _give(parameter: Parameter, pattern: Pattern, thing: Thing, values: dict[str
 
 def takes(step: Step, pattern: Pattern, selection: Selection) -> bool:
     """Whether the step has room for every chosen thing that one of its parameters could name."""
-    values = filled(step, pattern, selection)
+    values = values_from_selection(step, pattern, selection)
     for thing in selection:
-        alone = filled(step, pattern, (thing,))
+        alone = values_from_selection(step, pattern, (thing,))
         for name, value in alone.items():
             one_more = isinstance(value, tuple) and not set(value) <= set(values.get(name, ()))
             if one_more or (isinstance(value, Place) and values.get(name) != value):

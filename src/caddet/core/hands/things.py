@@ -84,7 +84,7 @@ def notch_of(piece: Piece, thing: Thing) -> Notch | None:
     )
 
 
-def found(pattern: Pattern, thing: Thing) -> tuple[Found, ...]:
+def places_of(pattern: Pattern, thing: Thing) -> tuple[Found, ...]:
     """Where a thing lies now; nothing when it is gone. A level lies on every piece that has one of its name."""
     try:
         return tuple(_found(pattern, thing))
@@ -175,7 +175,7 @@ def _nearest(pattern: Pattern, candidates: list[Thing], piece: str, point: Point
     there = [
         (abs(one.at - point), n)
         for n, thing in enumerate(candidates)
-        for one in found(pattern, thing)
+        for one in places_of(pattern, thing)
         if one.piece == piece
     ]
     best = min(there, default=(reach + 1, 0))
@@ -186,7 +186,7 @@ def _nearest_line(pattern: Pattern, candidates: list[Thing], piece: str, point: 
     there = [
         (line.nearest(point)[0], n)
         for n, thing in enumerate(candidates)
-        for one in found(pattern, thing)
+        for one in places_of(pattern, thing)
         if one.piece == piece
         for line in one.lines
     ]
@@ -202,7 +202,7 @@ def _in_dart(piece: Piece, dart: Dart, point: Point, reach: float) -> bool:
 
 def said_thing(pattern: Pattern, thing: Thing) -> Sentence:
     """What a maker calls it, with its size: ``front side, 55.5 cm``."""
-    places = found(pattern, thing)
+    places = places_of(pattern, thing)
     if not places:
         return say("{thing}, which is not there now", thing=own_name(reference(thing.ref).name).replace("_", " "))
     piece = pattern.piece(places[0].piece)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 from caddet.core.hands.taking import taken
-from caddet.core.hands.things import Thing, edge_thing, found, things
+from caddet.core.hands.things import Thing, edge_thing, places_of, things
 from caddet.core.pattern.ids import reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
@@ -20,7 +20,7 @@ def walk_on(pattern: Pattern, thing: Thing | None, way: Way) -> Thing | None:
     ``next`` and ``before`` go along the outline (of pieces and seams, through their list), ``over`` to what a seam
     joins, ``seam`` to the seam that an edge is in, ``in`` from a piece to its edges, from an edge to its ends and on to what is on the piece, ``out`` to the piece.
     """
-    if thing is None or not found(pattern, thing):
+    if thing is None or not places_of(pattern, thing):
         return Thing("piece", pattern.pieces[0].name) if pattern.pieces else None
     match way:
         case "next" | "before":
@@ -37,19 +37,21 @@ def walk_on(pattern: Pattern, thing: Thing | None, way: Way) -> Thing | None:
 
 
 def _home(pattern: Pattern, thing: Thing) -> Piece | None:
-    places = found(pattern, thing)
+    places = places_of(pattern, thing)
     return pattern.piece(places[0].piece) if places else None
 
 
 def _on(pattern: Pattern, piece: Piece, kind: str) -> list[Thing]:
     """The things of a kind on one piece, along its outline; each corner once."""
     mine = [
-        one for one in things(pattern) if one.kind == kind and any(f.piece == piece.name for f in found(pattern, one))
+        one
+        for one in things(pattern)
+        if one.kind == kind and any(f.piece == piece.name for f in places_of(pattern, one))
     ]
     kept: list[Thing] = []
     for one in mine:
-        at = found(pattern, one)[0].at
-        if kind != "corner" or all(abs(found(pattern, other)[0].at - at) > 0.01 for other in kept):
+        at = places_of(pattern, one)[0].at
+        if kind != "corner" or all(abs(places_of(pattern, other)[0].at - at) > 0.01 for other in kept):
             kept.append(one)
     return kept
 
@@ -61,9 +63,9 @@ def _along(pattern: Pattern, thing: Thing, step: int) -> Thing:
     else:
         row = _on(pattern, home, thing.kind)
     if thing not in row:  # the other name of the same corner
-        at = found(pattern, thing)[0].at
+        at = places_of(pattern, thing)[0].at
         row = row or [thing]
-        thing = min(row, key=lambda one: abs(found(pattern, one)[0].at - at))
+        thing = min(row, key=lambda one: abs(places_of(pattern, one)[0].at - at))
     return row[(row.index(thing) + step) % len(row)]
 
 

@@ -12,7 +12,7 @@ from dataclasses import dataclass, field, replace
 from hashlib import blake2b
 
 from caddet.core.body.estimates import Estimate
-from caddet.core.body.known import all_known
+from caddet.core.body.known import known_measures
 from caddet.core.body.person import Person
 from caddet.core.errors import Finding
 from caddet.core.figures.language import Quantity
@@ -169,13 +169,13 @@ def _source(
             cache.put(token, outcome)
         return token, outcome
     block = block_named(source.block)
-    facts = all_known(person, dict.fromkeys((*block.needs, *block.uses, *measures_named(document.recipe))))
+    body_measures = known_measures(person, dict.fromkeys((*block.needs, *block.uses, *measures_named(document.recipe))))
     cloths = {role: document.cloth_for(role) for role in sorted(document.roles)}
-    body = repr((person.name, tuple(facts.values()))).encode()
+    body = repr((person.name, tuple(body_measures.values()))).encode()
     cut_from = "".join(f"{role}{cloth.model_dump_json()}" for role, cloth in cloths.items()).encode()
     token = _chained(token, source.token, body, cut_from)
     outcome = cache.get(token)
     if not isinstance(outcome, SourceOutcome):
-        outcome = draft_block(source, person.name, facts, cloths, before)
+        outcome = draft_block(source, person.name, body_measures, cloths, before)
         cache.put(token, outcome)
     return token, outcome

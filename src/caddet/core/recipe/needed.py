@@ -13,7 +13,7 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import TypeVar
 
-from caddet.core.body.known import all_known
+from caddet.core.body.known import known_measures
 from caddet.core.body.person import Person
 from caddet.core.errors import CaddetError
 from caddet.core.figures.language import (
@@ -68,11 +68,11 @@ class _Reader(Mapping[str, T]):
         return len(self.inside)
 
 
-def wanted(recipe: Recipe) -> Wanted:
+def wanted_measures(recipe: Recipe) -> Wanted:
     """The measures that a recipe leans on, in the order of its block. Raises :class:`CaddetError` without the block."""
     block = block_named(recipe.block)
     named = measures_named(recipe)
-    middle = {code: Quantity(one.value, 1) for code, one in all_known(MIDDLE, named).items() if one is not None}
+    middle = {code: Quantity(one.value, 1) for code, one in known_measures(MIDDLE, named).items() if one is not None}
     try:
         options = tuple(sorted(block.option_values(recipe.options, middle).items()))
     except CaddetError:

@@ -8,14 +8,14 @@ from typing import Literal
 from pydantic import Field
 
 from caddet.core.body.kept import Liked
-from caddet.core.body.known import all_known, known
+from caddet.core.body.known import known_measure, known_measures
 from caddet.core.body.measures import MEASURES
 from caddet.core.body.person import Person
 from caddet.core.recipe import edits
 from caddet.core.recipe.document import Document, Lengths, Recipe, Value
 from caddet.core.recipe.ease import EaseLevel, usual_ease
 from caddet.core.recipe.named import Named
-from caddet.core.recipe.needed import wanted
+from caddet.core.recipe.needed import wanted_measures
 from caddet.core.recipe.registry import block_named
 
 
@@ -41,9 +41,9 @@ def needs(recipe: Recipe, person: Person) -> tuple[Need, ...]:
     A measure that only other choices of the block ask for is left out, unless it is so unknown that
     nothing can be drafted at all.
     """
-    leaned, block = wanted(recipe), block_named(recipe.block)
+    leaned, block = wanted_measures(recipe), block_named(recipe.block)
     found = []
-    for code, what in all_known(person, (*block.needs, *block.uses)).items():
+    for code, what in known_measures(person, (*block.needs, *block.uses)).items():
         needed = code in block.needs
         if code not in (*leaned.needs, *leaned.uses) and not (needed and what is None):
             continue
@@ -59,7 +59,7 @@ def needs(recipe: Recipe, person: Person) -> tuple[Need, ...]:
 
 def ease_of(document: Document, level: EaseLevel) -> float:
     """The ease of a level as the draft uses it, in mm: what was set by hand, or the usual one."""
-    what = known(document.person, level.measure)
+    what = known_measure(document.person, level.measure)
     usual = usual_ease(level, document.recipe.fit, what.value if what else 0.0, document.chosen_cloth)
     return document.recipe.ease.get(level.level, usual)
 
@@ -67,7 +67,7 @@ def ease_of(document: Document, level: EaseLevel) -> float:
 def fit_like(document: Document, liked: Liked) -> Document:
     """The ease of a garment that fits: its girths less the body's, at every level of the block where it was measured."""
     for level in block_named(document.recipe.block).ease:
-        what = known(document.person, level.measure)
+        what = known_measure(document.person, level.measure)
         if level.measure in liked.girths and what is not None:
             document = edits.set_ease(document, level.level, liked.girths[level.measure] - what.value)
     return document

@@ -236,15 +236,15 @@ ROLES: Mapping[str, Finish] = {"hem": "hem", "fold": "fold", "opening": "opening
 def draft_block(
     source: BlockSource,
     person_name: str,
-    facts: Mapping[str, KnownMeasure | None],
+    body_measures: Mapping[str, KnownMeasure | None],
     cloths: Mapping[str, Cloth],
     before: Pattern | None = None,
 ) -> SourceOutcome:
-    """A block drafted on a body of which these facts are known. Raises :class:`CaddetError` for an unknown block."""
+    """A block drafted on a body of which these body_measures are known. Raises :class:`CaddetError` for an unknown block."""
     block = block_named(source.block)
     cloth = cloths["main"]
-    measures, estimates = _measured(facts)
-    givens, findings = _measure_givens(block, person_name, facts)
+    measures, estimates = _measured(body_measures)
+    givens, findings = _measure_givens(block, person_name, body_measures)
     empty = SourceOutcome(source, block, None, {}, {}, tuple(findings), measures, estimates)
     if findings:
         return empty
@@ -303,20 +303,20 @@ def draft_block(
     )  # fmt: skip
 
 
-def _measured(facts: Mapping[str, KnownMeasure | None]) -> tuple[dict[str, float], dict[str, Estimate]]:
+def _measured(body_measures: Mapping[str, KnownMeasure | None]) -> tuple[dict[str, float], dict[str, Estimate]]:
     """The measures in mm, and which of them are estimates."""
-    known = {code: found for code, found in facts.items() if found is not None}
+    known = {code: found for code, found in body_measures.items() if found is not None}
     estimates = {code: found.guess for code, found in known.items() if found.guess is not None}
     return {code: found.value for code, found in known.items()}, estimates
 
 
 def _measure_givens(
-    block: Block, person_name: str, facts: Mapping[str, KnownMeasure | None]
+    block: Block, person_name: str, body_measures: Mapping[str, KnownMeasure | None]
 ) -> tuple[list[Given], list[Finding]]:
     """What formulas may name of the body, and a finding for each measure that the block needs and nothing tells."""
     findings: list[Finding] = []
     givens: list[Given] = []
-    for code, found in facts.items():
+    for code, found in body_measures.items():
         if found is not None:
             label = MEASURES[code].label.lower().removesuffix(" girth") + (" with growth" if found.growth else "")
             givens.append(Given(code, label, Quantity(found.value, 1), found.guess is not None))

@@ -8,7 +8,7 @@ from functools import partial
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import QCheckBox, QGridLayout, QVBoxLayout, QWidget
 
-from caddet.core.body.known import all_known
+from caddet.core.body.known import known_measures
 from caddet.core.body.measures import MEASURES
 from caddet.core.errors import CaddetError
 from caddet.core.figures.language import Quantity
@@ -81,7 +81,7 @@ class DraftStation(Station):
 
     def _names(self) -> Mapping[str, Quantity]:
         """The measures that a formula in an option sees: all that are known of the wearer, not the figures."""
-        found = all_known(self.bench.document.person, MEASURES)
+        found = known_measures(self.bench.document.person, MEASURES)
         return {code: Quantity(one.value, 1) for code, one in found.items() if one is not None}
 
     def refresh(self) -> None:

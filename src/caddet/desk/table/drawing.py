@@ -50,7 +50,10 @@ def qpoint(point: Point) -> QPointF:
 
 
 class Drawn:
-    """Mixed into graphics items: they draw themselves in ``draw``."""
+    """Mixed into graphics items: they draw themselves in ``draw``; what the Tab key reaches says what it is."""
+
+    can_focus = False
+    spoken = ""
 
     def draw(self, painter: QPainter) -> None:
         """Draw the item in its own coordinates."""

@@ -18,8 +18,6 @@ GAP = 140.0  # mm between front and back
 class GarmentItem(Drawn, QGraphicsItem):
     """Front and back side by side at true proportions. As a card it has a size of its own and can be chosen."""
 
-    can_focus = True
-
     def __init__(
         self,
         name: str,
@@ -31,6 +29,7 @@ class GarmentItem(Drawn, QGraphicsItem):
         sub: str = "",
     ) -> None:
         super().__init__()
+        self.can_focus, self.spoken = act is not None, name
         self.name, self.sub, self.card, self.chosen, self.act = name, sub, card, chosen, act
         self.views = [view for view in views if view.shapes]
         self.parts: list[tuple[list[QPolygonF], list[QPolygonF], QPointF]] = []

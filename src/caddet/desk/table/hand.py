@@ -9,10 +9,10 @@ from PyQt6.QtWidgets import QLabel
 from caddet.core.errors import CaddetError
 from caddet.core.geometry.segments import Point
 from caddet.core.hands.changes import changes
-from caddet.core.hands.gesture import Gesture, begin, kept, take_up
+from caddet.core.hands.gesture import Gesture, begin, take_up, with_gesture
 from caddet.core.hands.handles import Handle
 from caddet.core.hands.offers import Offer, offers
-from caddet.core.hands.things import Selection, Thing, found, said_thing, thing_at
+from caddet.core.hands.things import Selection, Thing, places_of, said_thing, thing_at
 from caddet.core.hands.walking import Way, walk_on
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe.parameters import NAMING
@@ -194,7 +194,7 @@ class Hand(QObject):
         if gesture is None or gesture.missing:
             return
         try:
-            self.bench.preview(kept(self.bench.history.document, gesture))
+            self.bench.preview(with_gesture(self.bench.history.document, gesture))
         except CaddetError as error:
             self.bench.said.emit(str(error))
 
@@ -211,7 +211,7 @@ class Hand(QObject):
         self.gesture = None
         self._touched = False
         sentence = told(gesture.sentence, self.bench.unit)
-        self.bench.edit(sentence[:1].upper() + sentence[1:], lambda document: kept(document, gesture))
+        self.bench.edit(sentence[:1].upper() + sentence[1:], lambda document: with_gesture(document, gesture))
         self.refresh()
         self.changed.emit()
 
@@ -454,7 +454,7 @@ class Hand(QObject):
         pattern = self.pattern
         if self.gesture is not None:
             self.bar.show_gesture(self.gesture, self.bench.unit)
-        elif self.selection and pattern is not None and any(found(pattern, one) for one in self.selection):
+        elif self.selection and pattern is not None and any(places_of(pattern, one) for one in self.selection):
             able = tuple(one for one in self.offered() if not one.refused)
             self.bar.show_offers(self.words(), able)
         else:
@@ -478,7 +478,8 @@ class Hand(QObject):
             self._clear_handles()
             labels = {one.name: one.label for one in self.gesture.step.parameters} if self.gesture is not None else {}
             for handle in wanted:
-                item = HandleItem(handle, labels[handle.parameter])
+                several = sum(one.parameter == handle.parameter for one in wanted) > 1
+                item = HandleItem(handle, labels[handle.parameter] + (f", {handle.index + 1}" if several else ""))
                 item.moved.connect(self._moved)
                 item.nudged.connect(self._nudge)
                 self.table.scene.addItem(item)
@@ -515,9 +516,9 @@ class Hand(QObject):
             ring = self.reach() * 0.7
             for thing in self.selection if gesture is None else ():
                 width = 2.6 if thing.kind == "piece" else 4.0
-                strokes += thing_strokes(found(pattern, thing), self._frame, "woad", width, ring)
+                strokes += thing_strokes(places_of(pattern, thing), self._frame, "woad", width, ring)
             if self.hovered is not None and self.hovered not in self.selection:
-                strokes += thing_strokes(found(pattern, self.hovered), self._frame, "woad", 2.0, ring)
+                strokes += thing_strokes(places_of(pattern, self.hovered), self._frame, "woad", 2.0, ring)
         if gesture is not None:
             if self.base is not None and made is not None and made.pattern is not None:
                 strokes += ghost_strokes(self.base, made.pattern, self._frame)
@@ -542,7 +543,7 @@ class Hand(QObject):
         pattern = self.pattern
         if pattern is None or not self.selection:
             return None
-        places = found(pattern, self.selection[-1])
+        places = places_of(pattern, self.selection[-1])
         if not places:
             return None
         at = self.table.view.mapFromScene(self._frame(places[0].piece).map(qpoint(places[0].at)))
@@ -555,7 +556,7 @@ class Hand(QObject):
 
     def _bring_into_view(self) -> None:
         pattern = self.pattern
-        places = found(pattern, self.selection[-1]) if pattern is not None and self.selection else ()
+        places = places_of(pattern, self.selection[-1]) if pattern is not None and self.selection else ()
         if places:
             at = self._frame(places[0].piece).map(qpoint(places[0].at))
             self.table.view.ensureVisible(QRectF(at.x() - 5, at.y() - 5, 10, 10), 40, 40)

@@ -24,6 +24,7 @@ class HandleItem(Pinned):
         self.handle = handle
         self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIsFocusable)
         self.setCursor(Qt.CursorShape.SizeAllCursor)
+        self.spoken = words
         self.setToolTip(f"{words}: drag, or use the arrow keys; Alt is finer")
         self.setZValue(32)
         self.pressed_at: QPointF | None = None

@@ -20,8 +20,6 @@ from caddet.desk.theme import LOOK
 class Pinned(Drawn, QGraphicsObject):
     """An item pinned to a place of the table and drawn in screen pixels."""
 
-    can_focus = False
-
     def __init__(self) -> None:
         super().__init__()
         self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIgnoresTransformations)
@@ -115,6 +113,7 @@ class FigureChip(Pinned):
         self.rule: FigureRule | None = None
         self.pressed_at: QPointF | None = None
         self.change: float | None = None
+        self.label = label
         self.setToolTip(f"{label}: click for its sum, drag to change it")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setZValue(20)
@@ -138,6 +137,7 @@ class FigureChip(Pinned):
         """Show another value."""
         self.prepareGeometryChange()
         self.words, self.yours = words, yours
+        self.spoken = f"{self.label}: {words}"
         size = QFontMetricsF(self.font).size(0, words)
         self.box = QRectF(-size.width() / 2 - 8, -size.height() / 2 - 2, size.width() + 16, size.height() + 4)
 

@@ -13,6 +13,7 @@ from caddet.core.lengths import Unit, format_length
 from caddet.core.pattern.ids import own_name
 from caddet.desk.table.overlays import Pinned
 from caddet.desk.table.piece_item import PieceItem
+from caddet.desk.table.spoken import SpokenNames, stops
 from caddet.desk.theme import LOOK
 
 STEPS = (0.1, 0.15, 0.2, 0.3, 0.4, 0.5, 0.67, 0.8, 1.0, 1.25, 1.6, 2.0, 3.0, 4.0)  # shares of real size
@@ -73,6 +74,7 @@ class TableView(QGraphicsView):
         self._tape_words = ""
         self._tape_line: tuple[QPointF, QPointF] | None = None
         self._tape_curve: list[QPointF] = []
+        self.names = SpokenNames(self, scene)
         for bar in (self.horizontalScrollBar(), self.verticalScrollBar()):
             if bar is not None:
                 bar.valueChanged.connect(self.scrolled)
@@ -201,16 +203,13 @@ class TableView(QGraphicsView):
             return super().focusNextPrevChild(next)
         if next and self.hand is not None and self.hand.first():
             return True
-        stops = [
-            item for item in scene.items(Qt.SortOrder.AscendingOrder) if isinstance(item, Pinned) and item.can_focus
-        ]
-        stops.sort(key=lambda item: (round(item.scenePos().y() / 80), item.scenePos().x()))
+        there = stops(scene)
         here = scene.focusItem()
-        at = stops.index(here) if isinstance(here, Pinned) and here in stops else (-1 if next else len(stops))
+        at = there.index(here) if here in there else (-1 if next else len(there))
         at += 1 if next else -1
-        if 0 <= at < len(stops):
-            stops[at].setFocus(Qt.FocusReason.TabFocusReason)
-            self.ensureVisible(stops[at])
+        if 0 <= at < len(there):
+            there[at].setFocus(Qt.FocusReason.TabFocusReason)
+            self.ensureVisible(there[at])
             return True
         scene.clearFocus()
         return super().focusNextPrevChild(next)

@@ -111,7 +111,7 @@ class GrowthPage(QWidget):
             self.grid.addWidget(label(MEASURES[gain.code].label, wrap=True), row, 0)
             self.grid.addWidget(label(show_measure(gain.code, gain.now, unit)), row, 1)
             self.grid.addWidget(label(format_change(gain.gain, unit), "heading"), row, 2)
-            self.grid.addWidget(label(f"{gain.lasts} mo"), row, 3)
+            self.grid.addWidget(label(f"{gain.months_lasting} mo"), row, 3)
 
     def _grow(self, deed: str, **changes: object) -> None:
         person = self.bench.document.person

@@ -9,11 +9,11 @@ from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from caddet.core.body.doubts import Doubt, doubts
-from caddet.core.body.known import known
+from caddet.core.body.known import known_measure
 from caddet.core.body.measures import MEASURES, USUAL_ROUND
 from caddet.core.body.person import Person, read_measure, show_measure
 from caddet.core.recipe import edits
-from caddet.core.recipe.needed import wanted
+from caddet.core.recipe.needed import wanted_measures
 from caddet.core.sentences import told
 from caddet.desk.clock import shown_date
 from caddet.desk.stations.base import empty
@@ -85,7 +85,7 @@ class ListPage(QWidget):
         if self.scope == "usual":
             codes: list[str] = list(USUAL_ROUND)
         else:
-            leaned = wanted(self.bench.document.recipe)
+            leaned = wanted_measures(self.bench.document.recipe)
             codes = [*leaned.needs, *leaned.uses, "height"]
             codes += [code for code in MEASURES if code in have]
         return list(dict.fromkeys([*codes, *(code for code in MEASURES if code in self._extra)]))
@@ -114,7 +114,7 @@ class ListPage(QWidget):
         found: dict[str, list[Doubt]] = {}
         for doubt in doubts(person):
             found.setdefault(doubt.code, []).append(doubt)
-        leaned = wanted(document.recipe)
+        leaned = wanted_measures(document.recipe)
         have = person.measures
         for code, (row, field) in self.rows.items():
             field.show_value(have.get(code), unit)
@@ -130,7 +130,7 @@ class ListPage(QWidget):
     def _words(self, person: Person, code: str, need: str, field: LengthField) -> str:
         """What stands under a measure: how it came, how sure it is, what it is for."""
         unit = self.bench.unit
-        what = known(person, code)
+        what = known_measure(person, code)
         words: list[str] = []
         if what is None:
             words.append("not measured")
@@ -199,7 +199,7 @@ class ListPage(QWidget):
             self.rows[code][0].column.addWidget(self.panel)
         self.panel.show()
         self.slider.setAccessibleName(f"Tape for {MEASURES[code].label.lower()}")
-        what = known(person, code)
+        what = known_measure(person, code)
         value = person.measures.get(code, what.value if what is not None else MEASURES[code].usual(1680.0))
         self.slider.show_value(value, unit)
         source = person.set_of(code)

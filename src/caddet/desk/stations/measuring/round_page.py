@@ -10,12 +10,12 @@ from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QLineEdit, QProgressBar, QVBoxLayout, QWidget
 
 from caddet.core.body.doubts import Doubt, Fix, doubts
-from caddet.core.body.known import known
+from caddet.core.body.known import known_measure
 from caddet.core.body.measures import MEASURES, USUAL_ROUND
 from caddet.core.body.person import read_measure, show_measure
 from caddet.core.errors import InputError
 from caddet.core.recipe import edits
-from caddet.core.recipe.needed import wanted
+from caddet.core.recipe.needed import wanted_measures
 from caddet.core.sentences import told
 from caddet.desk.stations.base import empty
 from caddet.desk.widgets.fields import Choices, button, label
@@ -75,7 +75,7 @@ class RoundPage(QWidget):
             return list(USUAL_ROUND)
         if self.scope == "all":
             return list(MEASURES)
-        leaned = wanted(self.bench.document.recipe)
+        leaned = wanted_measures(self.bench.document.recipe)
         return list(dict.fromkeys(["height", *leaned.needs, *leaned.uses]))
 
     @property
@@ -118,7 +118,7 @@ class RoundPage(QWidget):
         if not self.field.isModified():
             self.field.setText(show_measure(code, person.measures[code], unit) if values else "")
             self.field.setModified(False)
-        what = known(person, code)
+        what = known_measure(person, code)
         guess = what.guess if what is not None else None
         self.field.setPlaceholderText(f"about {show_measure(code, guess.value, unit)}" if guess else "—")
         self.name.setText("The round is done" if self.done else measure.label)

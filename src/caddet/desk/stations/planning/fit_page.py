@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from caddet.core.body.kept import Liked
-from caddet.core.body.known import known
+from caddet.core.body.known import known_measure
 from caddet.core.lengths import Unit, format_length
 from caddet.core.recipe import edits
 from caddet.core.recipe.ease import FITS, EaseLevel, stretch_remark, take_for_stretch
@@ -95,7 +95,7 @@ class FitPage(QWidget):
 
     def _words(self, level: EaseLevel, ease: float) -> tuple[str, bool]:
         unit, document = self.bench.unit, self.bench.document
-        what = known(document.person, level.measure)
+        what = known_measure(document.person, level.measure)
         shared = told(level.shared(ease), unit)
         yours = ", yours" if level.level in document.recipe.ease else ""
         if what is None:

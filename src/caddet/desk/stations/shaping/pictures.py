@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
+
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPainterPath, QPen, QPixmap, QTransform
 
@@ -10,6 +12,26 @@ from caddet.desk.table.drawing import painter_path
 from caddet.desk.theme import LOOK
 
 WIDE, TALL = 92, 58  # px of one picture
+
+
+class Pictures:
+    """The pictures of the slips that were drawn last; one is drawn anew when its patterns or the look changed."""
+
+    def __init__(self) -> None:
+        self._drawn: dict[str, tuple[Pattern, Pattern, object, QPixmap]] = {}
+
+    def of(self, key: str, before: Pattern, after: Pattern) -> QPixmap:
+        """The picture of the step with this id."""
+        look = LOOK.evening, LOOK.scale
+        kept = self._drawn.get(key)
+        if kept is None or kept[0] is not before or kept[1] is not after or kept[2] != look:
+            kept = before, after, look, before_and_after(before, after)
+            self._drawn[key] = kept
+        return kept[3]
+
+    def keep_only(self, keys: Collection[str]) -> None:
+        """Forget the pictures of other steps."""
+        self._drawn = {key: drawn for key, drawn in self._drawn.items() if key in keys}
 
 
 def before_and_after(before: Pattern, after: Pattern) -> QPixmap:

@@ -5,9 +5,20 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from functools import partial
 
-from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QInputDialog, QLabel, QMenu, QVBoxLayout, QWidget
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtGui import QKeyEvent, QMouseEvent
+from PyQt6.QtWidgets import (
+    QApplication,
+    QCheckBox,
+    QFrame,
+    QHBoxLayout,
+    QInputDialog,
+    QLabel,
+    QMenu,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
 
 from caddet.core.errors import InputError
 from caddet.core.fitting.proof import ProofLine
@@ -20,7 +31,7 @@ from caddet.core.recipe.registry import STEPS
 from caddet.core.recipe.stages import StepOutcome
 from caddet.core.sentences import told
 from caddet.desk.stations.base import empty
-from caddet.desk.stations.shaping.pictures import before_and_after
+from caddet.desk.stations.shaping.pictures import Pictures
 from caddet.desk.theme import LOOK
 from caddet.desk.widgets.fields import Row, button, label
 from caddet.desk.workbench import Workbench
@@ -59,14 +70,18 @@ class Slip(Row):
         self.top.addWidget(self.menu_button)
         self.picture = QLabel()
         self.column.addWidget(self.picture)
-        self.setToolTip("Enter or a click takes it up again; Alt with up and down moves it; Del takes it out")
+        self.setToolTip(
+            "Enter or a click takes it up again; drag it, or Alt with up and down, to move it; Del takes it out"
+        )
+        self._held: float | None = None  # where it was pressed, px under the top of the window's content
+        self._dragged = False
 
     def show_pictures(self, outcome: StepOutcome | None, before: Pattern | None) -> None:
         """The two small pictures, when the step is done."""
         there = outcome is not None and before is not None and not outcome.stuck and self.entry.on
         self.picture.setVisible(there)
         if there and outcome is not None and before is not None:
-            self.picture.setPixmap(before_and_after(before, outcome.pattern))
+            self.picture.setPixmap(self.list_.pictures.of(self.entry.id, before, outcome.pattern))
 
     def menu(self) -> QMenu:
         """What can be done with this slip."""
@@ -89,12 +104,40 @@ class Slip(Row):
         """Open what can be done with the step."""
         self.menu().exec(self.menu_button.mapToGlobal(self.menu_button.rect().bottomLeft()))
 
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """Taken hold of: let go at once it is chosen, dragged it moves."""
+        if event is not None and event.button() == Qt.MouseButton.LeftButton:
+            self.setFocus()
+            self._held, self._dragged = event.globalPosition().y(), False
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        """Dragged: a bar shows where it would go."""
+        if event is None or self._held is None:
+            return
+        y = event.globalPosition().y()
+        self._dragged = self._dragged or abs(y - self._held) >= QApplication.startDragDistance()
+        if self._dragged:
+            self.list_.show_gap(self.entry.id, self.list_.mapFromGlobal(event.globalPosition()).y())
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        """Let go: moved to where the bar is, or taken up again."""
+        if event is None or self._held is None:
+            return
+        dragged, self._held, self._dragged = self._dragged, None, False
+        if dragged:
+            self.list_.drop(self.entry.id, self.list_.mapFromGlobal(event.globalPosition()).y())
+        elif self.rect().contains(event.position().toPoint()):
+            self.chosen.emit()
+
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Alt with up and down moves the step, Delete takes it out."""
         if event is None:
             return
         alt = bool(event.modifiers() & Qt.KeyboardModifier.AltModifier)
-        if alt and event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+        if event.key() == Qt.Key.Key_Escape and self._dragged:
+            self._held, self._dragged = None, False
+            self.list_.gap.hide()
+        elif alt and event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
             self.list_.shift(self.entry.id, -1 if event.key() == Qt.Key.Key_Up else 1)
         elif event.key() == Qt.Key.Key_Delete:
             self.list_.take_out(self.entry.id)
@@ -116,6 +159,10 @@ class Slips(QWidget):
         self.ways: dict[str, list[str]] = {}
         self._shown: object = None
         self._focus = ""
+        self.pictures = Pictures()
+        self.gap = QFrame(self)
+        self.gap.setObjectName("gap")
+        self.gap.hide()
         LOOK.changed.connect(self._relook)
 
     def _relook(self) -> None:
@@ -138,6 +185,8 @@ class Slips(QWidget):
         if state == self._shown:
             return
         self._shown = state
+        self.gap.hide()
+        self.pictures.keep_only({step.id for step in steps})
         focused = next((key for key, slip in self.slips.items() if slip.hasFocus()), self._focus)
         self._focus = ""
         empty(self.column)
@@ -213,9 +262,36 @@ class Slips(QWidget):
     def shift(self, key: str, by: int) -> None:
         """Move a step earlier or later."""
         at = self._number(key) - 1
-        if 0 <= at + by < len(self.bench.history.document.recipe.steps):
+        if by and 0 <= at + by < len(self.bench.history.document.recipe.steps):
             self._focus = key
             self.bench.edit(f"Move step {at + 1}", lambda d: edits.move_step(d, at, at + by))
+
+    def _lands(self, key: str, y: float) -> int:
+        """The place among the steps, from 0, that a slip let go at a height (px) would have."""
+        others = [slip for one, slip in self.slips.items() if one != key]
+        return sum(slip.geometry().center().y() < y for slip in others)
+
+    def show_gap(self, key: str, y: float) -> None:
+        """A bar between the slips where a dragged one would go; at the edge of what is seen the docket scrolls."""
+        to, others = self._lands(key, y), [slip for one, slip in self.slips.items() if one != key]
+        if not others:
+            return
+        edge = others[to].geometry().top() if to < len(others) else others[-1].geometry().bottom()
+        self.gap.setGeometry(0, edge - 2, self.width(), 4)
+        self.gap.show()
+        self.gap.raise_()
+        around = self.parentWidget()
+        while around is not None and not isinstance(around, QScrollArea):
+            around = around.parentWidget()
+        if around is not None:
+            inside = around.widget()
+            if inside is not None:
+                around.ensureVisible(0, round(self.mapTo(inside, QPointF(0, y)).y()), 0, 40)
+
+    def drop(self, key: str, y: float) -> None:
+        """Let a dragged slip go at a height (px)."""
+        self.gap.hide()
+        self.shift(key, self._lands(key, y) - (self._number(key) - 1))
 
     def duplicate(self, key: str) -> None:
         """Do a step once more, behind itself."""
