@@ -9,7 +9,7 @@ from pathlib import Path
 import pytest
 from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QCheckBox, QPlainTextEdit, QWidget
+from PyQt6.QtWidgets import QCheckBox, QPlainTextEdit, QPushButton, QWidget
 from pytestqt.qtbot import QtBot
 
 from caddet.core.drafting.declare import promise, run
@@ -447,10 +447,8 @@ def test_a_step_that_cannot_be_done_says_why_and_offers_ways_out(window: MainWin
     slips.switch(cut.id, False)
     settle(qtbot, window)
     last = window.bench.history.document.recipe.steps[-1]
-    assert "Can't be done" in slips.slips[last.id].sub.text() and slips.ways[last.id][-2:] == [
-        "Take it up again",
-        "Leave it out",
-    ]
+    ways = [one.text() for one in slips.slips[last.id].findChildren(QPushButton) if one.isVisible()]
+    assert "Can't be done" in slips.slips[last.id].sub.text() and ways[-2:] == ["Take it up again", "Leave it out"]
     slips.switch(last.id, False)
     settle(qtbot, window)
     assert "Can't" not in slips.slips[last.id].sub.text()

@@ -129,7 +129,7 @@ class Look(QObject):
         QLabel#tablenote {{ color: {c("ink")}; background: transparent; font-size: {px(17)}px; }}
         QLabel#big {{ font-family: "{FIGURES}"; font-size: {px(34)}px; font-weight: 600; }}
         QFrame#row {{ border: 0; border-bottom: 1px solid {c("rule")}; background: transparent; }}
-        QFrame#row:focus, QFrame#row[chosen="true"] {{ background: {c("woad_tint")}; border-radius: 6px; }}
+        QFrame#row:focus {{ background: {c("woad_tint")}; border-radius: 6px; }}
         QLineEdit, QComboBox, QPlainTextEdit {{ background: {c("white")}; border: 1px solid {c("grid_five")};
             border-radius: 5px; padding: 4px 7px; selection-background-color: {c("woad")};
             selection-color: {c("on_woad")}; }}
@@ -165,7 +165,7 @@ class Look(QObject):
             border-radius: 5px; padding: 3px 7px; font-size: {px(13)}px; }}
         QPushButton#tool {{ padding: 6px 10px; text-align: left; }}
         QFrame#slip {{ border: 0; border-bottom: 1px solid {c("rule")}; background: transparent; }}
-        QFrame#slip:focus, QFrame#slip[chosen="true"] {{ background: {c("woad_tint")}; border-radius: 6px; }}
+        QFrame#slip:focus {{ background: {c("woad_tint")}; border-radius: 6px; }}
         QFrame#gap {{ background: {c("woad")}; border: 0; border-radius: 2px; }}
         QFrame#choices {{ background: {c("table")}; border-radius: 6px; }}
         QSlider {{ min-height: 26px; }}

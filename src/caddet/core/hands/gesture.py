@@ -374,6 +374,19 @@ def take_up(entry: StepEntry, pattern: Pattern, context: Context) -> Gesture:
     return Gesture(step, pattern, context, dict(entry.values), entry.id, entry)
 
 
+def rebased(gesture: Gesture, pattern: Pattern, context: Context, id: str) -> Gesture:
+    """The same gesture, with its values, on a pattern that was made anew under it; ``id`` is the one a new step will get."""
+    return replace(
+        gesture,
+        before=pattern,
+        context=context,
+        id=gesture.id if gesture.entry is not None else id,
+        snapped=None,
+        limit=None,
+        drawing=None,
+    )
+
+
 def with_gesture(document: Document, gesture: Gesture) -> Document:
     """The document with the gesture's step: changed where it stood, put together with the same hold before it, or added."""
     if gesture.entry is not None:
@@ -391,4 +404,4 @@ def with_gesture(document: Document, gesture: Gesture) -> Document:
     return edits.add_step(document, StepEntry(kind=gesture.step.kind, values=dict(gesture.values)))
 
 
-__all__ = ["Gesture", "begin", "step_entry", "take_up", "with_gesture"]
+__all__ = ["Gesture", "begin", "rebased", "step_entry", "take_up", "with_gesture"]

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QLabel
 from caddet.core.errors import CaddetError
 from caddet.core.geometry.segments import Point
 from caddet.core.hands.changes import changes
-from caddet.core.hands.gesture import Gesture, begin, take_up, with_gesture
+from caddet.core.hands.gesture import Gesture, begin, rebased, take_up, with_gesture
 from caddet.core.hands.handles import Handle
 from caddet.core.hands.offers import Offer, offers
 from caddet.core.hands.things import Selection, Thing, places_of, said_thing, thing_at
@@ -63,6 +63,7 @@ class Hand(QObject):
         self._pressed: tuple[QPointF, QPointF, str] | None = None  # on the screen, on the table, the piece
         self._rubber: tuple[QPointF, QPointF] | None = None
         self._touched = False  # whether the step in hand would do anything yet
+        self._outdated = False  # whether the document changed under the step in hand
         self.bar = HandBar(table.view, self.start, self.settle, self.leave, self.set_gesture, self.more_wanted.emit)
         self.note = QLabel(table.view)
         self.note.setObjectName("handnote")
@@ -75,6 +76,7 @@ class Hand(QObject):
         self._later = QTimer(self)
         self._later.setSingleShot(True)
         self._later.timeout.connect(self._preview)
+        bench.edited.connect(self._document_changed)
 
     # --- what is there ------------------------------------------------------------------------
 
@@ -189,6 +191,29 @@ class Hand(QObject):
         self.refresh()
         self.changed.emit()
 
+    def _document_changed(self) -> None:
+        """Something else was edited (undone, another wearer) while a step is in hand: it goes on on the new pattern."""
+        if self.gesture is not None:
+            self._later.stop()
+            self._outdated = True
+
+    def _begin_anew(self) -> None:
+        """Go on with the step in hand on the pattern that was made meanwhile; where there is none, the step is left."""
+        made, gesture = self.bench.result, self.gesture
+        if gesture is None or made is None or made.document != self.bench.history.document:
+            return
+        self._outdated = False
+        entry = gesture.entry
+        pattern = made.before_step(entry.id) if entry is not None else made.pattern
+        if pattern is None:
+            self.leave()
+            return
+        context = made.evaluated.sources[0].context
+        self._take(rebased(gesture, pattern, context, f"s{self.bench.history.document.recipe.next_id}"))
+        if self._touched:
+            self._later.start(0)
+        self.changed.emit()
+
     def _preview(self) -> None:
         gesture = self.gesture
         if gesture is None or gesture.missing:
@@ -209,7 +234,7 @@ class Hand(QObject):
             return
         self._later.stop()
         self.gesture = None
-        self._touched = False
+        self._touched = self._outdated = False
         sentence = told(gesture.sentence, self.bench.unit)
         self.bench.edit(sentence[:1].upper() + sentence[1:], lambda document: with_gesture(document, gesture))
         self.refresh()
@@ -218,7 +243,8 @@ class Hand(QObject):
     def leave(self) -> None:
         """Leave the step in hand; nothing is left behind."""
         self._later.stop()
-        self.gesture, self._rubber, self._pressed, self._touched = None, None, None, False
+        self.gesture, self._rubber, self._pressed = None, None, None
+        self._touched = self._outdated = False
         self.bench.preview(None)
         self.refresh()
         self.changed.emit()
@@ -448,6 +474,8 @@ class Hand(QObject):
         """Show the hand again, after a change of the pattern, of what is chosen or of the step."""
         if not self.active:
             return
+        if self._outdated:
+            self._begin_anew()
         self._show_handles()
         self._show_changes()
         self._strokes()

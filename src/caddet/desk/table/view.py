@@ -124,8 +124,8 @@ class TableView(QGraphicsView):
             port.update()
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
-        """The wheel zooms about the pointer; with Shift it goes sideways."""
-        if event is None:
+        """The wheel zooms about the pointer; with Shift it goes sideways. Not while something is held, nor as a pad rolls on."""
+        if event is None or event.buttons() or event.phase() == Qt.ScrollPhase.ScrollMomentum:
             return
         delta = event.angleDelta()
         if event.modifiers() & Qt.KeyboardModifier.ShiftModifier:

@@ -7,7 +7,7 @@ from collections.abc import Callable, Sequence
 from html import escape
 
 from PyQt6.QtCore import QEvent, QMargins, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFocusEvent, QFont, QFontMetrics, QKeyEvent, QMouseEvent
+from PyQt6.QtGui import QFocusEvent, QFont, QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QComboBox,
@@ -177,6 +177,12 @@ class AmountField(LengthField):
         assert column is not None
         column.addWidget(self.note)
 
+    def show_value(self, value: float | None, unit: Unit) -> None:
+        """Show a value; one that a drag changes takes the place of words that could not be read."""
+        if self.wrong.text() and value != self.value:
+            self.edit.setModified(False)
+        super().show_value(value, unit)
+
     def show_formula(self, text: str) -> None:
         """Show which formula the value comes from; "" when it is a plain one."""
         self.text = text
@@ -305,6 +311,7 @@ class Row(QFrame):
         self.setObjectName("row")
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setAccessibleName(title)
+        self.is_chosen = False
         self.title = label(title, "heading", wrap=True)
         self.sub = label(sub, "working", wrap=True)
         if not sub:  # showing it here, before it has a parent, would open a window of its own for a moment
@@ -330,10 +337,21 @@ class Row(QFrame):
             repolish(self.sub)
 
     def set_chosen(self, chosen: bool) -> None:
-        """Show the row as chosen or not."""
-        if self.property("chosen") != chosen:
-            self.setProperty("chosen", chosen)
-            repolish(self)
+        """Show the row as chosen or not. It is painted, not styled: a style would lay the whole list out again."""
+        if self.is_chosen != chosen:
+            self.is_chosen = chosen
+            self.update()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """The ground of a chosen row, then what the style draws."""
+        if self.is_chosen:
+            painter = QPainter(self)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(LOOK.color("woad_tint"))
+            painter.drawRoundedRect(self.rect(), 6, 6)
+            painter.end()
+        super().paintEvent(event)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         # only the head of the row chooses it, not what is opened below

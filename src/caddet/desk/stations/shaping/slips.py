@@ -1,26 +1,15 @@
-"""The recipe as slips: a sentence and two small pictures each, on or off, moved, duplicated, noted, grouped, taken up again."""
+"""The recipe as slips, in its order and groups: one is moved, duplicated, noted, grouped, switched or taken up again."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from functools import partial
 
-from PyQt6.QtCore import QPointF, Qt
-from PyQt6.QtGui import QKeyEvent, QMouseEvent
-from PyQt6.QtWidgets import (
-    QApplication,
-    QCheckBox,
-    QFrame,
-    QHBoxLayout,
-    QInputDialog,
-    QLabel,
-    QMenu,
-    QScrollArea,
-    QVBoxLayout,
-    QWidget,
-)
+from PyQt6.QtCore import QPointF
+from PyQt6.QtWidgets import QCheckBox, QFrame, QHBoxLayout, QInputDialog, QScrollArea, QVBoxLayout, QWidget
 
 from caddet.core.errors import InputError
+from caddet.core.figures.language import Quantity
 from caddet.core.fitting.proof import ProofLine
 from caddet.core.formats.named_store import GROUPS_KEPT
 from caddet.core.made import Made
@@ -28,12 +17,11 @@ from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe import edits, groups
 from caddet.core.recipe.document import StepEntry
 from caddet.core.recipe.registry import STEPS
-from caddet.core.recipe.stages import StepOutcome
 from caddet.core.sentences import told
-from caddet.desk.stations.base import empty
 from caddet.desk.stations.shaping.pictures import Pictures
+from caddet.desk.stations.shaping.slip import Slip
 from caddet.desk.theme import LOOK
-from caddet.desk.widgets.fields import Row, button, label
+from caddet.desk.widgets.fields import button, label
 from caddet.desk.workbench import Workbench
 
 
@@ -43,106 +31,15 @@ def ask_words(parent: QWidget, title: str, question: str, now: str) -> str | Non
     return words.strip() if fine else None
 
 
-class Slip(Row):
-    """One step of the recipe."""
-
-    def __init__(self, number: int, entry: StepEntry, words: str, outcome: StepOutcome | None, list_: Slips) -> None:
-        super().__init__(f"{number}  {words[:1].upper()}{words[1:]}")
-        self.entry, self.list_ = entry, list_
-        self.setObjectName("slip")
-        unit = list_.bench.unit
-        if outcome is not None and outcome.stuck:
-            self.set_sub(f"Can't be done: {told(outcome.stuck, unit)}")
-            self.set_sub_style("wrong")
-        elif entry.note:
-            self.set_sub(entry.note)
-        if not entry.on:
-            self.title.setEnabled(False)
-        self.tick = QCheckBox()
-        self.tick.setChecked(entry.on)
-        self.tick.setToolTip("Whether this step is done")
-        self.tick.setAccessibleName(f"Step {number} is done")
-        self.tick.toggled.connect(lambda on: list_.switch(entry.id, on))
-        self.menu_button = button("…", self.open_menu)
-        self.menu_button.setAccessibleName(f"Step {number}: more")
-        self.menu_button.setFixedWidth(LOOK.px(40))
-        self.top.addWidget(self.tick)
-        self.top.addWidget(self.menu_button)
-        self.picture = QLabel()
-        self.column.addWidget(self.picture)
-        self.setToolTip(
-            "Enter or a click takes it up again; drag it, or Alt with up and down, to move it; Del takes it out"
-        )
-        self._held: float | None = None  # where it was pressed, px under the top of the window's content
-        self._dragged = False
-
-    def show_pictures(self, outcome: StepOutcome | None, before: Pattern | None) -> None:
-        """The two small pictures, when the step is done."""
-        there = outcome is not None and before is not None and not outcome.stuck and self.entry.on
-        self.picture.setVisible(there)
-        if there and outcome is not None and before is not None:
-            self.picture.setPixmap(self.list_.pictures.of(self.entry.id, before, outcome.pattern))
-
-    def menu(self) -> QMenu:
-        """What can be done with this slip."""
-        menu, list_, key = QMenu(self), self.list_, self.entry.id
-        for words, act in (
-            ("Take it up again", lambda: list_.taken_up(key)),
-            ("Earlier   Alt ↑", lambda: list_.shift(key, -1)),
-            ("Later   Alt ↓", lambda: list_.shift(key, 1)),
-            ("Once more", lambda: list_.duplicate(key)),
-            ("Note…", lambda: list_.ask_note(key)),
-            ("Group…", lambda: list_.ask_group(key)),
-            ("Take out   Del", lambda: list_.take_out(key)),
-        ):
-            action = menu.addAction(words)
-            if action is not None:
-                action.triggered.connect(lambda _=False, act=act: act())
-        return menu
-
-    def open_menu(self) -> None:
-        """Open what can be done with the step."""
-        self.menu().exec(self.menu_button.mapToGlobal(self.menu_button.rect().bottomLeft()))
-
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        """Taken hold of: let go at once it is chosen, dragged it moves."""
-        if event is not None and event.button() == Qt.MouseButton.LeftButton:
-            self.setFocus()
-            self._held, self._dragged = event.globalPosition().y(), False
-
-    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
-        """Dragged: a bar shows where it would go."""
-        if event is None or self._held is None:
-            return
-        y = event.globalPosition().y()
-        self._dragged = self._dragged or abs(y - self._held) >= QApplication.startDragDistance()
-        if self._dragged:
-            self.list_.show_gap(self.entry.id, self.list_.mapFromGlobal(event.globalPosition()).y())
-
-    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
-        """Let go: moved to where the bar is, or taken up again."""
-        if event is None or self._held is None:
-            return
-        dragged, self._held, self._dragged = self._dragged, None, False
-        if dragged:
-            self.list_.drop(self.entry.id, self.list_.mapFromGlobal(event.globalPosition()).y())
-        elif self.rect().contains(event.position().toPoint()):
-            self.chosen.emit()
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Alt with up and down moves the step, Delete takes it out."""
-        if event is None:
-            return
-        alt = bool(event.modifiers() & Qt.KeyboardModifier.AltModifier)
-        if event.key() == Qt.Key.Key_Escape and self._dragged:
-            self._held, self._dragged = None, False
-            self.list_.gap.hide()
-        elif alt and event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
-            self.list_.shift(self.entry.id, -1 if event.key() == Qt.Key.Key_Up else 1)
-        elif event.key() == Qt.Key.Key_Delete:
-            self.list_.take_out(self.entry.id)
-        else:
-            super().keyPressEvent(event)
+def _befores(made: Made | None) -> dict[str, Pattern]:
+    """The pattern that each step works on, by the step's id."""
+    befores: dict[str, Pattern] = {}
+    before = made.evaluated.drafted if made is not None else None
+    for outcome in made.evaluated.outcomes if made is not None else ():
+        if before is not None:
+            befores[outcome.entry.id] = before
+        before = outcome.pattern
+    return befores
 
 
 class Slips(QWidget):
@@ -151,13 +48,13 @@ class Slips(QWidget):
     def __init__(self, bench: Workbench, take_up: Callable[[str], object]) -> None:
         super().__init__()
         self.bench = bench
-        self.taken_up = take_up
+        self._take_up = take_up
         self.column = QVBoxLayout(self)
         self.column.setContentsMargins(0, 0, 0, 0)
         self.column.setSpacing(0)
         self.slips: dict[str, Slip] = {}
-        self.ways: dict[str, list[str]] = {}
         self._shown: object = None
+        self._order: tuple[object, object] | None = None
         self._focus = ""
         self.pictures = Pictures()
         self.gap = QFrame(self)
@@ -187,48 +84,69 @@ class Slips(QWidget):
         self._shown = state
         self.gap.hide()
         self.pictures.keep_only({step.id for step in steps})
-        focused = next((key for key, slip in self.slips.items() if slip.hasFocus()), self._focus)
-        self._focus = ""
-        empty(self.column)
-        self.slips, self.ways = {}, {}
+        self._lay(steps)
         names = made.evaluated.names if made is not None else {}
-        group = ""
+        befores = _befores(made)
         for number, entry in enumerate(steps, 1):
-            if entry.group != group:
-                group = entry.group
+            slip, outcome = self.slips[entry.id], outcomes.get(entry.id)
+            stuck = told(outcome.stuck, self.bench.unit) if outcome is not None else ""
+            slip.show_step(number, entry, self._words(entry, names), stuck)
+            before = befores.get(entry.id)
+            done = outcome is not None and before is not None and not stuck and entry.on
+            slip.show_picture(self.pictures.of(entry.id, before, outcome.pattern) if done else None)  # type: ignore[arg-type, union-attr]
+            slip.show_ways(self._ways(entry, made.proof) if stuck and made is not None else ())
+        if self._focus in self.slips:
+            self.slips[self._focus].setFocus()
+        self._focus = ""
+
+    def _words(self, entry: StepEntry, names: Mapping[str, Quantity]) -> str:
+        step = STEPS.get(entry.kind)
+        if step is None:
+            return entry.kind.replace("_", " ")
+        return told(step.describe(step.shown_values(entry.values, names)), self.bench.unit)
+
+    def _lay(self, steps: Sequence[StepEntry]) -> None:
+        """The slips in the order of the recipe, under the headings of their groups; those there are are kept."""
+        order = tuple((step.id, step.group, step.on if step.group else None) for step in steps)
+        look = LOOK.evening, LOOK.scale
+        if (order, look) == self._order:
+            return
+        keep = self.slips if self._order is not None and self._order[1] == look else {}
+        self._order = order, look
+        keys = {step.id for step in steps}
+        focused = next((key for key, slip in self.slips.items() if slip.hasFocus()), "")
+        self._focus = self._focus or focused
+        while (item := self.column.takeAt(0)) is not None:
+            widget = item.widget()
+            if widget is not None and not (isinstance(widget, Slip) and widget.entry.id in keys and keep):
+                widget.hide()
+                widget.deleteLater()
+        self.slips = {step.id: keep[step.id] if step.id in keep else self._new_slip(step) for step in steps}
+        group = ""
+        for step in steps:
+            if step.group != group:
+                group = step.group
                 if group:
                     self.column.addWidget(self._heading(group))
-            step = STEPS.get(entry.kind)
-            words = (
-                told(step.describe(step.shown_values(entry.values, names)), self.bench.unit)
-                if step
-                else entry.kind.replace("_", " ")
-            )
-            outcome = outcomes.get(entry.id)
-            slip = Slip(number, entry, words, outcome, self)
-            slip.chosen.connect(partial(self.taken_up, entry.id))
-            slip.show_pictures(outcome, made.before_step(entry.id) if made is not None else None)
-            if outcome is not None and outcome.stuck and made is not None:
-                self._add_ways(slip, entry, made.proof)
-            self.slips[entry.id] = slip
-            self.column.addWidget(slip)
-        if focused in self.slips:
-            self.slips[focused].setFocus()
+            self.column.addWidget(self.slips[step.id])
 
-    def _add_ways(self, slip: Slip, entry: StepEntry, proof: Sequence[ProofLine]) -> None:
-        """Ways out of a step that can't be done: its remedies, turning it off, taking it up again."""
-        row = QVBoxLayout()
+    def _new_slip(self, step: StepEntry) -> Slip:
+        slip = Slip(step, self)
+        slip.chosen.connect(partial(self.take_up, step.id))
+        return slip
+
+    def _ways(self, entry: StepEntry, proof: Sequence[ProofLine]) -> list[tuple[str, Callable[[], object]]]:
+        """Ways out of a step that can't be done: its remedies, taking it up again, leaving it out."""
         remedies = [one for line in proof if line.place.startswith(f"recipe[{entry.id}]") for one in line.remedies]
-        for remedy in remedies[:3]:
-            row.addWidget(
-                button(told(remedy.label, self.bench.unit), partial(self.bench.edit, told(remedy.label), remedy.apply))
-            )
-        again = QHBoxLayout()
-        again.addWidget(button("Take it up again", partial(self.taken_up, entry.id)))
-        again.addWidget(button("Leave it out", partial(self.switch, entry.id, False)))
-        row.addLayout(again)
-        slip.column.addLayout(row)
-        self.ways[entry.id] = [told(one.label) for one in remedies] + ["Take it up again", "Leave it out"]
+        ways: list[tuple[str, Callable[[], object]]] = [
+            (told(one.label, self.bench.unit), partial(self.bench.edit, told(one.label), one.apply))
+            for one in remedies[:3]
+        ]
+        return [
+            *ways,
+            ("Take it up again", partial(self.take_up, entry.id)),
+            ("Leave it out", partial(self.switch, entry.id, False)),
+        ]
 
     def _heading(self, name: str) -> QWidget:
         inside = QWidget()
@@ -255,6 +173,10 @@ class Slips(QWidget):
     def _number(self, key: str) -> int:
         return [step.id for step in self.bench.history.document.recipe.steps].index(key) + 1
 
+    def take_up(self, key: str) -> None:
+        """Take a step up again."""
+        self._take_up(key)
+
     def switch(self, key: str, on: bool) -> None:
         """Switch a step on or off."""
         self.bench.edit(f"Step {self._number(key)} {'on' if on else 'off'}", lambda d: edits.change_step(d, key, on=on))
@@ -270,6 +192,10 @@ class Slips(QWidget):
         """The place among the steps, from 0, that a slip let go at a height (px) would have."""
         others = [slip for one, slip in self.slips.items() if one != key]
         return sum(slip.geometry().center().y() < y for slip in others)
+
+    def hide_gap(self) -> None:
+        """Nothing is dragged any more."""
+        self.gap.hide()
 
     def show_gap(self, key: str, y: float) -> None:
         """A bar between the slips where a dragged one would go; at the edge of what is seen the docket scrolls."""
