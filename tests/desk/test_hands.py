@@ -297,11 +297,11 @@ def test_what_is_chosen_survives_edits_and_several_things_are_chosen(window: Mai
     assert len(hand.selection) == 2 and "front side" in hand.words().lower() and "back side" in hand.words().lower()
     hand.start(STEPS["flare"])
     assert hand.gesture is not None and hand.gesture.plain["edges"] == ("front.side", "back.side")
-    qtbot.waitUntil(lambda: bool(hand._chips), timeout=5000)
-    assert window.bench.preview_document is not None and hand._chips and hand._lines.strokes, (
+    qtbot.waitUntil(lambda: bool(hand.shown.chips), timeout=5000)
+    assert window.bench.preview_document is not None and hand.shown.chips and hand.shown.lines.strokes, (
         "ghost and figures while it lasts"
     )
-    assert any("→" in chip.words for chip in hand._chips)
+    assert any("→" in chip.words for chip in hand.shown.chips)
     QTest.keyClick(window.table.view, Qt.Key.Key_Return)
     settle(qtbot, window)
     assert hand.selection == (Thing("edge", "front.side"), Thing("edge", "back.side"))

@@ -8,7 +8,6 @@ from PyQt6.QtWidgets import QLabel
 
 from caddet.core.errors import CaddetError
 from caddet.core.geometry.segments import Point
-from caddet.core.hands.changes import changes
 from caddet.core.hands.gesture import Gesture, begin, rebased, take_up, with_gesture
 from caddet.core.hands.handles import Handle
 from caddet.core.hands.offers import Offer, offers
@@ -20,15 +19,8 @@ from caddet.core.recipe.registry import Step
 from caddet.core.sentences import told
 from caddet.desk.table.drawing import qpoint
 from caddet.desk.table.hand_bar import HandBar
-from caddet.desk.table.hand_items import ChangeChip, HandleItem
-from caddet.desk.table.hand_lines import (
-    HandLines,
-    Stroke,
-    ghost_strokes,
-    guide_strokes,
-    rubber_stroke,
-    thing_strokes,
-)
+from caddet.desk.table.hand_items import HandleItem
+from caddet.desk.table.hand_shown import HandShown
 from caddet.desk.table.table import Table
 from caddet.desk.workbench import Workbench
 
@@ -36,7 +28,6 @@ REACH = 9.0  # px within which something is meant
 LATER = 40  # ms after which is looked again whether the pattern is there
 SNAP = 0.6  # of that reach, within which a handle settles on something
 DRAG = 5.0  # px from which a press is a drag
-SHOWN_CHANGES = 5
 WALKS: dict[int, Way] = {Qt.Key.Key_Right: "next", Qt.Key.Key_Left: "before", Qt.Key.Key_Down: "in", Qt.Key.Key_Up: "out",
                          Qt.Key.Key_N: "over", Qt.Key.Key_J: "seam"}  # fmt: skip
 DRAWN_LINES = ("line", "lines")
@@ -56,9 +47,9 @@ class Hand(QObject):
         self.gesture: Gesture | None = None
         self.base: Pattern | None = None
         self.hovered: Thing | None = None
-        self.handles: list[HandleItem] = []
-        self._chips: list[ChangeChip] = []
-        self._lines = HandLines()
+        self.shown = HandShown(table, bench, self._frame)
+        self.shown.moved.connect(self._moved)
+        self.shown.nudged.connect(self._nudge)
         self._frames: dict[str, QTransform] = {}
         self._pressed: tuple[QPointF, QPointF, str] | None = None  # on the screen, on the table, the piece
         self._rubber: tuple[QPointF, QPointF] | None = None
@@ -69,7 +60,6 @@ class Hand(QObject):
         self.note.setObjectName("handnote")
         self.note.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
         self.note.hide()
-        table.scene.addItem(self._lines)
         table.view.hand = self
         table.view.scrolled.connect(self._stand)
         table.view.pointed.connect(self._hover)
@@ -77,6 +67,11 @@ class Hand(QObject):
         self._later.setSingleShot(True)
         self._later.timeout.connect(self._preview)
         bench.edited.connect(self._document_changed)
+
+    @property
+    def handles(self) -> list[HandleItem]:
+        """The handles of the step in hand, as they stand on the table."""
+        return self.shown.handles
 
     # --- what is there ------------------------------------------------------------------------
 
@@ -86,6 +81,12 @@ class Hand(QObject):
         if self.gesture is not None:
             return self.gesture.before
         return self.bench.result.pattern if self.bench.result is not None else None
+
+    @property
+    def present(self) -> Selection:
+        """What is chosen and there; what an edit took away stays chosen, and comes back with it."""
+        pattern = self.pattern
+        return tuple(one for one in self.selection if pattern is not None and places_of(pattern, one))
 
     def enter(self) -> None:
         """Shape is shown: the hand is on the table."""
@@ -103,8 +104,7 @@ class Hand(QObject):
         self.hovered = None
         self.note.hide()
         self.bar.hide()
-        self._clear()
-        self._lines.show_strokes(())
+        self.shown.clear()
 
     def choose(self, thing: Thing | None, *, more: bool = False) -> None:
         """Choose a thing; with ``more`` it is added to what is chosen, or taken out of it again."""
@@ -139,7 +139,7 @@ class Hand(QObject):
             return
         context = made.evaluated.sources[0].context
         document = self.bench.history.document
-        self._take(begin(step, made.pattern, context, self.selection, f"s{document.recipe.next_id}"))
+        self._take(begin(step, made.pattern, context, self.present, f"s{document.recipe.next_id}"))
         if self.gesture is not None:
             self.set_gesture(self.gesture)
         self._touched = False
@@ -450,7 +450,7 @@ class Hand(QObject):
 
     def offered(self) -> tuple[Offer, ...]:
         """What can be done with what is chosen, the best first."""
-        return offers(self.pattern, self.selection) if self.gesture is None else ()
+        return offers(self.pattern, self.present) if self.gesture is None else ()
 
     def _tool(self, event: QKeyEvent) -> Step | None:
         pressed = event.text().upper()
@@ -476,13 +476,12 @@ class Hand(QObject):
             return
         if self._outdated:
             self._begin_anew()
-        self._show_handles()
-        self._show_changes()
+        self.shown.show_handles(self.gesture)
+        self.shown.show_changes(self.gesture, self.base)
         self._strokes()
-        pattern = self.pattern
         if self.gesture is not None:
             self.bar.show_gesture(self.gesture, self.bench.unit)
-        elif self.selection and pattern is not None and any(places_of(pattern, one) for one in self.selection):
+        elif self.present:
             able = tuple(one for one in self.offered() if not one.refused)
             self.bar.show_offers(self.words(), able)
         else:
@@ -495,76 +494,15 @@ class Hand(QObject):
         pattern = self.pattern
         if pattern is None:
             return ""
-        said = [told(said_thing(pattern, one), self.bench.unit) for one in self.selection]
+        said = [told(said_thing(pattern, one), self.bench.unit) for one in self.present]
         words = "; ".join(said[:3]) + (f" and {len(said) - 3} more" if len(said) > 3 else "")
         return words[:1].upper() + words[1:]
 
-    def _show_handles(self) -> None:
-        wanted = self.gesture.handles if self.gesture is not None else ()
-        keys = [(one.parameter, one.index) for one in wanted]
-        if keys != [(one.handle.parameter, one.handle.index) for one in self.handles]:
-            self._clear_handles()
-            labels = {one.name: one.label for one in self.gesture.step.parameters} if self.gesture is not None else {}
-            for handle in wanted:
-                several = sum(one.parameter == handle.parameter for one in wanted) > 1
-                item = HandleItem(handle, labels[handle.parameter] + (f", {handle.index + 1}" if several else ""))
-                item.moved.connect(self._moved)
-                item.nudged.connect(self._nudge)
-                self.table.scene.addItem(item)
-                self.handles.append(item)
-        for item, handle in zip(self.handles, wanted, strict=True):
-            item.handle = handle
-            item.setPos(self._frame(handle.piece).map(qpoint(handle.at)))
-
-    def _show_changes(self) -> None:
-        for chip in self._chips:
-            self.table.scene.removeItem(chip)
-        self._chips = []
-        made = self.bench.result
-        if (
-            self.gesture is None
-            or self.base is None
-            or made is None
-            or made.pattern is None
-            or self.bench.preview_document is None
-        ):
-            return
-        for change in changes(self.base, made.pattern)[:SHOWN_CHANGES]:
-            item = self.table.pieces.get(change.piece)
-            if item is not None:
-                chip = ChangeChip(told(change.words, self.bench.unit))
-                chip.setPos(item.mapToScene(qpoint(change.at)))
-                self.table.scene.addItem(chip)
-                self._chips.append(chip)
-
     def _strokes(self) -> None:
-        strokes: list[Stroke] = []
-        pattern, gesture, made = self.pattern, self.gesture, self.bench.result
-        if pattern is not None and self.active:
-            ring = self.reach() * 0.7
-            for thing in self.selection if gesture is None else ():
-                width = 2.6 if thing.kind == "piece" else 4.0
-                strokes += thing_strokes(places_of(pattern, thing), self._frame, "woad", width, ring)
-            if self.hovered is not None and self.hovered not in self.selection:
-                strokes += thing_strokes(places_of(pattern, self.hovered), self._frame, "woad", 2.0, ring)
-        if gesture is not None:
-            if self.base is not None and made is not None and made.pattern is not None:
-                strokes += ghost_strokes(self.base, made.pattern, self._frame)
-            strokes += guide_strokes(gesture, self._frame)
-        if self._rubber is not None:
-            strokes.append(rubber_stroke(*self._rubber))
-        self._lines.show_strokes(tuple(strokes))
-
-    def _clear(self) -> None:
-        self._clear_handles()
-        for chip in self._chips:
-            self.table.scene.removeItem(chip)
-        self._chips = []
-
-    def _clear_handles(self) -> None:
-        for item in self.handles:
-            self.table.scene.removeItem(item)
-        self.handles = []
+        gesture = self.gesture
+        chosen = self.selection if gesture is None and self.active else ()
+        hovered = self.hovered if self.active else None
+        self.shown.show_strokes(self.pattern, chosen, hovered, gesture, self.base, self._rubber, self.reach() * 0.7)
 
     def _anchor(self) -> QRectF | None:
         """Where the chosen things stand in the view, in pixels."""
