@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QLabel
 
 from caddet.core.errors import CaddetError
 from caddet.core.geometry.segments import Point
-from caddet.core.hands.gesture import Gesture, begin, rebased, take_up, with_gesture
+from caddet.core.hands.gesture import POINTED, Gesture, begin, rebased, take_up, with_gesture
 from caddet.core.hands.handles import Handle
 from caddet.core.hands.offers import Offer, offers
 from caddet.core.hands.things import Selection, Thing, places_of, said_thing, thing_at
@@ -26,6 +26,7 @@ from caddet.desk.workbench import Workbench
 
 REACH = 9.0  # px within which something is meant
 LATER = 40  # ms after which is looked again whether the pattern is there
+ROOM_BESIDE = 70.0  # px round a piece in which a click still means it, when a place is asked for
 SNAP = 0.6  # of that reach, within which a handle settles on something
 DRAG = 5.0  # px from which a press is a drag
 WALKS: dict[int, Way] = {Qt.Key.Key_Right: "next", Qt.Key.Key_Left: "before", Qt.Key.Key_Down: "in", Qt.Key.Key_Up: "out",
@@ -311,13 +312,29 @@ class Hand(QObject):
             return False
         place = view.mapToScene(event.position().toPoint())
         under = self._under(place)
-        if under is None:
+        piece = under[0] if under is not None else self._beside(place)
+        if piece is None:
             if self.gesture is None:
                 self.choose(None, more=self._more(event))
             return False
-        self._pressed = event.position(), place, under[0]
+        self._pressed = event.position(), place, piece
         self.note.hide()
-        return under[1].kind != "piece" or self.gesture is not None
+        return self.gesture is not None or (under is not None and under[1].kind != "piece")
+
+    def _beside(self, place: QPointF) -> str | None:
+        """The piece near which a place lies, when a place is asked for: a new line may run outside the old outline."""
+        asked, pattern = self.gesture.asked if self.gesture is not None else None, self.pattern
+        if asked is None or asked.kind not in POINTED or pattern is None:
+            return None
+        room = ROOM_BESIDE * self.reach() / REACH
+        found: list[tuple[float, str]] = []
+        for piece in pattern.pieces:
+            left, top, right, bottom = piece.outline().bounds()
+            at = self._to_piece(piece.name, place)
+            far = max(left - at.real, at.real - right, top - at.imag, at.imag - bottom)
+            if far <= room:
+                found.append((far, piece.name))
+        return min(found)[1] if found else None
 
     @staticmethod
     def _more(event: QMouseEvent) -> bool:

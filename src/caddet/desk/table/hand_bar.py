@@ -102,7 +102,6 @@ class HandBar(QFrame):
         self.field.setObjectName("length")
         self.field.setFixedWidth(LOOK.px(110))
         self.field.setAlignment(Qt.AlignmentFlag.AlignRight)
-        self.field.returnPressed.connect(self._entered)
         self.field.textEdited.connect(self._typed)
         self.field.installEventFilter(self)
         self.gesture: Gesture | None = None
@@ -256,13 +255,13 @@ class HandBar(QFrame):
         self._keep()
 
     def eventFilter(self, watched: object, event: object) -> bool:
-        """Esc in the field forgets what was typed and leaves the step."""
-        if (
-            watched is self.field
-            and isinstance(event, QKeyEvent)
-            and event.type() == QKeyEvent.Type.KeyPress
-            and event.key() == Qt.Key.Key_Escape
-        ):
+        """Enter in the field keeps the step, Esc forgets what was typed and leaves it; the table hears of neither."""
+        if watched is not self.field or not isinstance(event, QKeyEvent) or event.type() != QKeyEvent.Type.KeyPress:
+            return False
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self._entered()
+            return True
+        if event.key() == Qt.Key.Key_Escape:
             self.field.setModified(False)
             self.wrong = ""
             self._leave()

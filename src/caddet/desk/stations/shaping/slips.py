@@ -236,7 +236,10 @@ class Slips(QWidget):
 
     def ask_group(self, key: str) -> None:
         """The name of the group that a step belongs to; none takes it out."""
-        words = ask_words(self, "Group", "In which group of steps? Empty for none.", self.slips[key].entry.group)
+        entry = self.slips[key].entry
+        there = groups.groups(self.bench.history.document)
+        usual = entry.group or (there[-1] if there else "Group 1")
+        words = ask_words(self, "Group", "In which group of steps? Empty for none.", usual)
         if words is not None:
             self.group(key, words)
 
