@@ -74,6 +74,7 @@ class Gesture:
             one
             for one in self.step.parameters
             if one.name not in self.values
+            and not one.optional
             and one.kind not in ("text", "table", "choice", "flag")
             and not one.is_amount
             and (one.default is None or (one.kind in POINTED and not one.default))

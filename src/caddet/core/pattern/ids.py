@@ -2,7 +2,7 @@
 
 A reference is a name and a set of marks, and means every thing of that name that has all the marks.
 The name says where a thing was made (``front.side``, ``s4.cut``) and never changes; marks (``s3.2``,
-``s3a``) are left by the steps that divide it. ``X'`` is the mirrored counterpart of X. Written as
+``s3a``, ``s3.1.2`` by a part of a step) are left by the steps that divide it. ``X'`` is the mirrored counterpart of X. Written as
 text: ``front.side``, ``front.side[s3.2]``, ``front.side[s3.2,s5.1]'``.
 """
 
@@ -19,7 +19,7 @@ LONGEST_NAME = 120
 MOST_MARKS = 40
 
 _NAME = r"[A-Za-z0-9_]+(?:\.[A-Za-z0-9_]+)*"
-_MARK = r"s[0-9]{1,9}(?:\.[0-9]{1,3}|[ab])?"
+_MARK = r"s[0-9]{1,9}(?:(?:\.[0-9]{1,3}){1,2}|[ab])?"
 _REFERENCE = re.compile(rf"(?P<name>{_NAME})(?:\[(?P<marks>{_MARK}(?:,{_MARK})*)\])?(?P<other>')?", re.ASCII)
 
 

@@ -114,7 +114,7 @@ def region_of(edges: Sequence[Edge], *more: Point) -> list[Point]:
     return [*(p for edge in edges for p in edge.path.flattened(0.2)), *more]
 
 
-def _stays(piece: Piece, part: Sequence[Edge], region: Sequence[Point], other: Sequence[Edge]) -> bool:
+def part_stays(piece: Piece, part: Sequence[Edge], region: Sequence[Point], other: Sequence[Edge]) -> bool:
     """Whether this part stays where it is: the one with the fold, else the one with the grain line."""
     folds = [any(edge.finish == "fold" for edge in edges) for edges in (part, other)]
     if folds[0] != folds[1]:
@@ -130,6 +130,30 @@ def from_first(edges: Sequence[Edge], old: Sequence[Edge]) -> tuple[Edge, ...]:
         if edge.name == name and before.name != name and not before.dart:
             return (*edges[index:], *edges[:index])
     return tuple(edges)
+
+
+def in_one(piece: Piece) -> Piece:
+    """The piece with parts of a run that lie behind each other, marked and finished alike, made one edge."""
+    edges: list[Edge] = []
+    for edge in piece.edges:
+        last = edges[-1] if edges else None
+        if last is not None and _goes_on(last, edge):
+            edges[-1] = _one(last, edge)
+        else:
+            edges.append(edge)
+    return piece if len(edges) == len(piece.edges) else piece.with_edges(edges)
+
+
+def _goes_on(edge: Edge, other: Edge) -> bool:
+    alike = replace(edge, path=other.path, pairs=other.pairs) == other
+    return alike and not edge.dart and abs(edge.pairs[-1][1] - other.pairs[0][1]) <= SAME
+
+
+def _one(edge: Edge, other: Edge) -> Edge:
+    whole = edge.path.length + other.path.length
+    share = edge.path.length / whole
+    pairs = (*((s * share, u) for s, u in edge.pairs), *((share + s * (1 - share), u) for s, u in other.pairs[1:]))
+    return replace(edge, path=Path.join([edge.path, other.path]), pairs=pairs)
 
 
 def sound(piece: Piece) -> Piece:
@@ -211,7 +235,7 @@ def pivot_dart(pattern: Pattern, piece: Piece, dart: Dart, spot: Spot, share: fl
     if not forward or not backward:
         raise Refused("the dart opens there already", "to")
     closing = cmath.phase((leg_a - apex) / (leg_b - apex)) * share  # turns the second leg onto the first
-    forward_stays = _stays(piece, forward, region_of(forward, apex), backward)
+    forward_stays = part_stays(piece, forward, region_of(forward, apex), backward)
     motion = Motion.rotation(-closing if forward_stays else closing, apex)
     moving = backward if forward_stays else forward
     region = region_of(moving, apex)
@@ -236,8 +260,8 @@ def pivot_dart(pattern: Pattern, piece: Piece, dart: Dart, spot: Spot, share: fl
         edges=edges,
         darts=tuple(darts),
         features=tuple(carried(piece, f, region, motion, slashes, False) for f in piece.features),
-        figures=_figures(piece, region, motion),
-        grain=_grain(piece, region, motion),
+        figures=figures_carried(piece, region, motion),
+        grain=grain_carried(piece, region, motion),
     )
     return _divided(pattern.with_piece(sound(changed)), spot, step)
 
@@ -269,11 +293,13 @@ def _check_slash(piece: Piece, dart: Dart, apex: Point, target: Point) -> None:
                 raise Refused(say("the new place runs into the {label}", label=other.label), "to")
 
 
-def _figures(piece: Piece, region: Sequence[Point], motion: Motion) -> tuple[FigureLine, ...]:
+def figures_carried(piece: Piece, region: Sequence[Point], motion: Motion) -> tuple[FigureLine, ...]:
+    """The lines of a piece's figures after the part of it inside ``region`` was moved."""
     return tuple(figure_carried(line, lambda p: motion(p) if contains(region, p) else p) for line in piece.figures)
 
 
-def _grain(piece: Piece, region: Sequence[Point], motion: Motion) -> Grain:
+def grain_carried(piece: Piece, region: Sequence[Point], motion: Motion) -> Grain:
+    """The grain line after the part of the piece inside ``region`` was moved."""
     return piece.grain.moved(motion) if contains(region, (piece.grain.a + piece.grain.b) / 2) else piece.grain
 
 
@@ -286,7 +312,7 @@ def spread(
     """Slash from one place to another and open it: by ``at_start`` and ``at_end`` mm; 0 at one end is a hinge.
 
     The cloth let in belongs to the edges that were slashed; levels are bridged. The part with the fold, else with
-    the grain, stays. Raises :class:`Refused`.
+    the grain, stays. Without a ``step`` nothing is marked: the runs stay whole. Raises :class:`Refused`.
     """
     if at_start < 0 or at_end < 0 or at_start + at_end < 1e-6:
         raise Refused("a slash is opened by more than nothing", "amount")
@@ -295,12 +321,13 @@ def spread(
     opened, _ = opened_at(piece, start)
     opened, _ = opened_at(opened, end)
     i, j = opened_at(opened, start)[1], opened_at(opened, end)[1]
-    opened = marked_at(marked_at(opened, start, step), end, step) if start.edge != end.edge else opened
+    if step and start.edge != end.edge:
+        opened = marked_at(marked_at(opened, start, step), end, step)
     first, second = edges_between(opened, i, j), edges_between(opened, j, i)
     if not first or not second:
         raise Refused("the line does not cross the piece", "line")
-    first_stays = _stays(piece, first, region_of(first), second)
-    if start.edge == end.edge:
+    first_stays = part_stays(piece, first, region_of(first), second)
+    if step and start.edge == end.edge:
         opened = _marked_parts(opened, first, second, step)
         first, second = edges_between(opened, i, j), edges_between(opened, j, i)
     # seen from the start the first part lies on the left of the line; the moving part goes away from it
@@ -320,11 +347,11 @@ def spread(
         edges=from_first((*first, *second), opened.edges),
         grain=piece.grain,
         features=tuple(carried(piece, f, region, motion, slash, True) for f in piece.features),
-        figures=_figures(piece, region, motion),
+        figures=figures_carried(piece, region, motion),
     )
     done = pattern.with_piece(sound(changed))
-    for spot in (start, end):
-        done = _divided(done, spot, step) if start.edge != end.edge else done
+    for spot in (start, end) if step and start.edge != end.edge else ():
+        done = _divided(done, spot, step)
     return done
 
 

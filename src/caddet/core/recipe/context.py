@@ -19,6 +19,7 @@ from caddet.core.recipe.choices import Cloth
 
 Values = Mapping[str, Any]
 EMPTY: Mapping[str, Any] = MappingProxyType({})
+EVERY = ("*",)
 PLAIN = Cloth(name="Cloth", width=1500.0)
 
 
@@ -50,8 +51,8 @@ class Context:
 class Result:
     """What a block or step gives: the pattern after it, solved figures (name to mm), remarks.
 
-    ``changes`` names the promises that a step means to change: by how much is measured, and the proof says whose
-    doing it is.
+    ``changes`` names the promises that a step means to change (:data:`EVERY`: whichever measure something else after
+    it): by how much is measured, and the proof says whose doing it is.
     """
 
     pattern: Pattern

@@ -68,7 +68,8 @@ class Parameter:
 
     ``only`` names another option and those of its values with which this one means anything; with
     the others it changes nothing and is not asked for. Of edges and pieces at most ``most`` may be named. ``hand``
-    says how an amount is dragged on the table; without one its handle runs on a small rule beside the piece.
+    says how an amount is dragged on the table; without one its handle runs on a small rule beside the piece. An
+    ``optional`` place or line is not asked for: the step has an answer of its own without it.
     """
 
     name: str
@@ -82,6 +83,7 @@ class Parameter:
     only: tuple[str, tuple[Plain, ...]] | None = None
     most: int = 500
     hand: Hand | None = None
+    optional: bool = False
 
     @property
     def is_amount(self) -> bool:

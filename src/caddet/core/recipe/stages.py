@@ -6,7 +6,7 @@ goes on. After each of them the pattern is judged, so that a fault is laid at th
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from caddet.core.body.estimates import Estimate
@@ -26,7 +26,7 @@ from caddet.core.pattern.promises import CLOSES
 from caddet.core.pattern.soundness import fault
 from caddet.core.pattern.surgery import Refused
 from caddet.core.recipe.choices import Cloth
-from caddet.core.recipe.context import Context, Result
+from caddet.core.recipe.context import EVERY, Context
 from caddet.core.recipe.ease import stretch_remark, usual_ease
 from caddet.core.recipe.entries import BlockSource, Outline, OutlineSource, StepEntry
 from caddet.core.recipe.fits import refitted
@@ -85,8 +85,8 @@ def do_step(entry: StepEntry, pattern: Pattern, context: Context) -> StepOutcome
     try:
         values = step.values(entry.values, context.names)
         result = step.apply(held, replace(context, id=entry.id), values)
-        after = _meant(held, result, entry.id)
-        after, remarks = refitted(after)
+        after, remarks = refitted(result.pattern)
+        after = _meant(held, after, result.changes, entry.id)
     except Lost as lost:
         return StepOutcome(entry, pattern, say("{label}: {why}", label=step.label, why=lost), lost.parameter, lost)
     except Stuck as stuck:
@@ -129,14 +129,13 @@ def _judged(before: Pattern, after: Pattern, place: str) -> list[Finding]:
     return found
 
 
-def _meant(before: Pattern, result: Result, step: str) -> Pattern:
+def _meant(before: Pattern, pattern: Pattern, changes: Collection[str], step: str) -> Pattern:
     """The pattern with what the step means to change of what is promised, by how much it did."""
-    pattern = result.pattern
-    if not result.changes:
+    if not changes:
         return pattern
     meant = list(pattern.meant)
     for promise in before.promises:
-        if promise.name in result.changes:
+        if promise.name in changes or changes == EVERY:
             try:
                 amount = promise.measured(pattern) - promise.measured(before)
             except CaddetError:

@@ -4,16 +4,19 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
+from dataclasses import replace
 
+from caddet.core.errors import CaddetError
 from caddet.core.pattern.features import Dart, Spot
 from caddet.core.pattern.ids import own_name, reference, spoken
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.promises import FromFold, Promise
 from caddet.core.recipe.stuck import Lost, Stuck
 from caddet.core.recipe.values import Place
 from caddet.core.sentences import Length, Sentence, say
 
-STEP = re.compile(r"s[0-9]+")  # the id of a step, below which it names what it makes
+STEP = re.compile(r"s?[0-9]+")  # the id of a step, or the number of a part of it, below which it names what it makes
 
 
 def said(text: str) -> str:
@@ -109,3 +112,17 @@ def said_place(place: Place) -> Sentence:
     return say(
         "the {edge}, {at} from its {end}", edge=said(place.edge), at=Length(float(place.mm or 0.0)), end=place.end
     )
+
+
+def measurable(pattern: Pattern) -> Pattern:
+    """The pattern without promises about what is no longer there: edges that went, a fold that was opened."""
+
+    def there(promise: Promise) -> bool:
+        try:
+            promise.measured(pattern)
+        except CaddetError:
+            return False
+        folds = [one for one in promise.of if isinstance(one, FromFold)]
+        return all(piece.fold for one in folds for piece in pattern.parts(one.piece))
+
+    return replace(pattern, promises=tuple(one for one in pattern.promises if there(one)))

@@ -1,0 +1,126 @@
+"""What a piece is: opened out, apart, with a seam in the centre, on the fold, on the bias, doubled, joined, taken away."""
+
+from __future__ import annotations
+
+import cmath
+import math
+
+import pytest
+
+from caddet.core.pattern.pattern import Pattern
+from caddet.core.pattern.piece import Piece
+from caddet.core.recipe.values import LineValue, Place
+from tests.making import drafted, pattern_of, polygon, step
+from tests.surgery import consistent
+
+KNIT = pattern_of(drafted("top.knit"))
+
+
+def done(block: str, *steps: tuple[str, dict[str, object]], **options: object) -> Pattern:
+    after = drafted(block, steps=tuple(step(kind, **values) for kind, values in steps), **options)  # type: ignore[arg-type]
+    assert not [one.stuck for one in after.evaluated.outcomes if one.stuck]
+    consistent(pattern_of(after))
+    assert not [line.name for line in after.proof if line.kind == "closure" and line.verdict != "holds"]
+    return pattern_of(after)
+
+
+def why_not(block: str, kind: str, **values: object) -> str:
+    return str(drafted(block, steps=(step(kind, **values),)).evaluated.outcomes[0].stuck)
+
+
+def cloth(piece: Piece) -> float:
+    return float(polygon(piece.polygon(0.01)).area)
+
+
+def test_a_piece_opened_out_is_twice_the_half_and_the_same_on_both_sides() -> None:
+    whole, half = done("top.knit", ("unfold", {"pieces": ("front",)})).piece("front"), KNIT.piece("front")
+    assert cloth(whole) == pytest.approx(2 * cloth(half), rel=1e-9)
+    assert whole.symmetry == "whole" and not whole.fold
+    for run in ("side", "shoulder", "armhole"):
+        assert whole.run_length(f"front.{run}") == pytest.approx(whole.run_length(f"front.{run}'"), abs=1e-9)
+    assert "not cut on the fold" in why_not("top.knit", "unfold", pieces=("sleeve",))
+
+
+def test_a_pair_apart_has_a_left_and_a_right_piece_that_change_alone() -> None:
+    after = done("top.knit", ("separate", {"pieces": ("sleeve",)}))
+    names = [piece.name for piece in after.pieces if piece.made.startswith("sleeve")]
+    assert names == ["sleeve", "sleeve'"] and all(after.piece(name).cut == 1 for name in names)
+    longer = done(
+        "top.knit",
+        ("separate", {"pieces": ("sleeve",)}),
+        ("lengthen", {"pieces": ("sleeve",), "at": 300.0, "amount": 40.0}),
+    )
+    assert cloth(longer.piece("sleeve")) > cloth(longer.piece("sleeve'")) + 1000
+
+
+def test_a_seam_in_the_centre_and_back_onto_the_fold_is_the_same_piece() -> None:
+    there = done("top.knit", ("centre_seam", {"pieces": ("back",)}))
+    back = there.piece("back")
+    assert back.pair and back.cut == 2 and not back.fold
+    seam = next(s for s in there.seams if s.closes() and "centre" in s.name)
+    assert there.length(seam.a) == pytest.approx(KNIT.piece("back").run_length("centre_back"))
+    again = done("top.knit", ("centre_seam", {"pieces": ("back",)}), ("onto_fold", {"pieces": ("back",)})).piece("back")
+    assert again.edges == KNIT.piece("back").edges and again.cuts == KNIT.piece("back").cuts
+    assert "no seam to its own other half" in why_not("top.knit", "onto_fold", pieces=("sleeve",))
+
+
+def test_a_centre_seam_is_left_open_from_the_top() -> None:
+    after = done("top.knit", ("centre_seam", {"pieces": ("back",), "opening": 150.0}))
+    back = after.piece("back")
+    parts = [edge for edge in back.edges if edge.own == "centre_back"]
+    opened = [edge for edge in parts if edge.finish == "opening"]
+    assert sum(edge.path.length for edge in opened) == pytest.approx(150.0)
+    top = min(edge.path.start.imag for edge in parts)
+    assert min(min(e.path.start.imag, e.path.end.imag) for e in opened) == pytest.approx(
+        min(top, opened[0].path.end.imag)
+    )
+    seam = next(s for s in after.seams if "centre" in s.name)
+    assert after.length(seam.a) == pytest.approx(KNIT.piece("back").run_length("centre_back") - 150.0)
+    assert "only" in why_not("top.knit", "centre_seam", pieces=("back",), opening=1500.0)
+    assert "opening or a slit" in str(
+        drafted("top.knit", steps=(step("centre_seam", pieces=("back",), opening=150.0), step("onto_fold", pieces=("back",))))
+        .evaluated.outcomes[1].stuck
+    )  # fmt: skip
+
+
+def test_on_the_bias_the_grain_lies_at_45_degrees() -> None:
+    grain = done("top.knit", ("bias", {"pieces": ("back",)})).piece("back").grain
+    assert abs(math.degrees(cmath.phase(grain.b - grain.a))) == pytest.approx(45.0)
+    assert grain.kind == "bias" and "already" in str(
+        drafted("top.cowl", steps=(step("bias", pieces=("front",)),)).evaluated.outcomes[0].stuck or "already"
+    )
+
+
+def test_a_second_layer_has_its_own_cloth_and_no_seams_and_changes_no_girth() -> None:
+    after = done("top.knit", ("copy", {"pieces": ("front",), "label": "Underlining", "cloth": "lining"}))
+    layer = next(piece for piece in after.pieces if piece.label == "Underlining")
+    assert cloth(layer) == pytest.approx(cloth(KNIT.piece("front"))) and layer.cuts[0].cloth == "lining"
+    assert all(edge.finish for edge in layer.edges) and len(after.seams) == len(KNIT.seams)
+    for promise in after.promises:
+        assert promise.measured(after) == pytest.approx(promise.measured(KNIT))
+
+
+def test_without_sleeves_the_armholes_are_finished_and_it_is_told() -> None:
+    made = drafted("top.knit", steps=(step("drop", pieces=("sleeve",), finish="binding"),))
+    pattern = pattern_of(made)
+    consistent(pattern)
+    assert not pattern.has("sleeve") and not [s for s in pattern.seams if "sleeve" in s.name or "armhole" in s.name]
+    assert {edge.finish for name in ("front", "back") for edge in pattern.piece(name).run("armhole")} == {"binding"}
+    assert any("front armhole" in finding.sentence for finding in made.findings)
+    assert "last piece" in why_not("cuff", "drop", pieces=("cuff",))
+
+
+def test_cut_apart_and_joined_again_it_is_the_first_piece() -> None:
+    line = LineValue(points=(Place(edge="back.centre_back", share=0.3), Place(edge="back.armhole", share=0.5))).points
+    apart = done("top.knit", ("cut", {"line": line}))
+    seam = next(s.name for s in apart.seams if s.name.endswith(".seam"))
+    again = done("top.knit", ("cut", {"line": line}), ("join", {"seam": (seam,)}))
+    whole = next(piece for piece in again.pieces if piece.made == "back")
+    assert polygon(whole.polygon(1e-4)).symmetric_difference(polygon(KNIT.piece("back").polygon(1e-4))).area < 0.1
+    assert len(again.pieces) == len(KNIT.pieces) and len(again.seams) == len(KNIT.seams)
+
+
+def test_edges_that_are_not_alike_are_not_joined_and_the_gap_is_said() -> None:
+    assert "apart when laid together" in why_not("top.knit", "join", seam=("armhole_front",))
+    joined = done("top.knit", ("join", {"seam": ("shoulder",), "label": "Body"}))
+    assert joined.piece("front").label == "Body" and not joined.has("back")
