@@ -26,11 +26,11 @@ from caddet.core.pattern.surgery import (
     part_stays,
     region_of,
     sound,
+    with_gap,
 )
 from caddet.core.sentences import Length, say
 
 SHORTEST = 15.0  # mm of a leg: a shorter dart is a pleat
-SLIVER = 1e-5  # of an edge's positions, which the mouth of a dart that is opened out gets
 BEND = 0.6  # of half a leg's length, which a curved leg may leave the straight one by at most
 
 
@@ -143,24 +143,13 @@ def open_out(pattern: Pattern, piece: Piece, dart: Dart) -> Pattern:
     if edge.name != other.name or edge.dart or other.dart:
         raise Refused(say("the {dart} lies at the end of its edge", dart=dart.label), "dart")
     edges = list(piece.edges)
-    edges[before], edges[behind] = _with_mouth(edge, other)
+    edges[before], edges[behind] = with_gap(edge, other)
     kept = [edges[(start + count + n) % size] for n in range(size - count)]
     first = next((n for n, one in enumerate(kept) if one is edges[0]), 0)
     made = replace(
         piece.with_edges([*kept[first:], *kept[:first]]), darts=tuple(d for d in piece.darts if d.id != dart.id)
     )
     return pattern.with_piece(sound(in_one(made)))
-
-
-def _with_mouth(edge: Edge, other: Edge) -> tuple[Edge, Edge]:
-    """Two edges beside a dart with its mouth let in at the end of the first; it has a sliver of positions of its own."""
-    u = edge.pairs[-1][1]
-    end = u - SLIVER if edge.backwards else u + SLIVER
-    width = abs(other.path.start - edge.path.end)
-    share = edge.path.length / (edge.path.length + width)
-    path = Path.join([edge.path, Path.polyline([edge.path.end, other.path.start])])
-    pairs = (*((s * share, v) for s, v in edge.pairs), (1.0, end))
-    return replace(edge, path=path, pairs=pairs), replace(other, pairs=((0.0, end), *other.pairs[1:]))
 
 
 def add_dart(piece: Piece, spot: Spot, width: float, length: float, step: str, label: str) -> Piece:

@@ -28,6 +28,7 @@ from caddet.core.pattern.piece import Grain, Piece
 from caddet.core.pattern.soundness import fault
 from caddet.core.sentences import say
 
+SLIVER = 1e-6  # of an edge's positions, which cloth that is let into it gets
 CLEAR = 6.0  # mm a new dart keeps from the end of an edge and from other darts
 TOUCH = 0.3  # mm: a cut that comes nearer to the outline than this, away from its ends, runs along it
 
@@ -142,6 +143,25 @@ def in_one(piece: Piece) -> Piece:
         else:
             edges.append(edge)
     return piece if len(edges) == len(piece.edges) else piece.with_edges(edges)
+
+
+def with_gap(edge: Edge, other: Edge) -> tuple[Edge, Edge]:
+    """Two edges behind each other with the straight gap between them let in at the end of the first.
+
+    Of one run, the gap has a sliver of positions of its own, so that places on it can be told apart.
+    """
+    gap = Path.polyline([edge.path.end, other.path.start])
+    if gap.length <= 1e-6:
+        return edge, other
+    u = edge.pairs[-1][1]
+    if edge.name != other.name or abs(u - other.pairs[0][1]) > SAME:
+        return edge.let_in(gap, at_end=True), other
+    last = other.pairs[-1][1]
+    end = u + (SLIVER if last > u else -SLIVER) * min(1.0, abs(last - u))
+    share = edge.path.length / (edge.path.length + gap.length)
+    pairs = (*((s * share, v) for s, v in edge.pairs), (1.0, end))
+    moved = tuple((s, end if abs(v - u) < abs(end - u) else v) for s, v in other.pairs)
+    return replace(edge, path=Path.join([edge.path, gap]), pairs=pairs), replace(other, pairs=moved)
 
 
 def _goes_on(edge: Edge, other: Edge) -> bool:
@@ -338,9 +358,7 @@ def spread(
     turned = [edge.moved(motion) for edge in moving]
     first, second = (first, turned) if first_stays else (turned, second)
     for before, behind in ((first, second), (second, first)):
-        gap = Path.polyline([before[-1].path.end, behind[0].path.start])
-        if gap.length > 1e-6:
-            before[-1] = before[-1].let_in(gap, at_end=True)
+        before[-1], behind[0] = with_gap(before[-1], behind[0])
     slash = [Path.polyline([a, b])]
     changed = replace(
         opened,

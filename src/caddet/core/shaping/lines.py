@@ -3,17 +3,15 @@
 from __future__ import annotations
 
 from itertools import pairwise
-from typing import Any
-
-import numpy as np
 
 from caddet.core.geometry.paths import Path
-from caddet.core.geometry.segments import Cubic, Line, Point, cross, dot, unit
+from caddet.core.geometry.segments import Line, Point, cross, dot
 from caddet.core.pattern.cutting import CutLine, cut_piece
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Spot
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.spreading import smooth_through
 from caddet.core.pattern.surgery import replace_edge, sound
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.parameters import Hand as Hand
@@ -98,27 +96,10 @@ def _held(piece: Piece, index: int, how: str, *, at_end: bool) -> Point | None:
 
 
 def fair_through(points: list[Point], start: Point | None, end: Point | None) -> Path:
-    """The cubic spline through points, by the lengths of its chords, with given end directions; a bar that is bent
-    round pins lies so. A free end is not bent (second derivative 0). Two points with free ends are a straight line.
-    """
+    """The curve of a bar that is bent round pins; two points with free ends are a straight line."""
     if len(points) == 2 and start is None and end is None:
         return Path((Line(points[0], points[1]),))
-    from scipy.interpolate import CubicSpline  # takes longer to import than the window to open
-
-    steps = [abs(b - a) for a, b in pairwise(points)]
-    at = np.concatenate(([0.0], np.cumsum(steps)))
-    xy = np.array([(p.real, p.imag) for p in points])
-
-    def held(way: Point | None) -> Any:
-        return (2, np.zeros(2)) if way is None else (1, np.array((unit(way).real, unit(way).imag)))
-
-    spline = CubicSpline(at, xy, bc_type=(held(start), held(end)))
-    slopes = spline(at, 1)
-    made = []
-    for n, step in enumerate(steps):
-        a, b = points[n], points[n + 1]
-        made.append(Cubic(a, a + complex(*slopes[n]) * step / 3, b - complex(*slopes[n + 1]) * step / 3, b))
-    return Path(tuple(made))
+    return smooth_through(points, start, end)
 
 
 def _describe_redraw(values: Values) -> Sentence:

@@ -1,0 +1,217 @@
+"""The verbs that let cloth in along several lines of a piece, or take it out; and edges drawn fair again across them."""
+
+from __future__ import annotations
+
+import cmath
+from collections.abc import Sequence
+from dataclasses import replace
+from itertools import pairwise
+from typing import Any
+
+from caddet.core.geometry.paths import Path, contains
+from caddet.core.geometry.segments import Cubic, Motion, Point, unit
+from caddet.core.pattern.dividing import carried
+from caddet.core.pattern.edges import Edge
+from caddet.core.pattern.features import Spot
+from caddet.core.pattern.pattern import Pattern
+from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.surgery import (
+    Refused,
+    check_inside,
+    edges_between,
+    figures_carried,
+    from_first,
+    in_one,
+    opened_at,
+    part_stays,
+    region_of,
+    sound,
+    spread,
+)
+from caddet.core.sentences import say
+
+CLOSE = 5.0  # mm: two lines of one piece that begin nearer to each other leave no part between them
+
+
+def run_spot(piece: Piece, keys: Sequence[str], share: float) -> Spot:
+    """A place at a share of several runs taken together, in outline order as they lie behind each other."""
+    order = [key for key in piece.runs() if key in keys]
+    lengths = [piece.run_length(key) for key in order]
+    at = share * sum(lengths)
+    for key, length in zip(order, lengths, strict=True):
+        if at <= length or key == order[-1]:
+            forward = not piece.run(key)[0].backwards
+            return piece.spot_at(key, min(max(at if forward else length - at, 0.0), length))
+        at -= length
+    raise AssertionError("unreachable: a piece has runs")
+
+
+def _apart(piece: Piece, lines: Sequence[tuple[Spot, Spot]]) -> None:
+    """Raise :class:`Refused` when lines cross, or two that begin at one end leave no part between them."""
+    ends = [(piece.where(a), piece.where(b)) for a, b in lines]
+    if any(abs(b - a) < CLOSE for a, b in ends):
+        raise Refused(say("a line is too short to slash along"), "lines")
+    for n, (a, b) in enumerate(ends):
+        for c, d in ends[n + 1 :]:
+            if max(abs(a - c), abs(b - d)) < CLOSE:
+                raise Refused(say("two of the lines lie on each other"), "lines")
+            one, other = ((c - a) / (b - a)).imag, ((d - a) / (b - a)).imag
+            three, four = ((a - c) / (d - c)).imag, ((b - c) / (d - c)).imag
+            if one * other < -1e-9 and three * four < -1e-9:
+                raise Refused(say("two of the lines cross"), "lines")
+
+
+def spread_lines(
+    pattern: Pattern, piece: Piece, lines: Sequence[tuple[Spot, Spot]], at_start: float, at_end: float
+) -> Pattern:
+    """Slash a piece along lines and open each by so many mm at its two ends; the runs stay whole. Raises :class:`Refused`."""
+    _apart(piece, lines)
+    for start, end in lines:
+        pattern = spread(pattern, pattern.piece(piece.name), start, end, at_start, at_end, "")
+    return pattern.with_piece(sound(in_one(pattern.piece(piece.name))))
+
+
+def overlap(
+    pattern: Pattern, piece: Piece, lines: Sequence[tuple[Spot, Spot]], at_start: float, at_end: float
+) -> Pattern:
+    """Overlap a piece along lines by so many mm at their two ends: strips or wedges of cloth are taken out.
+
+    Raises :class:`Refused`.
+    """
+    _apart(piece, lines)
+    for start, end in lines:
+        pattern = pattern.with_piece(_overlapped(pattern.piece(piece.name), start, end, at_start, at_end))
+    return pattern.with_piece(sound(in_one(pattern.piece(piece.name))))
+
+
+def _overlapped(piece: Piece, start: Spot, end: Spot, at_start: float, at_end: float) -> Piece:
+    a, b = piece.where(start), piece.where(end)
+    check_inside(piece, [a, b])
+    sides = [_beside(piece, spot, width) for spot, width in ((start, at_start), (end, at_end))]
+    opened = piece
+    for low, high in sides:
+        for spot in dict.fromkeys((low, high)):
+            opened, _ = opened_at(opened, spot)
+    # in outline order: … start.low | taken | start.high … end.low | taken | end.high …
+    (s_low, s_high), (e_low, e_high) = (tuple(opened_at(opened, spot)[1] for spot in pair) for pair in sides)
+    first, second = edges_between(opened, s_high, e_low), edges_between(opened, e_high, s_low)
+    taken = [*edges_between(opened, s_low, s_high), *edges_between(opened, e_low, e_high)]
+    if any(edge.dart for edge in taken if at_start + at_end > 0):
+        raise Refused(say("there is a dart where cloth would be taken out"), "lines")
+    if not first or not second:
+        raise Refused(say("so much can't be taken out there: the parts would lie over each other"), "amount")
+    stays = part_stays(piece, first, region_of(first), second)
+    moving = second if stays else first
+    to_a, from_a = (
+        (opened.where(sides[0][1]), opened.where(sides[0][0]))
+        if stays
+        else (opened.where(sides[0][0]), opened.where(sides[0][1]))
+    )
+    to_b, from_b = (
+        (opened.where(sides[1][0]), opened.where(sides[1][1]))
+        if stays
+        else (opened.where(sides[1][1]), opened.where(sides[1][0]))
+    )
+    motion = _laid(from_a, from_b, to_a, to_b)
+    region = region_of(moving)
+    turned = [edge.moved(motion) for edge in moving]
+    first, second = (first, turned) if stays else (turned, second)
+    for before, behind in ((first, second), (second, first)):
+        gap = Path.polyline([before[-1].path.end, behind[0].path.start])
+        if gap.length > 1e-9:
+            before[-1] = before[-1].let_in(gap, at_end=True)
+        # positions of the cloth that was taken out lie at the join
+        if before[-1].name == behind[0].name:
+            u = behind[0].pairs[0][1]
+            before[-1] = replace(before[-1], pairs=(*before[-1].pairs, (1.0, u)))
+    slash = [Path.polyline([a, b])]
+    changed = replace(
+        opened,
+        edges=from_first((*first, *second), opened.edges),
+        features=tuple(carried(piece, f, region, motion, slash, False) for f in piece.features),
+        figures=figures_carried(piece, region, motion),
+    )
+    if contains(region, (piece.grain.a + piece.grain.b) / 2):
+        changed = replace(changed, grain=piece.grain.moved(motion))
+    return sound(changed)
+
+
+def _beside(piece: Piece, spot: Spot, width: float) -> tuple[Spot, Spot]:
+    """The places half a width before and behind a spot, in outline order."""
+    if width < 1e-9:
+        return spot, spot
+    along, length = piece.along(spot), piece.run_length(spot.edge)
+    low, high = along - width / 2, along + width / 2
+    if low < 1.0 or high > length - 1.0:
+        raise Refused(say("there is not so much to be taken out there"), "amount")
+    one, other = piece.spot_at(spot.edge, low), piece.spot_at(spot.edge, high)
+    return (other, one) if piece.run(spot.edge)[0].backwards else (one, other)
+
+
+def _laid(from_a: Point, from_b: Point, to_a: Point, to_b: Point) -> Motion:
+    """The rigid motion that lays one line on another, their middles on each other."""
+    turn = unit(to_b - to_a) / unit(from_b - from_a)
+    middle, target = (from_a + from_b) / 2, (to_a + to_b) / 2
+    return Motion.translation(target - middle).after(Motion.rotation(cmath.phase(turn), middle))
+
+
+# --- fair again -----------------------------------------------------------------------------------
+
+
+def faired(piece: Piece, keys: Sequence[str]) -> Piece:
+    """The piece with opened runs drawn anew as one fair curve each, through the middles of their parts.
+
+    The ends and their directions stay. A run in several parts (with a dart in it) stays as it is.
+    """
+    edges = list(piece.edges)
+    for key in keys:
+        indices = [n for n, edge in enumerate(edges) if edge.name == key]
+        if len(indices) != 1 or edges[indices[0]].finish == "fold":
+            continue
+        edge = edges[indices[0]]
+        edges[indices[0]] = _fair(edge)
+    return sound(piece.with_edges(edges))
+
+
+def _fair(edge: Edge) -> Edge:
+    """One edge drawn fair: a smooth cubic through the middles of what lies between its corners."""
+    path = edge.path
+    corners = _corners(path)
+    if not corners:
+        return edge
+    bounds = [0.0, *corners, path.length]
+    middles = [(low + high) / 2 for low, high in pairwise(bounds) if high - low > 1e-6]
+    at = [0.0, *middles, path.length]
+    points = [path.point_at(one) for one in at]
+    return edge.with_path(smooth_through(points, path.start_direction, path.end_direction))
+
+
+def _corners(path: Path) -> list[float]:
+    """Where a path turns by more than a fifth of a degree, in mm along it."""
+    found, passed = [], 0.0
+    for one, other in pairwise(path.segments):
+        passed += one.length
+        if abs(cmath.phase(other.direction(0.0) / one.direction(1.0))) > 0.0035:
+            found.append(passed)
+    return found
+
+
+def smooth_through(points: Sequence[Point], start: Point | None, end: Point | None) -> Path:
+    """The cubic spline through points, by the lengths of its chords, with given end directions; a free end is not bent."""
+    import numpy as np
+    from scipy.interpolate import CubicSpline  # takes longer to import than the window to open
+
+    steps = [abs(b - a) for a, b in pairwise(points)]
+    at = np.concatenate(([0.0], np.cumsum(steps)))
+    xy = np.array([(p.real, p.imag) for p in points])
+
+    def held(way: Point | None) -> Any:
+        return (2, np.zeros(2)) if way is None else (1, np.array((unit(way).real, unit(way).imag)))
+
+    spline = CubicSpline(at, xy, bc_type=(held(start), held(end)))
+    slopes = spline(at, 1)
+    made = []
+    for n, step in enumerate(steps):
+        a, b = points[n], points[n + 1]
+        made.append(Cubic(a, a + complex(*slopes[n]) * step / 3, b - complex(*slopes[n + 1]) * step / 3, b))
+    return Path(tuple(made))

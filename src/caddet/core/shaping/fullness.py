@@ -1,0 +1,214 @@
+"""Steps on fullness: slash and spread along lines, or overlap; the opened edge gathered, pleated or eased in."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from functools import partial
+from typing import Any
+
+from caddet.core.errors import Finding
+from caddet.core.geometry.segments import dot, unit
+from caddet.core.pattern.features import Spot
+from caddet.core.pattern.pattern import Pattern
+from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.spreading import faired, overlap, run_spot, spread_lines
+from caddet.core.pattern.surgery import Refused, check_inside
+from caddet.core.recipe.context import EVERY, Context, Result
+from caddet.core.recipe.parameters import Hand
+from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
+from caddet.core.recipe.values import Place
+from caddet.core.sentences import Length, Sentence, say
+from caddet.core.shaping.finding import chosen_edges, place_on
+from caddet.core.shaping.joins import joined_as
+
+HOLDS = (("gathered", "Gathered in"), ("pleated", "Pleated in"), ("eased", "Eased in"), ("loose", "As it is"))
+BY = (("each", "At each line"), ("total", "In all"), ("ratio", "As a ratio of the edge"))
+OPENS = (("all", "All along"), ("start", "At the beginning"), ("end", "At the end"))
+MOST_LINES = 60
+SHORTEST = 10.0  # mm of a line
+
+
+def _lines(pattern: Pattern, values: Values) -> tuple[Piece, list[tuple[Spot, Spot]]]:
+    """The drawn lines, or ``count`` evenly spaced ones between two edges, on one piece."""
+    if values["lines"]:
+        found = []
+        for points in values["lines"]:
+            ends = [points[0], points[-1]]
+            if not all(isinstance(one, Place) for one in ends) or len(points) != 2:
+                raise Stuck(say("each line runs straight from edge to edge"), "lines")
+            found.append([place_on(pattern, one, "lines") for one in ends])
+        pieces = {piece.name for line in found for piece, _ in line}
+        if len(pieces) != 1:
+            raise Stuck(say("all lines lie on one piece"), "lines")
+        return found[0][0][0], [(line[0][1], line[1][1]) for line in found]
+    if not values["edges"]:
+        raise Stuck(say("draw lines across a piece, or choose the edge that is opened"), "edges")
+    runs = chosen_edges(pattern, values["edges"])
+    piece = runs[0][0]
+    if any(one is not piece for one, _ in runs):
+        raise Stuck(say("the chosen edges lie on one piece"), "edges")
+    other = (
+        chosen_edges(pattern, values["to"], "to") if values["to"] else [(piece, _opposite(piece, [k for _, k in runs]))]
+    )
+    if any(one is not piece for one, _ in other):
+        raise Stuck(say("the lines run to an edge of the same piece"), "to")
+    count = int(values["count"])
+    keys, ends = [key for _, key in runs], [key for _, key in other]
+    shares = [n / (count + 1) for n in range(1, count + 1)]
+    lines = [(run_spot(piece, keys, share), run_spot(piece, ends, 1 - share)) for share in shares]
+    if not values["to"] and not all(map(partial(_inside, piece), lines)):
+        return piece, [(start, _straight_across(piece, start, keys, ends[0])) for start, _ in lines]
+    return piece, lines
+
+
+def _inside(piece: Piece, line: tuple[Spot, Spot]) -> bool:
+    try:
+        check_inside(piece, [piece.where(spot) for spot in line])
+    except Refused:
+        return False
+    return True
+
+
+def _straight_across(piece: Piece, start: Spot, keys: list[str], other: str) -> Spot:
+    """Where the outline is met from a place, in the direction that leads from the chosen edges to the one across."""
+    middles = [piece.run_point(key, piece.run_length(key) / 2)[0] for key in keys]
+    way = unit(piece.run_point(other, piece.run_length(other) / 2)[0] - sum(middles) / len(middles))
+    left, top, right, bottom = piece.outline().bounds()
+    here = piece.where(start)
+    far = here + way * (right - left + bottom - top)
+    found = []
+    for _, point in piece.outline().crossings(here + way * 0.5, far):
+        key = min(piece.runs(), key=lambda k, point=point: piece.nearest_on_run(k, point)[0])  # type: ignore[misc]
+        if key not in keys and abs(point - here) > SHORTEST:
+            found.append((abs(point - here), key, point))
+    if not found:
+        raise Stuck(say("the lines meet no edge on the other side; draw them"), "to")
+    _, key, point = min(found, key=lambda hit: hit[0])
+    return piece.spot_at(key, piece.nearest_on_run(key, point)[1])
+
+
+def _opposite(piece: Piece, keys: list[str]) -> str:
+    """The edge that lies across from others: of those that do not touch them, the one furthest away."""
+    middles = [piece.run_point(key, piece.run_length(key) / 2)[0] for key in keys]
+    middle = sum(middles) / len(middles)
+    order = [edge.name for edge in piece.edges if not edge.dart]
+    count = len(order)
+    touching = {order[(n + way) % count] for n, key in enumerate(order) if key in keys for way in (-1, 1)}
+    rest = [key for key in piece.runs() if key not in keys]
+    if not rest:
+        raise Stuck(say("the {piece} has no edge across from it", piece=piece.label.lower()), "to")
+    clear = [key for key in rest if key not in touching]
+    return max(clear or rest, key=lambda key: abs(piece.run_point(key, piece.run_length(key) / 2)[0] - middle))
+
+
+def slash(pattern: Pattern, context: Context, values: Values) -> Result:
+    """Slash a piece along lines and open it at each; negative amounts overlap."""
+    piece, lines = _lines(pattern, values)
+    before = {key: piece.run_length(key) for key in piece.runs()}
+    amount = _amount(piece, lines, values)
+    other = {"all": amount if not values["grows"] else float(values["other"]), "start": 0.0, "end": amount}[
+        str(values["opens"])
+    ]
+    at_start = amount if values["opens"] != "end" else 0.0
+    if amount < 0:
+        after = overlap(pattern, piece, lines, -at_start, -other)
+    else:
+        after = spread_lines(pattern, piece, lines, at_start, other)
+    changed_piece = after.piece(piece.name)
+    longer = {key: changed_piece.run_length(key) - before[key] for key in before if changed_piece.has_run(key)}
+    if values["fair"]:
+        fair = faired(changed_piece, [key for key, by in longer.items() if abs(by) > 1e-6])
+        after = after.with_piece(fair)
+    opened = {key: by for key, by in longer.items() if abs(by) > 1e-6 and not piece.run(key)[0].finish}
+    after, findings = joined_as(after, opened, str(values["hold"]), f"recipe[{context.id}]")
+    return Result(after, findings=(*findings, *_wide(after.piece(piece.name), context)), changes=EVERY)
+
+
+def _amount(piece: Piece, lines: list[tuple[Spot, Spot]], values: Values) -> float:
+    """By how much each line is opened, in mm, from the amount at each line, in all, or the ratio of the opened edge."""
+    by = str(values["by"])
+    if by == "each":
+        return float(values["amount"])
+    if by == "total":
+        return float(values["amount"]) / len(lines)
+    side = 1 if values["opens"] == "end" else 0
+    keys = dict.fromkeys(line[side].edge for line in lines)
+    return sum(piece.run_length(key) for key in keys) * (float(values["ratio"]) - 1) / len(lines)
+
+
+def _wide(piece: Piece, context: Context) -> tuple[Finding, ...]:
+    """A piece that no longer fits on the cloth is told now, not at the lay."""
+    if piece.grain.kind == "any":
+        return ()
+    across = unit(piece.grain.b - piece.grain.a) * (1 if piece.grain.kind == "across" else 1j)
+    places = [dot(point, across) for point in piece.polygon(1.0)]
+    wide, width = (max(places) - min(places)) * (2 if piece.fold else 1), context.cloth.width
+    if wide <= width:
+        return ()
+    return (
+        Finding(
+            "step.wide",
+            say(
+                "The {piece} is now {wide} wide and the cloth only {width}: it needs a seam or a wider cloth.",
+                piece=piece.label.lower(),
+                wide=Length(wide),
+                width=Length(width),
+            ),
+            f"recipe[{context.id}]",
+            "look",
+        ),
+    )
+
+
+def _describe(values: Values) -> Sentence:
+    count = len(values.get("lines") or ()) or int(values.get("count") or 0)
+    amount, by = float(values.get("amount", 0.0)), str(values.get("by", "each"))
+    words = {1: "one line"}.get(count, f"{count} lines")
+    if by == "ratio":
+        return say(
+            "{lines} opened to {ratio} times the edge", lines=words, ratio=f"{float(values.get('ratio', 1.0)):g}"
+        )
+    which = Length(abs(amount))
+    verb = "opened by" if amount >= 0 else "overlapped by"
+    if by == "total":
+        return say("{lines} {verb} {amount} in all", lines=words, verb=verb, amount=which)
+    return say(
+        "{lines} {verb} {amount} each" if count > 1 else "{lines} {verb} {amount}", lines=words, verb=verb, amount=which
+    )
+
+
+def _refuses(pattern: Pattern, chosen: Values) -> str:
+    for piece, key in chosen_edges(pattern, chosen.get("edges") or ()):
+        if piece.run(key)[0].finish in ("fold", "opening"):
+            return say("a fold or an opening is not opened by slashes")
+    return ""
+
+
+def _usual(pattern: Pattern, chosen: Values) -> Mapping[str, Any]:
+    """Gathers where the chosen edge is in a seam, nothing where it is free."""
+    edges = chosen_edges(pattern, chosen.get("edges") or ())
+    free = bool(edges) and all(piece.run(key)[0].finish for piece, key in edges)
+    return {"hold": "loose"} if free else {}
+
+
+SLASH = register_step(Step(
+    "slash", "Slash and spread",
+    "The piece is cut along lines and its parts are laid apart: cloth is let in there. Opened at one end only, the other is the hinge; opened all along, the piece is wider by the strip. A minus overlaps the parts and takes cloth out.",
+    (Parameter("edges", "Opened edge", "edges", (), optional=True, why="Evenly spaced lines begin on it; with drawn lines it is not asked for."),
+     Parameter("to", "To the edge", "edges", (), optional=True, why="None means the one across from it."),
+     Parameter("lines", "Drawn lines", "lines", (), optional=True, why="In place of evenly spaced ones."),
+     Parameter("count", "Lines, evenly spaced", "count", 3, 1, MOST_LINES, why="Seven lines make eight parts."),
+     Parameter("opens", "Opened", "choice", "start", choices=OPENS, why="At the beginning: on the chosen edge; the other end is the hinge."),
+     Parameter("by", "How much is given", "choice", "each", choices=BY),
+     Parameter("amount", "By", "length", 20.0, -150.0, 3000.0, only=("by", ("each", "total")), hand=Hand("out", "edges"), why="A minus overlaps."),
+     Parameter("ratio", "Times the edge", "ratio", 1.5, 1.0, 6.0, only=("by", ("ratio",)), why="2 doubles it."),
+     Parameter("grows", "Another amount at the other end", "flag", False, only=("opens", ("all",))),
+     Parameter("other", "At the other end", "length", 10.0, 0.0, 3000.0, only=("grows", (True,))),
+     Parameter("fair", "Edges drawn smooth again", "flag", True),
+     Parameter("hold", "Sewn in", "choice", "gathered", choices=HOLDS, why="What becomes of the longer edge in its seam.")),
+    slash, _describe,
+    suits={"edge": 3, "piece": 3}, key="W", symbol=((-4 - 5j, -3 + 5j), (0 - 5j, 0 + 5j), (4 - 5j, 3 + 5j)),
+    asked_as=("add fullness", "puff", "make it fuller", "spread", "open it", "gathers", "take fullness out", "ruching", "shirring"),
+    usual=_usual, refuses=_refuses, fits=lambda pattern: "" if pattern.pieces else say("there is no piece here"),
+    source="a puff sleeve of 7 lines opened by 1\" is 7\" wider at the biceps line: exact",
+))  # fmt: skip
