@@ -9,6 +9,7 @@ from typing import Any
 from caddet.core.errors import CaddetError
 from caddet.core.geometry.segments import Point, unit
 from caddet.core.pattern import dart_forms
+from caddet.core.pattern.blending import blend_seam
 from caddet.core.pattern.cutting import CutLine, cut_piece
 from caddet.core.pattern.features import Bit, Dart, Feature, Spot
 from caddet.core.pattern.ids import reference
@@ -324,6 +325,8 @@ def princess(pattern: Pattern, context: Context, values: Values) -> Result:
         (str(values["first"]), str(values["second"])),
         say("Princess seam"),
     )
+    if values["smooth"]:
+        cut = blend_seam(cut, f"{context.id}.seam", ("bust", "hip", "waist", "across_front", "across_back"))
     return Result(cut, changes=EVERY)
 
 
@@ -370,6 +373,7 @@ register_step(Step(
     "The dart is turned to where the seam shall begin, and the piece is cut from there over the dart's point into the other dart, or down to the hem. Both darts are then in the seam.",
     (DART, Parameter("to", "From the place", "place", None, why="On the shoulder, or in the armhole."),
      Parameter("down", "Down to the place", "place", None, optional=True, why="Without one, into the other dart of the piece, or straight down."),
+     Parameter("smooth", "Drawn as a smooth curve", "flag", True),
      Parameter("first", "Name of the part left of it", "text", ""), Parameter("second", "Name of the other part", "text", "")),
     princess, _describe_princess,
     suits={"dart": 2}, key="R", symbol=((-5 - 5j, 5 - 5j, 5 + 5j, -5 + 5j, -5 - 5j), (1 - 5j, 0 + 0j, 1 + 5j)),
