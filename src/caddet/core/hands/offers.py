@@ -90,7 +90,8 @@ def _texts(step: Step) -> list[tuple[str, float]]:
 
 
 def _score(asked: Sequence[str], texts: list[tuple[str, float]]) -> float:
-    """How much of what is asked a step's texts answer: the whole word counts more than one that only begins alike."""
+    """How much of what is asked a step's texts answer: the whole word counts more than one that only begins
+    alike; of two that answer all of it, the one that says it more nearly."""
     total = 0.0
     for word in asked:
         best = 0.0
@@ -105,4 +106,11 @@ def _score(asked: Sequence[str], texts: list[tuple[str, float]]) -> float:
                 ):
                     best = max(best, weight * 0.7)
         total += best
-    return total / len(asked)
+    nearest = max(_alike(asked, text) * weight for text, weight in texts)
+    return total / len(asked) + nearest / 10
+
+
+def _alike(asked: Sequence[str], text: str) -> float:
+    """How nearly a text says just what is asked: the share of words that are in both."""
+    there, wanted = set(re.findall(r"[\w’']+", text.lower())) - SMALL, set(asked)
+    return len(there & wanted) / max(len(there | wanted), 1)

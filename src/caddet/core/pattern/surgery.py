@@ -11,6 +11,7 @@ import cmath
 import math
 from collections.abc import Sequence
 from dataclasses import replace
+from itertools import pairwise
 from typing import Literal
 
 import shapely
@@ -95,10 +96,22 @@ def replace_edge(piece: Piece, index: int, path: Path, shares: Sequence[tuple[fl
     edge = piece.edges[index]
     if abs(path.start - edge.path.start) > 0.05 and abs(path.start - piece.edges[index - 1].path.end) > 0.05:
         raise Refused(say("the new {own} does not begin where the edge before it ends", own=edge.own.replace("_", " ")))
-    inner = tuple((new, edge.u_at(old)) for old, new in shares if SAME < new < 1 - SAME)
-    pairs = ((0.0, edge.pairs[0][1]), *inner, (1.0, edge.pairs[-1][1]))
-    changed = replace(edge, path=path, pairs=pairs)
-    return piece.with_edges((*piece.edges[:index], changed, *piece.edges[index + 1 :]))
+    return piece.with_edges((*piece.edges[:index], edge_on(edge, path, shares), *piece.edges[index + 1 :]))
+
+
+def edge_on(edge: Edge, path: Path, shares: Sequence[tuple[float, float]] = ()) -> Edge:
+    """An edge on another path; positions keep their shares between the (old share, new share) pairs that are given."""
+    anchors = [(0.0, 0.0), *sorted(one for one in shares if SAME < one[1] < 1 - SAME), (1.0, 1.0)]
+
+    def moved(share: float) -> float:
+        for (a, b), (c, d) in pairwise(anchors):
+            if share <= c:
+                return b + (d - b) * (share - a) / (c - a) if c > a else d
+        return 1.0
+
+    pairs = {(moved(share), u) for share, u in edge.pairs} | {(new, edge.u_at(old)) for old, new in anchors}
+    falls = edge.backwards
+    return replace(edge, path=path, pairs=tuple(sorted(pairs, key=lambda one: (one[0], -one[1] if falls else one[1]))))
 
 
 # --- which part stays ----------------------------------------------------------------------------

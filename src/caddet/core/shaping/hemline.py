@@ -71,7 +71,7 @@ def _usual_lengthen(pattern: Pattern, chosen: Values) -> dict[str, Any]:
     usual = {}
     if chosen.get("pieces"):
         usual["pieces"] = tuple(
-            piece.name for piece in _with_neighbours(pattern, chosen_pieces(pattern, chosen["pieces"]))
+            piece.name for piece in with_neighbours(pattern, chosen_pieces(pattern, chosen["pieces"]))
         )
     for piece in chosen_pieces(pattern, chosen["pieces"]) if chosen.get("pieces") else hemmed(pattern):
         _, top, _, bottom = piece.outline().bounds()
@@ -81,7 +81,7 @@ def _usual_lengthen(pattern: Pattern, chosen: Values) -> dict[str, Any]:
     return usual
 
 
-def _with_neighbours(pattern: Pattern, chosen: list[Piece]) -> list[Piece]:
+def with_neighbours(pattern: Pattern, chosen: list[Piece]) -> list[Piece]:
     """Pieces and those that seams running down to a hem join to them, from one to the next."""
     met = list(chosen)
     for piece in met:

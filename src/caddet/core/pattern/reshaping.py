@@ -1,0 +1,186 @@
+"""The verbs that move the ends of a run along its neighbours and draw it anew; and that widen a piece from a level down."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+
+from caddet.core.geometry.paths import Path, arcs_as_cubics
+from caddet.core.geometry.segments import Cubic, Line, Point, smooth
+from caddet.core.pattern.edges import Edge
+from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.surgery import Refused, edge_on, sound
+from caddet.core.sentences import Length, say
+
+LEFT = 10.0  # mm of a neighbour that stay when an end slides along it
+ROUND = 40.0  # mm to either side of a kink that are drawn smooth
+
+
+@dataclass(frozen=True, slots=True)
+class Block:
+    """A run in the outline with the darts in it: first and last edge, and the edges before and behind it."""
+
+    first: int
+    last: int
+    before: int
+    behind: int
+
+
+def block_of(piece: Piece, key: str) -> Block:
+    """Where a run stands in the outline. Raises :class:`Refused` when it is in several places."""
+    count = len(piece.edges)
+    mine = [n for n, edge in enumerate(piece.edges) if edge.name == key]
+    if not mine:
+        raise Refused(say("there is no such edge on the {piece}", piece=piece.label.lower()), "edges")
+
+    def inside(n: int) -> bool:
+        return piece.edges[n % count].name == key or bool(piece.edges[n % count].dart)
+
+    first = mine[0]
+    while inside(first - 1) and (first - 1) % count != mine[-1]:
+        first -= 1
+    last = first
+    while inside(last + 1) and (last + 1 - first) < count:
+        last += 1
+    if any((n - first) % count > last - first for n in mine):
+        raise Refused(say("the edge lies in several places on the {piece}", piece=piece.label.lower()), "edges")
+    return Block(first % count, last % count, (first - 1) % count, (last + 1) % count)
+
+
+def slid(edge: Edge, by: float, *, at_end: bool) -> Edge:
+    """An edge cut shorter at one end of its path by so many mm, or carried on straight there (negative).
+
+    What is left keeps its positions; those of what was cut off lie at the new end.
+    """
+    length = edge.path.length
+    if by > length - LEFT:
+        raise Refused(say("the edge beside it is only {length} long", length=Length(length)), "")
+    if by > 0:
+        before, behind = edge.split_at(length - by if at_end else by)
+        kept = before if at_end else behind
+        assert kept is not None
+        gone = edge.pairs[-1 if at_end else 0][1]
+        pairs = (*kept.pairs, (1.0, gone)) if at_end else ((0.0, gone), *kept.pairs)
+        return replace(kept, pairs=pairs)
+    if by < 0:
+        way = edge.path.end_direction if at_end else -edge.path.start_direction
+        end = edge.path.end if at_end else edge.path.start
+        more = [end, end + way * -by]
+        return edge.let_in(Path.polyline(more if at_end else more[::-1]), at_end=at_end)
+    return edge
+
+
+def redrawn(
+    piece: Piece, key: str, before: float, behind: float, draw: Callable[[Sequence[Edge], Point, Point], Sequence[Edge]]
+) -> Piece:
+    """A run drawn anew between its ends, which slide along their neighbours by so many mm (into the piece's edge).
+
+    ``draw`` gets the run's edges (with the legs of darts in it) in outline order and its new ends. Raises :class:`Refused`.
+    """
+    block = block_of(piece, key)
+    edges, count = list(piece.edges), len(piece.edges)
+    edges[block.before] = slid(edges[block.before], before, at_end=True)
+    edges[block.behind] = slid(edges[block.behind], behind, at_end=False)
+    size = (block.last - block.first) % count + 1
+    mine = [piece.edges[(block.first + n) % count] for n in range(size)]
+    new = list(draw(mine, edges[block.before].path.end, edges[block.behind].path.start))
+    for n, edge in enumerate(new):
+        edges[(block.first + n) % count] = edge
+    return sound(piece.with_edges(edges))
+
+
+def mapped(path: Path, change: Callable[[Point], Point]) -> Path:
+    """A path with its points carried by an affine map: exact for lines and cubics, arcs as cubics."""
+    segments: list[Line | Cubic] = []
+    for one in arcs_as_cubics(path).segments:
+        if isinstance(one, Line):
+            segments.append(Line(change(one.start), change(one.end)))
+        else:
+            assert isinstance(one, Cubic)
+            segments.append(Cubic(change(one.start), change(one.out), change(one.into), change(one.end)))
+    return Path(tuple(segments))
+
+
+def alike(edges: Sequence[Edge], start: Point, end: Point) -> list[Edge]:
+    """Edges turned and scaled so that they run from one point to another: the same curve."""
+    a, b = edges[0].path.start, edges[-1].path.end
+    factor = (end - start) / (b - a)
+    return [edge.with_path(mapped(edge.path, lambda p: start + (p - a) * factor)) for edge in edges]
+
+
+def rounded(path: Path, at: float, reach: float = ROUND) -> Path:
+    """A path with a corner at ``at`` mm drawn smooth over so many mm to either side."""
+    reach = min(reach, at - 1.0, path.length - at - 1.0)
+    if reach < 2.0:
+        return path
+    first, last = path.between(0.0, at - reach), path.between(at + reach, path.length)
+    assert first is not None and last is not None
+    curve = smooth(first.end, first.end_direction, last.start, last.start_direction)
+    return Path((*first.segments, curve, *last.segments))
+
+
+def widened(piece: Piece, runs: Sequence[str], hem: str, level: float, amount: float) -> Piece:
+    """A piece wider by ``amount`` mm at its hem on each of some runs, growing evenly from a height down; the hem follows.
+
+    What lies between the runs (a crease, the grain) stays. Negative narrows. Raises :class:`Refused`.
+    """
+    block = block_of(piece, hem)
+    edges, count = list(piece.edges), len(piece.edges)
+    size = (block.last - block.first) % count + 1
+    a, b = piece.edges[block.first].path.start, piece.edges[block.last].path.end
+    if abs(b.real - a.real) < 40.0:
+        raise Refused(say("its hem does not run across it"), "pieces")
+    middle = (a + b) / 2
+    shifts = {}
+    for index, corner in ((block.before, a), (block.behind, b)):
+        if edges[index].name not in runs:
+            shifts[index] = 0.0
+            continue
+        if corner.imag - level < 20.0:
+            raise Refused(say("it has to begin at least {2 cm} above the hem"), "level")
+        shifts[index] = amount if corner.real > middle.real else -amount
+        edges[index] = _swung(edges[index], level, shifts[index], corner.imag, at_end=index == block.before)
+    if abs((b.real + shifts[block.behind]) - (a.real + shifts[block.before])) < 40.0 or (
+        ((b.real + shifts[block.behind]) - (a.real + shifts[block.before])) * (b.real - a.real) < 0
+    ):
+        raise Refused(say("the hem would be narrower than {4 cm}"), "amount")
+    start, end = edges[block.before].path.end, edges[block.behind].path.start
+
+    def carry(p: Point) -> Point:
+        share = (p.real - a.real) / (b.real - a.real)
+        return p + shifts[block.before] * (1 - share) + shifts[block.behind] * share
+
+    for n in range(size):
+        index = (block.first + n) % count
+        edges[index] = edges[index].with_path(mapped(edges[index].path, carry))
+    assert abs(edges[block.first].path.start - start) < 1e-6 and abs(edges[block.last].path.end - end) < 1e-6
+    return sound(piece.with_edges(edges))
+
+
+def _swung(edge: Edge, level: float, by: float, low: float, *, at_end: bool) -> Edge:
+    """An edge whose part below a level leans outwards, by so many mm at the height ``low`` where it ends."""
+    path = arcs_as_cubics(edge.path if at_end else edge.path.reversed())  # down to the hem
+    hits = path.crossings(complex(-1e5, level), complex(1e5, level))
+    at = max((along for along, _ in hits), default=0.0)
+    slope = by / (low - level)
+
+    def lean(p: Point) -> Point:
+        return p + slope * (p.imag - level)
+
+    upper, lower = path.split_at(at) if at > 1e-6 else (None, path)
+    if lower is None:
+        raise Refused(say("there is nothing left of the seam below that level"), "level")
+    down = mapped(
+        lower,
+        lean if upper is not None else (lambda p: p + by * (p.imag - lower.start.imag) / (low - lower.start.imag)),
+    )
+    if upper is None:
+        return edge.with_path(down if at_end else down.reversed())
+    whole = Path.join([upper, down])
+    smoothed = rounded(whole, at)
+    # what lies above the level keeps its place: only below it the positions are stretched
+    stays = max(at - ROUND, 0.0)
+    shares = [(stays / path.length, stays / smoothed.length), (at / path.length, at / smoothed.length)]
+    if not at_end:
+        smoothed, shares = smoothed.reversed(), [(1 - old, 1 - new) for old, new in shares]
+    return edge_on(edge, smoothed, shares)

@@ -1,0 +1,202 @@
+"""Steps on necklines and armholes: lowered, widened, cut in; round, deep, a V or square."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+from caddet.core.geometry.paths import Path
+from caddet.core.geometry.segments import Point, smooth, unit
+from caddet.core.pattern.edges import Edge
+from caddet.core.pattern.pattern import Pattern
+from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.reshaping import alike, block_of, redrawn
+from caddet.core.pattern.surgery import Refused
+from caddet.core.recipe.context import EVERY, Context, Result
+from caddet.core.recipe.parameters import Hand
+from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
+from caddet.core.sentences import Length, Sentence, say
+from caddet.core.shaping.finding import chosen_edges, said
+
+SHAPES = (("round", "Round"), ("deep", "Deep round"), ("v", "V"), ("square", "Square"), ("same", "As it is"))
+SHOULDERS, CENTRES = ("shoulder", "top"), ("centre_front", "centre_back")
+
+
+def _with(pattern: Pattern, own: str) -> list[tuple[Piece, str]]:
+    return [
+        (piece, key) for piece in pattern.pieces for key in piece.runs() if key.removesuffix("'").endswith(f".{own}")
+    ]
+
+
+def _of_a_body(piece: Piece, key: str) -> bool:
+    """Whether a neckline lies between a shoulder and a centre, as on a front or back; not that of a band or collar."""
+    block = block_of(piece, key)
+    beside = [piece.edges[index] for index in (block.before, block.behind)]
+    middle = [edge.own in CENTRES or edge.finish in ("fold", "opening") for edge in beside]
+    return any(edge.own in SHOULDERS for edge in beside) and any(middle)
+
+
+def neckline(pattern: Pattern, context: Context, values: Values) -> Result:
+    """Draw necklines anew: lower at the centre, wider along the shoulders (of all pieces alike), in another shape."""
+    del context
+    there = [hit for hit in _with(pattern, "neckline") if _of_a_body(*hit)]
+    chosen = chosen_edges(pattern, values["edges"]) if values["edges"] else there[:1]
+    if not chosen:
+        raise Stuck(say("there is no neckline here"), "edges")
+    out, down, shape = float(values["out"]), float(values["down"]), str(values["shape"])
+    names = {piece.name for piece, _ in chosen}
+    follow = [hit for hit in there if hit[0].name not in names] if out else []
+    for number, (piece, key) in enumerate((*chosen, *follow)):
+        mine = number < len(chosen)
+        now = pattern.piece(piece.name)
+        pattern = pattern.with_piece(_neck(now, key, out, down if mine else 0.0, shape if mine else "same"))
+    return Result(pattern, changes=EVERY)
+
+
+def _neck(piece: Piece, key: str, out: float, down: float, shape: str) -> Piece:
+    block = block_of(piece, key)
+    ends = {"before": piece.edges[block.before], "behind": piece.edges[block.behind]}
+    slides = {}
+    for name, edge in ends.items():
+        own = edge.own
+        if own in SHOULDERS:
+            slides[name] = out
+        elif own in CENTRES or edge.finish in ("fold", "opening"):
+            slides[name] = down
+        else:
+            raise Stuck(
+                say(
+                    "the neckline of the {piece} does not lie between a shoulder and a centre",
+                    piece=piece.label.lower(),
+                ),
+                "edges",
+            )
+    centre_first = ends["before"].own not in SHOULDERS
+
+    def draw(edges: Sequence[Edge], start: Point, end: Point) -> list[Edge]:
+        if shape == "same" or len(edges) > 1:
+            return alike(edges, start, end)
+        path = (
+            _shaped(start, end, edges[0].path, shape)
+            if centre_first
+            else _shaped(end, start, edges[0].path.reversed(), shape).reversed()
+        )
+        return [edges[0].with_path(path)]
+
+    try:
+        return redrawn(piece, key, slides["before"], slides["behind"], draw)
+    except Refused as refused:
+        about = refused.about or ("down" if down else "out")
+        raise Stuck(str(refused), about) from refused
+
+
+def _shaped(centre: Point, shoulder: Point, old: Path, shape: str) -> Path:
+    """A neckline from the centre to the shoulder."""
+    if shape == "v":
+        return Path.polyline([centre, shoulder])
+    level = unit(complex(shoulder.real - centre.real, 0.0))
+    if shape == "square":
+        return Path.polyline([centre, complex(shoulder.real, centre.imag), shoulder])
+    arrive = unit(old.end_direction + (unit(shoulder - centre) if shape == "round" else 0j))
+    full = 1.0 if shape == "round" else 1.35
+    return Path((smooth(centre, level, shoulder, arrive, full),))
+
+
+def _describe_neck(values: Values) -> Sentence:
+    parts: list[Any] = []
+    if float(values.get("down", 0.0)):
+        parts.append(
+            say("{by} lower" if float(values["down"]) > 0 else "{by} higher", by=Length(abs(float(values["down"]))))
+        )
+    if float(values.get("out", 0.0)):
+        parts.append(
+            say("{by} wider" if float(values["out"]) > 0 else "{by} closer", by=Length(abs(float(values["out"]))))
+        )
+    shape = {"round": "round", "deep": "deep", "v": "a V", "square": "square", "same": ""}[
+        str(values.get("shape", "round"))
+    ]
+    words = [*parts, *([shape] if shape else [])]
+    which = said(values["edges"][0]) if values.get("edges") else say("neckline")
+    if not words:
+        return say("{which} as it is", which=which)
+    if len(words) == 1:
+        return say("{which}: {one}", which=which, one=words[0])
+    if len(words) == 2:
+        return say("{which}: {one}, {two}", which=which, one=words[0], two=words[1])
+    return say("{which}: {one}, {two}, {three}", which=which, one=words[0], two=words[1], three=words[2])
+
+
+def _neck_refuses(pattern: Pattern, chosen: Values) -> str:
+    for _, key in chosen_edges(pattern, chosen.get("edges") or ()):
+        if not key.removesuffix("'").endswith(".neckline"):
+            return say("that is no neckline")
+    return ""
+
+
+register_step(Step(
+    "neckline", "Another neckline",
+    "The neckline is drawn lower at the centre, wider along the shoulder, or in another shape. Wider, all pieces follow, so that the shoulders still meet; a neck that is too small for the head is told.",
+    (Parameter("edges", "Neckline", "edges", (), optional=True, why="None means the first there is."),
+     Parameter("down", "Lower at the centre", "length", 20.0, -60.0, 500.0, hand=Hand("down", "edges", "middle"), why="A minus raises it."),
+     Parameter("out", "Wider along the shoulder", "length", 0.0, -30.0, 150.0, why="A minus brings it closer to the neck."),
+     Parameter("shape", "Shape", "choice", "round", choices=SHAPES)),
+    neckline, _describe_neck,
+    suits={"edge": 2}, key="K", symbol=((-5 - 4j, -3 + 2j, 0 + 4j, 3 + 2j, 5 - 4j),),
+    asked_as=("lower neckline", "wider neck", "scoop neck", "v neck", "square neck", "boat neck", "deeper neckline"),
+    fits=lambda pattern: "" if _with(pattern, "neckline") else say("there is no neckline here"), refuses=_neck_refuses,
+))  # fmt: skip
+
+
+# --- armholes -------------------------------------------------------------------------------------
+
+
+def armhole(pattern: Pattern, context: Context, values: Values) -> Result:
+    """Lower armholes along the side and cut them in along the shoulder, on all pieces alike."""
+    del context
+    found = _with(pattern, "armhole")
+    if not found:
+        raise Stuck(say("there is no armhole here"), "lower")
+    lower, cut_in = float(values["lower"]), float(values["cut_in"])
+    for piece, key in found:
+        now = pattern.piece(piece.name)
+        block = block_of(now, key)
+        slides = []
+        for index in (block.before, block.behind):
+            own = now.edges[index].own
+            if own not in (*SHOULDERS, "side"):
+                raise Stuck(
+                    say(
+                        "the armhole of the {piece} does not lie between a shoulder and a side", piece=now.label.lower()
+                    ),
+                    "lower",
+                )
+            slides.append(lower if own == "side" else cut_in)
+        try:
+            pattern = pattern.with_piece(redrawn(now, key, slides[0], slides[1], alike))
+        except Refused as refused:
+            raise Stuck(str(refused), refused.about or ("lower" if lower else "cut_in")) from refused
+    return Result(pattern, changes=EVERY)
+
+
+def _describe_armhole(values: Values) -> Sentence:
+    lower, cut_in = float(values.get("lower", 0.0)), float(values.get("cut_in", 0.0))
+    if lower and cut_in:
+        return say("armholes lowered by {lower} and cut in by {cut_in}", lower=Length(lower), cut_in=Length(cut_in))
+    if cut_in:
+        return say("armholes cut in by {cut_in}", cut_in=Length(cut_in))
+    return say("armholes lowered by {lower}", lower=Length(lower))
+
+
+register_step(Step(
+    "armhole", "Another armhole",
+    "The armhole goes lower down the side and further in on the shoulder: for a sleeveless top, or for a sleeve with more room. A sleeve that was fitted to it is fitted again.",
+    (Parameter("edges", "Armhole", "edges", (), optional=True, why="All of them are changed alike, so that they still meet."),
+     Parameter("lower", "Lower at the side", "length", 15.0, -40.0, 250.0, why="A minus raises it."),
+     Parameter("cut_in", "In at the shoulder", "length", 0.0, -40.0, 150.0, why="A minus makes the shoulder wider.")),
+    armhole, _describe_armhole,
+    suits={"edge": 4}, symbol=((-3 - 5j, -2 + 1j, 1 + 4j, 5 + 5j),),
+    asked_as=("lower armhole", "cut in the armhole", "tank top", "racer back", "sleeveless", "more room in the arm"),
+    fits=lambda pattern: "" if _with(pattern, "armhole") else say("there is no armhole here"),
+    refuses=lambda pattern, chosen: "" if all(key.removesuffix("'").endswith(".armhole") for _, key in chosen_edges(pattern, chosen.get("edges") or ())) else say("that is no armhole"),
+    source="a T-shirt becomes a sports top with the armhole lowered 1\" and cut in 1½\": common practice",
+))  # fmt: skip
