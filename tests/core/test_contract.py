@@ -216,6 +216,7 @@ AT_LEAST = {  # blocks on which a step is done; 14 of 19 for the others
     "pivot_dart": 3, "slit": 8, "flare": 8, "dart_into": 6, "dart_legs": 6, "dart_merge": 4, "dart_point": 6, "dart_share": 3,
     "princess": 6, "centre_seam": 10, "unfold": 10, "onto_fold": 3, "separate": 11, "drop": 13, "join": 7, "dart_contour": 9, "neckline": 4,
     "armhole": 4, "widen": 9, "hem_shape": 10,
+    "waist_shape": 4, "shoulder_slope": 5, "wrap": 6,
 }  # fmt: skip
 
 

@@ -1,0 +1,297 @@
+"""Steps on a front and its top edge: a waist raised or dipped, shoulders squarer or more sloping, a front that wraps over."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import replace
+
+from caddet.core.errors import CaddetError
+from caddet.core.geometry.paths import Path, arcs_as_cubics
+from caddet.core.geometry.segments import Cubic, Point, smooth, unit
+from caddet.core.pattern import dart_forms
+from caddet.core.pattern.dividing import pinned
+from caddet.core.pattern.edges import Edge
+from caddet.core.pattern.features import Spot
+from caddet.core.pattern.pattern import Pattern
+from caddet.core.pattern.piece import Cut, Piece
+from caddet.core.pattern.reshaping import Block, alike, block_of, mapped, redrawn
+from caddet.core.pattern.surgery import Refused, sound
+from caddet.core.recipe.context import EVERY, Context, Result
+from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
+from caddet.core.sentences import Length, Sentence, say
+from caddet.core.shaping.finding import chosen_pieces, measurable, said
+from caddet.core.shaping.hemline import HEMS
+
+
+def _with(pattern: Pattern, own: str) -> list[tuple[Piece, str]]:
+    return [
+        (piece, key) for piece in pattern.pieces for key in piece.runs() if key.removesuffix("'").endswith(f".{own}")
+    ]
+
+
+def _is_back(piece: Piece) -> bool:
+    return "back" in piece.made
+
+
+# --- the waist ------------------------------------------------------------------------------------
+
+
+def shape_waist(pattern: Pattern, context: Context, values: Values) -> Result:
+    """Waists lower (or higher) at the centre front, the sides and the centre back; darts keep their points."""
+    del context
+    found = [(p, key) for p, key in _with(pattern, "waist") if _sides(p, key)]
+    if not found:
+        raise Stuck(say("no piece here has a waist between a centre and a side"), "front")
+    for piece, key in found:
+        try:
+            pattern = pattern.with_piece(_waist(pattern.piece(piece.name), key, values))
+        except Refused as refused:
+            raise Stuck(str(refused), refused.about or "front") from refused
+    return Result(pattern, changes=EVERY)
+
+
+def _sides(piece: Piece, key: str) -> bool:
+    """Whether a run lies between a side seam and a centre."""
+    block = block_of(piece, key)
+    return sum(piece.edges[index].own == "side" for index in (block.before, block.behind)) == 1
+
+
+def _waist(piece: Piece, key: str, values: Values) -> Piece:
+    block = block_of(piece, key)
+    centre = float(values["back" if _is_back(piece) else "front"])
+    slides = [
+        float(values["side"]) if piece.edges[index].own == "side" else centre for index in (block.before, block.behind)
+    ]
+    side_last = piece.edges[block.behind].own == "side"
+    darts = [dart for dart in piece.darts if _in_block(piece, block, dart.id)]
+    points = {dart.id: piece.legs(dart.id)[2] for dart in darts}
+
+    def draw(edges: Sequence[Edge], start: Point, end: Point) -> list[Edge]:
+        old = edges[0].path.start, edges[-1].path.end
+        by = (start - old[0], end - old[1])
+        (middle, at_middle), (side, at_side) = (
+            ((old[0], by[0]), (old[1], by[1])) if side_last else ((old[1], by[1]), (old[0], by[0]))
+        )
+
+        rise, wide = at_side - at_middle, side.real - middle.real
+
+        def share(p: Point) -> float:
+            return min(max((p.real - middle.real) / wide, 0.0), 1.0)
+
+        def carry(p: Point) -> Point:
+            t = share(p)
+            return p + at_middle + rise * (3 * t * t - 2 * t * t * t)  # level where it leaves the centre
+
+        def turned(at: Point, way: Point) -> Point:  # a direction at a place, carried along
+            t = share(at)
+            return way + rise * (6 * t - 6 * t * t) * way.real / wide
+
+        made = [edge if edge.dart else edge.with_path(_warped(edge.path, carry, turned)) for edge in edges]
+        for n, edge in enumerate(made):
+            if edge.dart:
+                point = points[edge.dart]
+                first = edge.name.removesuffix("'").endswith("leg_a")
+                ends = [carry(edge.path.start), point] if first else [point, carry(edge.path.end)]
+                made[n] = edge.with_path(Path.polyline(ends))
+        return made
+
+    changed = redrawn(piece, key, slides[0], slides[1], draw)
+    for dart in darts:
+        changed = dart_forms.move_point(changed, dart, points[dart.id])
+    return changed
+
+
+def _warped(path: Path, carry: Callable[[Point], Point], turned: Callable[[Point, Point], Point]) -> Path:
+    """A path carried by a smooth map: its ends exactly, with their directions."""
+    made = []
+    for one in arcs_as_cubics(path).segments:
+        out, into = (one.out, one.into) if isinstance(one, Cubic) else (one.point(1 / 3), one.point(2 / 3))
+        start, end = carry(one.start), carry(one.end)
+        made.append(
+            Cubic(start, start + turned(one.start, out - one.start), end + turned(one.end, into - one.end), end)
+        )
+    return Path(tuple(made))
+
+
+def _in_block(piece: Piece, block: Block, dart: str) -> bool:
+    count = len(piece.edges)
+    inside = {(block.first + n) % count for n in range((block.last - block.first) % count + 1)}
+    return piece.legs(dart)[0] in inside
+
+
+def _describe_waist(values: Values) -> Sentence:
+    told = [(name, by) for name in ("front", "side", "back") if (by := float(values.get(name, 0.0)))]
+    if not told:
+        return say("waist as it is")
+    words = ", ".join(f"{name} {{{name}}} {'lower' if by > 0 else 'higher'}" for name, by in told)
+    return say("waist: " + words, **{name: Length(abs(by)) for name, by in told})
+
+
+register_step(Step(
+    "waist_shape", "Raise or dip the waist",
+    "The waist goes lower or higher at the centre front, the sides and the centre back, and leaves both centres square. Darts keep their points; a band is fitted again.",
+    (Parameter("front", "Lower at the centre front", "length", 20.0, -80.0, 200.0, why="A minus raises it."),
+     Parameter("side", "Lower at the sides", "length", 0.0, -80.0, 200.0, why="A minus raises it."),
+     Parameter("back", "Lower at the centre back", "length", 0.0, -80.0, 200.0, why="A minus raises it.")),
+    shape_waist, _describe_waist,
+    suits={"edge": 8, "piece": 14}, symbol=((-5 - 2j, -2 - 2j, 0 + 0j, 5 + 3j),),
+    asked_as=("dipped waist", "lower waist", "raise the waist", "low rise", "high waist", "v waist"),
+    fits=lambda pattern: "" if any(_sides(p, key) for p, key in _with(pattern, "waist")) else say("no piece here has a waist between a centre and a side"),
+))  # fmt: skip
+
+# --- the shoulder ---------------------------------------------------------------------------------
+
+
+def slope(pattern: Pattern, context: Context, values: Values) -> Result:
+    """The outer end of the shoulders higher or lower, the armholes and the tops of the sides with them."""
+    del context
+    by = float(values["by"])
+    found = [(p, key) for p, key in _with(pattern, "armhole") if {"shoulder", "side"} == _neighbours(p, key)]
+    if not found:
+        raise Stuck(say("no armhole here lies between a shoulder and a side"), "by")
+    for piece, key in found:
+        try:
+            pattern = pattern.with_piece(_sloped(pattern.piece(piece.name), key, by))
+        except Refused as refused:
+            raise Stuck(str(refused), refused.about or "by") from refused
+    return Result(pattern, changes=EVERY)
+
+
+def _neighbours(piece: Piece, key: str) -> set[str]:
+    block = block_of(piece, key)
+    return {piece.edges[index].own for index in (block.before, block.behind)}
+
+
+def _sloped(piece: Piece, key: str, by: float) -> Piece:
+    """``by`` mm lower (positive) or higher at the shoulder point; the side begins as much lower or higher."""
+    block = block_of(piece, key)
+    shoulder = block.before if piece.edges[block.before].own == "shoulder" else block.behind
+    edges = list(piece.edges)
+    edge = edges[shoulder]
+    neck, point = (edge.path.start, edge.path.end) if shoulder == block.before else (edge.path.end, edge.path.start)
+    way, length = point - neck, abs(point - neck)
+    low = way.imag + by
+    if abs(low) > 0.9 * length:
+        raise Refused(say("the shoulder is only {length} long", length=Length(length)), "by")
+    # turned about the neck point, as long as it was
+    factor = complex(math.copysign(math.sqrt(length * length - low * low), way.real), low) / way
+    edges[shoulder] = edge.with_path(mapped(edge.path, lambda p: neck + (p - neck) * factor))
+    turned = piece.with_edges(edges)
+    slides = [by if index != shoulder else 0.0 for index in (block.before, block.behind)]
+    return redrawn(turned, key, slides[0], slides[1], alike)
+
+
+def _describe_slope(values: Values) -> Sentence:
+    by = float(values.get("by", 0.0))
+    return say("shoulders {by} more sloping" if by >= 0 else "shoulders {by} squarer", by=Length(abs(by)))
+
+
+register_step(Step(
+    "shoulder_slope", "Square or sloping shoulders",
+    "The outer end of the shoulder goes down for sloping shoulders, up for square ones, turned about the neck point so that the seam stays as long. The armhole goes with it, and a sleeve that was fitted to it is fitted again.",
+    (Parameter("by", "Lower at the shoulder point", "length", 10.0, -40.0, 60.0, why="A minus is for square shoulders."),),
+    slope, _describe_slope,
+    suits={"edge": 9}, symbol=((-5 - 3j, 4 + 0j, 3 + 5j),),
+    asked_as=("square shoulders", "sloping shoulders", "shoulder pads", "folds at the shoulder", "shoulder slope"),
+    fits=lambda pattern: "" if any(_neighbours(p, key) == {"shoulder", "side"} for p, key in _with(pattern, "armhole")) else say("no armhole here lies between a shoulder and a side"),
+))  # fmt: skip
+
+# --- the wrap -------------------------------------------------------------------------------------
+
+
+def wrap(pattern: Pattern, context: Context, values: Values) -> Result:
+    """A front on the fold made a pair that wraps: from the neck at the shoulder to a place beyond the centre."""
+    del context
+    chosen = (
+        chosen_pieces(pattern, values["pieces"])
+        if values["pieces"]
+        else [p for p in pattern.pieces if _can_wrap(p) and not _is_back(p)][:1]
+    )
+    if not chosen:
+        raise Stuck(say("no front here is cut on the fold, with a neckline"), "pieces")
+    for piece in chosen:
+        pattern = pattern.with_piece(_wrapped(piece, float(values["over"]), float(values["hollow"])))
+    return Result(measurable(pattern), changes=EVERY)
+
+
+def _can_wrap(piece: Piece) -> bool:
+    try:
+        _corners(piece)
+    except CaddetError:
+        return False
+    return True
+
+
+def _corners(piece: Piece) -> tuple[int, int, int, bool]:
+    """The edges of neckline, fold and lower edge, and whether the outline runs from the neckline to the fold."""
+    folds = [n for n, edge in enumerate(piece.edges) if edge.finish == "fold"]
+    if len(folds) != 1:
+        raise Stuck(say("the {piece} is not cut on one fold", piece=piece.label.lower()), "pieces")
+    fold, count = folds[0], len(piece.edges)
+    around = [(fold - 1) % count, (fold + 1) % count]
+    necks = [n for n in around if piece.edges[n].own == "neckline"]
+    if len(necks) != 1:
+        raise Stuck(say("the {piece} has no neckline at its fold", piece=piece.label.lower()), "pieces")
+    low = next(n for n in around if n != necks[0])
+    if not (piece.edges[low].finish in HEMS or piece.edges[low].own in ("waist", "hem")):
+        raise Stuck(say("the {piece} has no waist or hem at its fold", piece=piece.label.lower()), "pieces")
+    return necks[0], fold, low, necks[0] == around[0]
+
+
+def _wrapped(piece: Piece, over: float, hollow: float) -> Piece:
+    neck, fold, low, forward = _corners(piece)
+    edges = list(piece.edges)
+    bottom = edges[fold].path.end if forward else edges[fold].path.start
+    way = (
+        edges[low].path.start_direction if forward else -edges[low].path.end_direction
+    )  # into the piece along the lower edge
+    tip = bottom - unit(complex(way.real, 0.0)) * over
+    top = edges[neck].path.start if forward else edges[neck].path.end
+    chord = tip - top
+    square = unit(chord) * (1j if ((bottom - top) / chord).imag > 0 else -1j)  # towards the body's middle
+    lean = square * (hollow / max(abs(chord), 1.0) * 3)
+    line = (
+        Path((smooth(top, unit(unit(chord) + lean), tip, unit(unit(chord) - lean)),))
+        if abs(hollow) > 1e-6
+        else Path.polyline([top, tip])
+    )
+    edges[neck] = edges[neck].with_path(line if forward else line.reversed())
+    more = [tip, bottom] if forward else [bottom, tip]
+    edges[low] = edges[low].let_in(Path.polyline(more), at_end=not forward)
+    kept = [edge for n, edge in enumerate(edges) if n != fold]
+    keys = {piece.edges[fold].name}
+    made = replace(
+        piece,
+        edges=tuple(kept),
+        pair=True,
+        cuts=tuple(Cut(cut.cloth, 2 * cut.count) for cut in piece.cuts),
+        notches=tuple(n for n in piece.notches if n.edge not in keys),
+        features=tuple(pinned(piece, f, keys) for f in piece.features),
+        figures=tuple(
+            line_
+            for line_ in piece.figures
+            if not any(isinstance(end, Spot) and end.edge in keys for end in (line_.bit.a, line_.bit.b))
+        ),
+    )
+    return sound(made)
+
+
+def _describe_wrap(values: Values) -> Sentence:
+    which = ", ".join(said(one) for one in values.get("pieces") or ()) or say("front")
+    return say(
+        "{which} wraps over by {over} beyond the centre", which=which, over=Length(float(values.get("over", 0.0)))
+    )
+
+
+register_step(Step(
+    "wrap", "A front that wraps over",
+    "The front is cut as a pair that goes on past the centre: its edge runs from the neck at the shoulder to the lower edge on the other side. A little hollow, the edge lies close to the body; it is stayed, as it lies on the bias.",
+    (Parameter("pieces", "Front", "pieces", (), most=1, optional=True, why="None means the front on the fold."),
+     Parameter("over", "Beyond the centre, at the lower edge", "length", 150.0, 10.0, 600.0),
+     Parameter("hollow", "Edge curved by", "length", 0.0, -60.0, 60.0, why="A minus curves it outward.")),
+    wrap, _describe_wrap,
+    suits={"piece": 15}, symbol=((-4 - 5j, 5 + 5j), (4 - 5j, -5 + 5j)),
+    asked_as=("wrap front", "crossover", "wrap dress", "surplice", "kimono front"),
+    fits=lambda pattern: "" if any(_can_wrap(p) for p in pattern.pieces) else say("no front here is cut on the fold, with a neckline"),
+))  # fmt: skip
