@@ -85,6 +85,10 @@ class Parameter:
     hand: Hand | None = None
     optional: bool = False
 
+    def means(self, values: Mapping[str, Any]) -> bool:
+        """Whether it means anything with these plain values of the others."""
+        return self.only is None or values.get(self.only[0]) in self.only[1]
+
     @property
     def is_amount(self) -> bool:
         """Whether it is a number with limits, which may be a formula."""

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
+from typing import Any
 
 from caddet.core.errors import CaddetError
 from caddet.core.pattern.features import Dart, Spot
@@ -126,3 +127,13 @@ def measurable(pattern: Pattern) -> Pattern:
         return all(piece.fold for one in folds for piece in pattern.parts(one.piece))
 
     return replace(pattern, promises=tuple(one for one in pattern.promises if there(one)))
+
+
+def only_runs(names: tuple[str, ...], why: str) -> Callable[[Pattern, Mapping[str, Any]], str]:
+    """What a step's ``refuses`` says of chosen edges that are not called by one of some names."""
+
+    def refuses(pattern: Pattern, chosen: Mapping[str, Any]) -> str:
+        edges = chosen_edges(pattern, chosen.get("edges") or ())
+        return "" if all(own_name(key) in names for _, key in edges) else why
+
+    return refuses

@@ -23,7 +23,7 @@ from caddet.core.shaping.joins import joined_as
 
 HOLDS = (("gathered", "Gathered in"), ("pleated", "Pleated in"), ("eased", "Eased in"), ("loose", "As it is"))
 BY = (("each", "At each line"), ("total", "In all"), ("ratio", "As a ratio of the edge"))
-OPENS = (("all", "All along"), ("start", "At the beginning"), ("end", "At the end"))
+OPENS = (("all", "All along"), ("start", "At the chosen edge"), ("end", "At the other end"))
 MOST_LINES = 60
 SHORTEST = 10.0  # mm of a line
 
@@ -198,7 +198,7 @@ SLASH = register_step(Step(
      Parameter("to", "To the edge", "edges", (), optional=True, why="None means the one across from it."),
      Parameter("lines", "Drawn lines", "lines", (), optional=True, why="In place of evenly spaced ones."),
      Parameter("count", "Lines, evenly spaced", "count", 3, 1, MOST_LINES, why="Seven lines make eight parts."),
-     Parameter("opens", "Opened", "choice", "start", choices=OPENS, why="At the beginning: on the chosen edge; the other end is the hinge."),
+     Parameter("opens", "Opened", "choice", "start", choices=OPENS, why="Opened at one end, the other is the hinge. A drawn line begins where it was begun."),
      Parameter("by", "How much is given", "choice", "each", choices=BY),
      Parameter("amount", "By", "length", 20.0, -150.0, 3000.0, only=("by", ("each", "total")), hand=Hand("out", "edges"), why="A minus overlaps."),
      Parameter("ratio", "Times the edge", "ratio", 1.5, 1.0, 6.0, only=("by", ("ratio",)), why="2 doubles it."),

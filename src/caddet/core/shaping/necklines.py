@@ -16,7 +16,7 @@ from caddet.core.recipe.context import EVERY, Context, Result
 from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.shaping.finding import chosen_edges, said
+from caddet.core.shaping.finding import chosen_edges, only_runs, said
 
 SHAPES = (("round", "Round"), ("deep", "Deep round"), ("v", "V"), ("square", "Square"), ("same", "As it is"))
 SHOULDERS, CENTRES = ("shoulder", "top"), ("centre_front", "centre_back")
@@ -126,13 +126,6 @@ def _describe_neck(values: Values) -> Sentence:
     return say("{which}: {one}, {two}, {three}", which=which, one=words[0], two=words[1], three=words[2])
 
 
-def _neck_refuses(pattern: Pattern, chosen: Values) -> str:
-    for _, key in chosen_edges(pattern, chosen.get("edges") or ()):
-        if not key.removesuffix("'").endswith(".neckline"):
-            return say("that is no neckline")
-    return ""
-
-
 register_step(Step(
     "neckline", "Another neckline",
     "The neckline is drawn lower at the centre, wider along the shoulder, or in another shape. Wider, all pieces follow, so that the shoulders still meet; a neck that is too small for the head is told.",
@@ -143,7 +136,7 @@ register_step(Step(
     neckline, _describe_neck,
     suits={"edge": 2}, key="K", symbol=((-5 - 4j, -3 + 2j, 0 + 4j, 3 + 2j, 5 - 4j),),
     asked_as=("lower neckline", "wider neck", "scoop neck", "v neck", "square neck", "boat neck", "deeper neckline"),
-    fits=lambda pattern: "" if _with(pattern, "neckline") else say("there is no neckline here"), refuses=_neck_refuses,
+    fits=lambda pattern: "" if _with(pattern, "neckline") else say("there is no neckline here"), refuses=only_runs(("neckline",), say("that is no neckline")),
 ))  # fmt: skip
 
 
@@ -197,6 +190,6 @@ register_step(Step(
     suits={"edge": 4}, symbol=((-3 - 5j, -2 + 1j, 1 + 4j, 5 + 5j),),
     asked_as=("lower armhole", "cut in the armhole", "tank top", "racer back", "sleeveless", "more room in the arm"),
     fits=lambda pattern: "" if _with(pattern, "armhole") else say("there is no armhole here"),
-    refuses=lambda pattern, chosen: "" if all(key.removesuffix("'").endswith(".armhole") for _, key in chosen_edges(pattern, chosen.get("edges") or ())) else say("that is no armhole"),
+    refuses=only_runs(("armhole",), say("that is no armhole")),
     source="a T-shirt becomes a sports top with the armhole lowered 1\" and cut in 1½\": common practice",
 ))  # fmt: skip

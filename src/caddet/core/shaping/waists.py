@@ -20,7 +20,7 @@ from caddet.core.pattern.surgery import Refused, sound
 from caddet.core.recipe.context import EVERY, Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.shaping.finding import chosen_pieces, measurable, said
+from caddet.core.shaping.finding import chosen_pieces, measurable, only_runs, said
 from caddet.core.shaping.hemline import HEMS
 
 
@@ -131,11 +131,13 @@ def _describe_waist(values: Values) -> Sentence:
 register_step(Step(
     "waist_shape", "Raise or dip the waist",
     "The waist goes lower or higher at the centre front, the sides and the centre back, and leaves both centres square. Darts keep their points; a band is fitted again.",
-    (Parameter("front", "Lower at the centre front", "length", 20.0, -80.0, 200.0, why="A minus raises it."),
+    (Parameter("edges", "Waist", "edges", (), optional=True, why="All of them are changed alike, so that they still meet."),
+     Parameter("front", "Lower at the centre front", "length", 20.0, -80.0, 200.0, why="A minus raises it."),
      Parameter("side", "Lower at the sides", "length", 0.0, -80.0, 200.0, why="A minus raises it."),
      Parameter("back", "Lower at the centre back", "length", 0.0, -80.0, 200.0, why="A minus raises it.")),
     shape_waist, _describe_waist,
-    suits={"edge": 8, "piece": 14}, symbol=((-5 - 2j, -2 - 2j, 0 + 0j, 5 + 3j),),
+    suits={"edge": 2}, symbol=((-5 - 2j, -2 - 2j, 0 + 0j, 5 + 3j),),
+    refuses=only_runs(("waist",), say("that is no waist")),
     asked_as=("dipped waist", "lower waist", "raise the waist", "low rise", "high waist", "v waist"),
     fits=lambda pattern: "" if any(_sides(p, key) for p, key in _with(pattern, "waist")) else say("no piece here has a waist between a centre and a side"),
 ))  # fmt: skip
@@ -190,9 +192,11 @@ def _describe_slope(values: Values) -> Sentence:
 register_step(Step(
     "shoulder_slope", "Square or sloping shoulders",
     "The outer end of the shoulder goes down for sloping shoulders, up for square ones, turned about the neck point so that the seam stays as long. The armhole goes with it, and a sleeve that was fitted to it is fitted again.",
-    (Parameter("by", "Lower at the shoulder point", "length", 10.0, -40.0, 60.0, why="A minus is for square shoulders."),),
+    (Parameter("edges", "Shoulder or armhole", "edges", (), optional=True, why="All of them are changed alike, so that they still meet."),
+     Parameter("by", "Lower at the shoulder point", "length", 10.0, -40.0, 60.0, why="A minus is for square shoulders."),),
     slope, _describe_slope,
-    suits={"edge": 9}, symbol=((-5 - 3j, 4 + 0j, 3 + 5j),),
+    suits={"edge": 3}, symbol=((-5 - 3j, 4 + 0j, 3 + 5j),),
+    refuses=only_runs(("shoulder", "armhole"), say("that is no shoulder")),
     asked_as=("square shoulders", "sloping shoulders", "shoulder pads", "folds at the shoulder", "shoulder slope"),
     fits=lambda pattern: "" if any(_neighbours(p, key) == {"shoulder", "side"} for p, key in _with(pattern, "armhole")) else say("no armhole here lies between a shoulder and a side"),
 ))  # fmt: skip

@@ -17,7 +17,7 @@ from caddet.core.recipe.context import EVERY, Context, Result
 from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.shaping.finding import chosen_pieces, said
+from caddet.core.shaping.finding import chosen_edges, chosen_pieces, said
 from caddet.core.shaping.hemline import HEMS, with_neighbours
 
 CENTRES = ("centre_front", "centre_back")
@@ -147,7 +147,8 @@ register_step(Step(
 def shape_hem(pattern: Pattern, context: Context, values: Values) -> Result:
     """Hems lower (or higher) at the centre front, the sides and the centre back, each by its own amount."""
     del context
-    chosen = chosen_pieces(pattern, values["pieces"]) if values["pieces"] else [p for p in pattern.pieces if hem_of(p)]
+    chosen = chosen_pieces(pattern, values["pieces"]) or [piece for piece, _ in chosen_edges(pattern, values["edges"])]
+    chosen = chosen or [piece for piece in pattern.pieces if hem_of(piece)]
     if not chosen:
         raise Stuck(say("no piece here ends in a hem"), "pieces")
     for piece in chosen:
@@ -189,11 +190,13 @@ register_step(Step(
     "hem_shape", "A shaped hem",
     "The hem goes lower or higher at the centre front, the sides and the centre back, in one smooth curve that stays square to the seams: longer behind, rounded up at the sides, or straight again. A strongly curved hem is faced or bound, it can't be turned up wide.",
     (Parameter("pieces", "Pieces", "pieces", (), why="None means every piece with a hem."),
+     Parameter("edges", "Hem", "edges", (), optional=True, why="The hem of one piece, in place of the piece."),
      Parameter("front", "Lower at the centre front", "length", 0.0, -900.0, 900.0, why="A minus raises it."),
      Parameter("side", "Lower at the sides", "length", 0.0, -900.0, 900.0, why="A minus raises it."),
      Parameter("back", "Lower at the centre back", "length", 60.0, -900.0, 900.0, hand=Hand("down", "pieces", "hem"), why="A minus raises it.")),
     shape_hem, _describe_hem,
-    suits={"edge": 7, "piece": 13}, symbol=((-5 - 2j, -1 - 1j, 3 + 2j, 5 + 5j),),
+    refuses=lambda pattern, chosen: "" if all(key == hem_of(piece) for piece, key in chosen_edges(pattern, chosen.get("edges") or ())) else say("that is no hem"),
+    suits={"edge": 2, "piece": 13}, symbol=((-5 - 2j, -1 - 1j, 3 + 2j, 5 + 5j),),
     asked_as=("high low hem", "longer behind", "shirt tail hem", "curved hem", "asymmetric hem", "mullet", "rounded hem"),
     fits=lambda pattern: "" if any(hem_of(p) for p in pattern.pieces) else say("no piece here ends in a hem"),
 ))  # fmt: skip

@@ -23,6 +23,9 @@ from caddet.desk.widgets.fields import button, label
 BEAT = 900  # ms for each step when the design is played through
 
 
+LISTED = 6  # tools in the docket; the others are found by their words
+
+
 class ShapeStation(Station):
     """What is chosen and what can be done with it, the step in hand, and the recipe."""
 
@@ -101,12 +104,19 @@ class ShapeStation(Station):
             told(gesture.step.label) if gesture is not None else self.hand.words() or "Choose something on the table"
         )
         self.chosen.setText(words)
-        state = (gesture is not None, tuple((one.step.kind, one.refused) for one in offered), self.bench.unit)
+        able = [one for one in offered if not one.refused]
+        shown = able[:LISTED] if able else list(offered[:LISTED])  # where nothing can be done, why not
+        state = (
+            gesture is not None,
+            tuple((one.step.kind, one.refused) for one in shown),
+            len(offered),
+            self.bench.unit,
+        )
         if state == self._tools:
             return
         self._tools = state
         empty(self.tools_box)
-        for offer in offered:
+        for offer in shown:
             keys = f"   {offer.step.key}" if offer.step.key else ""
             one = button(f"{offer.step.label}{keys}", partial(self.hand.start, offer.step), "tool")
             one.setIcon(step_icon(offer.step))
@@ -115,6 +125,8 @@ class ShapeStation(Station):
             self.tools_box.addWidget(one)
             if offer.refused:
                 self.tools_box.addWidget(label(told(offer.refused, self.bench.unit), "faint", wrap=True))
+        if len(offered) > len(shown):
+            self.tools_box.addWidget(button("More…   Space", self.hand.more_wanted.emit, "tool"))
 
     def _show_fields(self) -> None:
         gesture = self.hand.gesture

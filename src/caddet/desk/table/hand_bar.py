@@ -178,6 +178,7 @@ class HandBar(QFrame):
         for parameter in gesture.step.parameters:
             if parameter.name in self.buttons:
                 self.buttons[parameter.name].setText(self._chip_words(parameter))
+                self.buttons[parameter.name].setVisible(parameter.means(gesture.plain))
         self.fit()
 
     def _show_line(self) -> None:
@@ -293,6 +294,13 @@ class HandBar(QFrame):
         else:
             parent = self.parentWidget()
             room = parent.width() - 44 if parent is not None else 2000
+            wide = max(self.row.sizeHint().width(), self.chips.sizeHint().width(), LOOK.px(340))
+            chips = [
+                one for n in range(self.chips.count()) if (item := self.chips.itemAt(n)) and (one := item.widget())
+            ]
+            while self.chips.sizeHint().width() > room and (there := [one for one in chips if not one.isHidden()]):
+                there[-1].hide()  # the docket has all of them
+                self.chips.invalidate()
             wide = max(self.row.sizeHint().width(), self.chips.sizeHint().width(), LOOK.px(340))
             if wide > room:  # large text on a small table: the field goes without its words, which stand in the docket
                 self.caption.hide()

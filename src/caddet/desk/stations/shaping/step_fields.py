@@ -169,7 +169,7 @@ class StepFields(QWidget):
         for parameter in gesture.step.parameters:
             field, value = self.fields[parameter.name], gesture.plain[parameter.name]
             for part in self.rows[parameter.name]:
-                part.setVisible(parameter.only is None or gesture.plain.get(parameter.only[0]) in parameter.only[1])
+                part.setVisible(parameter.means(gesture.plain))
             field.blockSignals(True)
             if isinstance(field, AmountField):
                 kept = gesture.values.get(parameter.name)
