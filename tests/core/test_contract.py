@@ -214,9 +214,9 @@ BY_DEFAULT = (
 )  # done with what they take by themselves
 AT_LEAST = {  # blocks on which a step is done; 14 of 19 for the others
     "pivot_dart": 3, "slit": 8, "flare": 8, "dart_into": 6, "dart_legs": 6, "dart_merge": 4, "dart_point": 6, "dart_share": 3,
-    "princess": 6, "centre_seam": 10, "unfold": 10, "onto_fold": 3, "separate": 11, "drop": 13, "join": 7, "dart_contour": 9, "neckline": 4,
+    "princess": 6, "centre_seam": 10, "unfold": 10, "onto_fold": 3, "separate": 11, "take_away": 13, "join_seam": 7, "dart_contour": 9, "neckline": 4,
     "armhole": 4, "widen": 9, "hem_shape": 10,
-    "waist_shape": 4, "shoulder_slope": 5, "wrap": 6,
+    "waist_shape": 4, "shoulder_slope": 5, "wrap_front": 6,
 }  # fmt: skip
 
 
@@ -273,12 +273,16 @@ def tried_on_things(kind: str, name: str) -> tuple[str, Made]:
         return reason, plain
     fitting = sorted((one for one in things(pattern) if one.kind in step.suits), key=lambda one: step.suits[one.kind])
     reason = f"nothing that “{step.label}” suits is on this block"
-    for thing in fitting[:MOST_TRIED]:
+    attempts = 0
+    for thing in fitting:
+        if attempts == MOST_TRIED:
+            break
         hand = begin(step, pattern, context, (thing,))
         hand = _pointed(hand, pattern.piece(places_of(pattern, thing)[0].piece))
         reason = step.refuses(pattern, hand.plain) or (str(hand.asks) if hand.missing else "")
         if reason:
             continue
+        attempts += 1
         made = drafted(name, full_people()[2], steps=(entry_of(kind, **hand.plain),))
         reason = str(made.evaluated.outcomes[0].stuck)
         if not reason:

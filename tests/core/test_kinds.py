@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import cmath
 import math
+from itertools import pairwise
 
 import pytest
 
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
-from caddet.core.recipe.values import LineValue, Place
+from caddet.core.recipe.values import FramePoint, LineValue, Place
 from tests.making import drafted, pattern_of, polygon, step
 from tests.surgery import consistent
 
@@ -92,7 +93,7 @@ def test_on_the_bias_the_grain_lies_at_45_degrees() -> None:
 
 
 def test_a_second_layer_has_its_own_cloth_and_no_seams_and_changes_no_girth() -> None:
-    after = done("top.knit", ("copy", {"pieces": ("front",), "label": "Underlining", "cloth": "lining"}))
+    after = done("top.knit", ("second_layer", {"pieces": ("front",), "label": "Underlining", "cloth": "lining"}))
     layer = next(piece for piece in after.pieces if piece.label == "Underlining")
     assert cloth(layer) == pytest.approx(cloth(KNIT.piece("front"))) and layer.cuts[0].cloth == "lining"
     assert all(edge.finish for edge in layer.edges) and len(after.seams) == len(KNIT.seams)
@@ -101,26 +102,57 @@ def test_a_second_layer_has_its_own_cloth_and_no_seams_and_changes_no_girth() ->
 
 
 def test_without_sleeves_the_armholes_are_finished_and_it_is_told() -> None:
-    made = drafted("top.knit", steps=(step("drop", pieces=("sleeve",), finish="binding"),))
+    made = drafted("top.knit", steps=(step("take_away", pieces=("sleeve",), finish="binding"),))
     pattern = pattern_of(made)
     consistent(pattern)
     assert not pattern.has("sleeve") and not [s for s in pattern.seams if "sleeve" in s.name or "armhole" in s.name]
     assert {edge.finish for name in ("front", "back") for edge in pattern.piece(name).run("armhole")} == {"binding"}
     assert any("front armhole" in finding.sentence for finding in made.findings)
-    assert "last piece" in why_not("cuff", "drop", pieces=("cuff",))
+    assert "last piece" in why_not("cuff", "take_away", pieces=("cuff",))
 
 
 def test_cut_apart_and_joined_again_it_is_the_first_piece() -> None:
     line = LineValue(points=(Place(edge="back.centre_back", share=0.3), Place(edge="back.armhole", share=0.5))).points
     apart = done("top.knit", ("cut", {"line": line}))
     seam = next(s.name for s in apart.seams if s.name.endswith(".seam"))
-    again = done("top.knit", ("cut", {"line": line}), ("join", {"seam": (seam,)}))
+    again = done("top.knit", ("cut", {"line": line}), ("join_seam", {"seam": (seam,)}))
     whole = next(piece for piece in again.pieces if piece.made == "back")
     assert polygon(whole.polygon(1e-4)).symmetric_difference(polygon(KNIT.piece("back").polygon(1e-4))).area < 0.1
     assert len(again.pieces) == len(KNIT.pieces) and len(again.seams) == len(KNIT.seams)
 
 
 def test_edges_that_are_not_alike_are_not_joined_and_the_gap_is_said() -> None:
-    assert "apart when laid together" in why_not("top.knit", "join", seam=("armhole_front",))
-    joined = done("top.knit", ("join", {"seam": ("shoulder",), "label": "Body"}))
+    assert "apart when laid together" in why_not("top.knit", "join_seam", seam=("armhole_front",))
+    joined = done("top.knit", ("join_seam", {"seam": ("shoulder",), "label": "Body"}))
     assert joined.piece("front").label == "Body" and not joined.has("back")
+
+
+def test_a_curved_style_line_walks_and_the_parts_make_up_the_whole() -> None:
+    line = (
+        Place(edge="back.centre_back", share=0.35),
+        FramePoint(edge="back.centre_back", along=0.3, out=-70.0),
+        FramePoint(edge="back.centre_back", along=0.2, out=-120.0),
+        Place(edge="back.armhole", share=0.6),
+    )
+    out = (
+        1
+        if drafted("top.knit", steps=(step("cut", line=LineValue(points=line).points, curve=True),))
+        .evaluated.outcomes[0]
+        .stuck
+        else -1
+    )
+    if out == 1:  # the frame's other side lies inside
+        line = (
+            line[0],
+            *(FramePoint(edge=p.edge, along=p.along, out=-p.out) for p in line[1:3] if isinstance(p, FramePoint)),
+            line[3],
+        )
+    apart = done("top.knit", ("cut", {"line": LineValue(points=line).points, "curve": True}))
+    parts = apart.parts("back")
+    assert len(parts) == 2 and sum(map(cloth, parts)) == pytest.approx(cloth(KNIT.piece("back")), rel=1e-5)
+    seam = next(s for s in apart.seams if s.name.endswith(".seam"))
+    one, other = (apart.length(layer) for layer in seam.layers)
+    assert one == pytest.approx(other, abs=1e-9)
+    cut = next(edge for edge in parts[0].edges if edge.name.endswith(".cut"))
+    turns = [abs(cmath.phase(b.direction(0.0) / a.direction(1.0))) for a, b in pairwise(cut.path.segments)]
+    assert len(cut.path.segments) == 3 and max(turns) < 1e-6, "one smooth curve, not a row of straight bits"

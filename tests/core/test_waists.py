@@ -63,20 +63,20 @@ def test_shoulders_turn_about_the_neck_and_the_armhole_goes_with_it(by: float) -
 
 def test_a_wrapped_front_is_a_pair_that_goes_past_the_centre() -> None:
     was = KNIT.piece("front")
-    after = done("top.knit", "wrap", over=120.0)
+    after = done("top.knit", "wrap_front", over=120.0)
     front = after.piece("front")
     assert front.pair and front.cut == 2 and not front.fold
     assert front.run_length("hem") == pytest.approx(was.run_length("hem") + 120.0, abs=1e-6)
     assert min(p.real for p in front.polygon()) == pytest.approx(-120.0, abs=1e-6)
     neck = front.run("neckline")[0].path
     assert neck.length == pytest.approx(abs(neck.end - neck.start), abs=1e-9), "straight without a hollow"
-    hollow = done("top.knit", "wrap", over=120.0, hollow=25.0).piece("front")
+    hollow = done("top.knit", "wrap_front", over=120.0, hollow=25.0).piece("front")
     assert polygon(hollow.polygon(0.1)).area < polygon(front.polygon(0.1)).area - 500, (
         "hollow, it lies nearer to the body"
     )
     assert front.run_length("side") == pytest.approx(was.run_length("side"))
     seams_meet(KNIT, after, "shoulder", "side")
-    assert "not cut on one fold" in why_not("top.knit", "wrap", pieces=("sleeve",))
+    assert "not cut on one fold" in why_not("top.knit", "wrap_front", pieces=("sleeve",))
 
 
 def test_on_nine_bodies_they_are_done_or_a_sentence_says_why_not() -> None:
@@ -85,7 +85,11 @@ def test_on_nine_bodies_they_are_done_or_a_sentence_says_why_not() -> None:
         for name in ("trousers.tailored", "skirt.straight", "bodice.darted", "dress.sheath", "top.knit"):
             base = drafted(name, who)
             before = {line.name for line in base.proof if line.kind == "closure" and line.verdict != "holds"}
-            for kind, values in (("waist_shape", {"front": 20.0}), ("shoulder_slope", {"by": -10.0}), ("wrap", {})):
+            for kind, values in (
+                ("waist_shape", {"front": 20.0}),
+                ("shoulder_slope", {"by": -10.0}),
+                ("wrap_front", {}),
+            ):
                 after = drafted(name, who, steps=(step(kind, **values),))
                 if reason := after.evaluated.outcomes[0].stuck:
                     assert len(reason) > 25 and "Error" not in reason, reason

@@ -6,13 +6,13 @@ from collections.abc import Sequence
 from dataclasses import replace
 from itertools import pairwise
 
+from caddet.core.geometry.curves import smooth_through
 from caddet.core.geometry.paths import Path
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.fragments import Fragment
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.seams import Join, Layer, Seam
-from caddet.core.pattern.spreading import smooth_through
 from caddet.core.pattern.surgery import sound
 
 NEAR = 12.0  # mm: points of a curve that lie nearer to each other would make it wave

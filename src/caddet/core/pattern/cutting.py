@@ -10,6 +10,7 @@ from dataclasses import dataclass, replace
 import shapely
 import shapely.ops
 
+from caddet.core.geometry.curves import smooth_through
 from caddet.core.geometry.paths import Path, contains
 from caddet.core.geometry.segments import Motion, Point, unit
 from caddet.core.pattern.dividing import kept_inside
@@ -39,11 +40,15 @@ REACH = 1.0  # mm within which the line of a cut meets the tip of a contour dart
 
 @dataclass(frozen=True, slots=True)
 class CutLine:
-    """Where a piece is cut: from one end over points to the other. An end is a place, or a dart (its point)."""
+    """Where a piece is cut: from one end over points to the other. An end is a place, or a dart (its point).
+
+    ``curve``: the line is one smooth curve through its points, not straight from one to the next.
+    """
 
     start: Spot | Dart
     end: Spot | Dart
     through: tuple[Point, ...] = ()
+    curve: bool = False
 
 
 def cut_piece(
@@ -58,8 +63,14 @@ def cut_piece(
     """
     a, b = _end_point(piece, line.start), _end_point(piece, line.end)
     points = [a, *line.through, b]
-    crossed = _crossed_dart(piece, points, (line.start, line.end))
-    check_inside(piece, points, crossed)
+    drawn = smooth_through(points, None, None) if line.curve and line.through else None
+    seen = points if drawn is None else [drawn.start, *drawn.flattened(0.2)]
+    crossed = _crossed_dart(piece, seen, (line.start, line.end))
+    if crossed is not None and drawn is not None:
+        raise Refused(
+            say("a curved line can't run across the {dart}; draw it straight there", dart=crossed.label), "line"
+        )
+    check_inside(piece, seen, crossed)
     opened = piece
     for end in (line.start, line.end):
         if isinstance(end, Spot):
@@ -68,7 +79,7 @@ def cut_piece(
     first, second = edges_between(opened, i, j), edges_between(opened, j, i)
     if not first or not second or i == j:
         raise Refused("the line does not cross the piece", "line")
-    sides = _cut_edges(step, *_two_sides(opened, points, first))
+    sides = _cut_edges(step, *((drawn, drawn) if drawn is not None else _two_sides(opened, points, first)))
     if crossed is not None:
         (first, second), sides, opened = _across_dart(opened, crossed, first, second, points, step)
     freed = {end.id for end in (line.start, line.end) if isinstance(end, Dart)}

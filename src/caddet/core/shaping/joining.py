@@ -42,7 +42,7 @@ def _refuses(pattern: Pattern, chosen: Values) -> str:
 
 
 register_step(Step(
-    "join", "Join along a seam",
+    "join_seam", "Join along a seam",
     "Two pieces are laid together at the stitch line and become one; the seam goes. Front and back yoke in one, or a skirt without its side seam, where the two edges are alike.",
     (Parameter("seam", "Seam", "seam", None, why="Its two edges must be alike when laid together."),
      Parameter("label", "Name of the joined piece", "text", "")),

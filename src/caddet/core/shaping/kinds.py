@@ -282,7 +282,7 @@ def copied(pattern: Pattern, context: Context, values: Values) -> Result:
 
 
 register_step(Step(
-    "copy", "A second layer",
+    "second_layer", "A second layer",
     "The piece once more, to be cut from this or another cloth and sewn as one with the first: a lined bodice, a layer with openings, a stiffened front.",
     (PIECES,
      Parameter("label", "Name of the copy", "text", ""),
@@ -338,7 +338,7 @@ def _finished_open(pattern: Pattern, keys: set[str], finish: Finish) -> Pattern:
 
 
 register_step(Step(
-    "drop", "Take a piece away",
+    "take_away", "Take a piece away",
     "The piece and the seams that only it was in go: a top without its sleeves, a skirt without its band. What it was sewn to is finished as you say.",
     (PIECES, Parameter("finish", "What it was sewn to becomes", "choice", "facing",
                        choices=(("facing", "Faced"), ("binding", "Bound"), ("hem", "Hemmed"), ("turned", "Turned")))),

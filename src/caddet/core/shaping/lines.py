@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from itertools import pairwise
 
+from caddet.core.geometry.curves import smooth_through
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Line, Point, cross, dot
 from caddet.core.pattern.cutting import CutLine, cut_piece
@@ -11,7 +12,6 @@ from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Spot
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
-from caddet.core.pattern.spreading import smooth_through
 from caddet.core.pattern.surgery import replace_edge, sound
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.parameters import Hand as Hand
@@ -155,7 +155,11 @@ def cut_along(pattern: Pattern, context: Context, values: Values) -> Result:
     if ends[0] == ends[1]:
         raise Stuck(say("the line ends where it begins"), "line")
     labels = (str(values["first"] or ""), str(values["second"] or ""))
-    return Result(cut_piece(pattern, piece, CutLine(ends[0], ends[1], tuple(points[1:-1])), context.id, labels))
+    return Result(
+        cut_piece(
+            pattern, piece, CutLine(ends[0], ends[1], tuple(points[1:-1]), bool(values["curve"])), context.id, labels
+        )
+    )
 
 
 def _describe_cut(values: Values) -> Sentence:
@@ -174,6 +178,7 @@ CUT = register_step(
         "cut", "Cut along a line",
         "The piece is cut in two and sewn together again along the cut: a yoke, a style line, a panel in another cloth. Each part keeps its edges and their seams.",
         (Parameter("line", "Line", "line", None, why="From edge to edge of one piece."),
+         Parameter("curve", "Drawn as a curve", "flag", False, why="Smooth through its points; without points between its ends it is straight."),
          Parameter("first", "Name of the part left of it", "text", ""), Parameter("second", "Name of the other part", "text", "")),
         cut_along, _describe_cut,
         suits={"piece": 2}, key="C", symbol=((-5 - 5j, 5 - 5j, 5 + 5j, -5 + 5j, -5 - 5j), (-6 + 2j, 6 - 1j)),

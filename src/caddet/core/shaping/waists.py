@@ -289,7 +289,7 @@ def _describe_wrap(values: Values) -> Sentence:
 
 
 register_step(Step(
-    "wrap", "A front that wraps over",
+    "wrap_front", "A front that wraps over",
     "The front is cut as a pair that goes on past the centre: its edge runs from the neck at the shoulder to the lower edge on the other side. A little hollow, the edge lies close to the body; it is stayed, as it lies on the bias.",
     (Parameter("pieces", "Front", "pieces", (), most=1, optional=True, why="None means the front on the fold."),
      Parameter("over", "Beyond the centre, at the lower edge", "length", 150.0, 10.0, 600.0),

@@ -1,0 +1,31 @@
+"""Curves through points: a bar that is bent round pins."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from itertools import pairwise
+from typing import Any
+
+from caddet.core.geometry.paths import Path
+from caddet.core.geometry.segments import Cubic, Point, unit
+
+
+def smooth_through(points: Sequence[Point], start: Point | None, end: Point | None) -> Path:
+    """The cubic spline through points, by the lengths of its chords, with given end directions; a free end is not bent."""
+    import numpy as np
+    from scipy.interpolate import CubicSpline  # takes longer to import than the window to open
+
+    steps = [abs(b - a) for a, b in pairwise(points)]
+    at = np.concatenate(([0.0], np.cumsum(steps)))
+    xy = np.array([(p.real, p.imag) for p in points])
+
+    def held(way: Point | None) -> Any:
+        return (2, np.zeros(2)) if way is None else (1, np.array((unit(way).real, unit(way).imag)))
+
+    spline = CubicSpline(at, xy, bc_type=(held(start), held(end)))
+    slopes = spline(at, 1)
+    made = []
+    for n, step in enumerate(steps):
+        a, b = points[n], points[n + 1]
+        made.append(Cubic(a, a + complex(*slopes[n]) * step / 3, b - complex(*slopes[n + 1]) * step / 3, b))
+    return Path(tuple(made))
