@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from bench import blocks, bodies, evaluation, hands, keeping, laying, outside, slips, startup, surgery
+from bench import blocks, bodies, evaluation, hands, keeping, laying, outside, slips, startup, steps, surgery
 
-for benchmark in (evaluation, keeping, blocks, bodies, hands, laying, outside, slips, startup, surgery):
+for benchmark in (evaluation, keeping, blocks, bodies, hands, laying, outside, slips, startup, steps, surgery):
     benchmark.main()
