@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import cmath
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
 from caddet.core.geometry.paths import Path, arcs_as_cubics
-from caddet.core.geometry.segments import Cubic, Line, Point, smooth
+from caddet.core.geometry.segments import Cubic, Line, Motion, Point, inverse, smooth
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.surgery import Refused, edge_on, sound
@@ -101,11 +102,74 @@ def mapped(path: Path, change: Callable[[Point], Point]) -> Path:
     return Path(tuple(segments))
 
 
-def alike(edges: Sequence[Edge], start: Point, end: Point) -> list[Edge]:
-    """Edges turned and scaled so that they run from one point to another: the same curve."""
-    a, b = edges[0].path.start, edges[-1].path.end
-    factor = (end - start) / (b - a)
-    return [edge.with_path(mapped(edge.path, lambda p: start + (p - a) * factor)) for edge in edges]
+def carried_along(edges: Sequence[Edge], start: Point, end: Point) -> list[Edge]:
+    """A run carried so that it goes from one point to another, its directions at both ends kept.
+
+    What lies between moves by a blend of what its ends move by, level at both. Darts in it are shut first, so that
+    the line runs on over them as it did; their points stay. Their legs come out straight.
+    """
+    shut = _shut(edges)
+    lines = [arcs_as_cubics(edge.path.moved(motion)) for edge, motion in zip(edges, shut, strict=True) if not edge.dart]
+    whole = sum(line.length for line in lines)
+    first, last = start - edges[0].path.start, _turn(end - edges[-1].path.end, shut[-1])
+
+    def by(at: float) -> tuple[Point, Point]:
+        """What a place so many mm along moves by, and how that grows with every mm."""
+        t = at / whole
+        return first + (last - first) * (3 * t * t - 2 * t**3), (last - first) * (6 * t - 6 * t * t) / whole
+
+    made: list[Edge] = []
+    passed = 0.0
+    for edge, motion in zip(edges, shut, strict=True):
+        if edge.dart:
+            made.append(edge)
+            continue
+        back, segments = inverse(motion), []
+        for one in lines[sum(not e.dart for e in made)].segments:
+            (move_a, grow_a), (move_b, grow_b) = by(passed), by(passed + one.length)
+            passed += one.length
+            out, into = (one.out, one.into) if isinstance(one, Cubic) else (one.point(1 / 3), one.point(2 / 3))
+            ends = one.start + move_a, one.end + move_b
+            out, into = (
+                ends[0] + (out - one.start) + grow_a * abs(out - one.start),
+                ends[1] + (into - one.end) - grow_b * abs(into - one.end),
+            )
+            segments.append(Cubic(back(ends[0]), back(out), back(into), back(ends[1])))
+        made.append(edge.with_path(Path(tuple(segments))))
+    return _with_straight_legs(edges, made)
+
+
+def _turn(vector: Point, motion: Motion) -> Point:
+    return motion(vector) - motion(0j)
+
+
+def _shut(edges: Sequence[Edge]) -> list[Motion]:
+    """For each edge of a run the motion that lays it on the first one's side when the darts between are shut."""
+    motion, found = Motion(), []
+    for n, edge in enumerate(edges):
+        if edge.dart and n and edges[n - 1].dart == edge.dart:  # behind its second leg: turned onto the first
+            point = edge.path.start
+            angle = cmath.phase((edges[n - 1].path.start - point) / (edge.path.end - point))
+            found.append(motion)
+            motion = motion.after(Motion.rotation(angle, point))
+        else:
+            found.append(motion)
+    return found
+
+
+def _with_straight_legs(edges: Sequence[Edge], made: list[Edge]) -> list[Edge]:
+    for n, edge in enumerate(edges):
+        if edge.dart and n + 1 < len(edges) and edges[n + 1].dart == edge.dart:
+            made[n] = edge.with_path(Path.polyline([made[n - 1].path.end, edge.path.end]))
+            made[n + 1] = edges[n + 1].with_path(Path.polyline([edges[n + 1].path.start, made[n + 2].path.start]))
+    return made
+
+
+def squared(edges: Sequence[Edge], start: Point, end: Point, ways: tuple[Point, Point]) -> list[Edge]:
+    """A run of one edge drawn as one smooth curve with these directions at its ends."""
+    if len(edges) > 1:
+        return carried_along(edges, start, end)
+    return [edges[0].with_path(Path((smooth(start, ways[0], end, ways[1]),)))]
 
 
 def rounded(path: Path, at: float, reach: float = ROUND) -> Path:
@@ -144,16 +208,21 @@ def widened(piece: Piece, runs: Sequence[str], hem: str, level: float, amount: f
         ((b.real + shifts[block.behind]) - (a.real + shifts[block.before])) * (b.real - a.real) < 0
     ):
         raise Refused(say("the hem would be narrower than {4 cm}"), "amount")
+    ways = []
+    for index, at_end in ((block.before, True), (block.behind, False)):
+        old, new = piece.edges[index], edges[index]
+        # as long as it was, so that it still meets what it is sewn to; the hem leaves it square, as it was square before
+        edges[index] = slid(new, new.path.length - old.path.length, at_end=at_end)
+        was = old.path.end_direction if at_end else old.path.start_direction
+        now = edges[index].path.end_direction if at_end else edges[index].path.start_direction
+        hem_way = (
+            piece.edges[block.first].path.start_direction if at_end else piece.edges[block.last].path.end_direction
+        )
+        ways.append(hem_way * now / was)
     start, end = edges[block.before].path.end, edges[block.behind].path.start
-
-    def carry(p: Point) -> Point:
-        share = (p.real - a.real) / (b.real - a.real)
-        return p + shifts[block.before] * (1 - share) + shifts[block.behind] * share
-
-    for n in range(size):
-        index = (block.first + n) % count
-        edges[index] = edges[index].with_path(mapped(edges[index].path, carry))
-    assert abs(edges[block.first].path.start - start) < 1e-6 and abs(edges[block.last].path.end - end) < 1e-6
+    hems = squared([edges[(block.first + n) % count] for n in range(size)], start, end, (ways[0], ways[1]))
+    for n, edge in enumerate(hems):
+        edges[(block.first + n) % count] = edge
     return sound(piece.with_edges(edges))
 
 

@@ -98,4 +98,5 @@ class Seam:
 
     def closes(self) -> bool:
         """Whether it joins an edge to its own counterpart, as a centre seam does."""
-        return len(self.layers) == 2 and [p.ref.name for p in self.a] == [p.ref.name for p in self.b]
+        runs = [[(part.ref.name, part.ref.marks) for part in layer] for layer in self.layers]
+        return len(runs) == 2 and runs[0] == runs[1]

@@ -120,7 +120,7 @@ def into(pattern: Pattern, context: Context, values: Values) -> Result:
         deep = min(abs(inward), float(values["depth"])) if how == "tuck" else min(abs(inward), 60.0)
         opened = opened.with_piece(_with_pleat(opened.piece(piece.name), dart, (a, b), unit(inward) * deep, context.id))
         return Result(opened, changes=EVERY)
-    after, findings = joined_as(opened, {key: width}, how, f"recipe[{context.id}]")
+    after, findings = joined_as(opened, piece.name, {key: width}, how, f"recipe[{context.id}]")
     return Result(after, findings=findings, changes=EVERY)
 
 
@@ -243,7 +243,9 @@ def add(pattern: Pattern, context: Context, values: Values) -> Result:
     piece, spot = place_on(pattern, values["at"], "at")
     width, length = float(values["width"]), float(values["length"])
     made = dart_forms.add_dart(piece, spot, width, length, context.id, say("dart"))
-    after, findings = joined_as(pattern.with_piece(made), {spot.edge: -width}, "loose", f"recipe[{context.id}]")
+    after, findings = joined_as(
+        pattern.with_piece(made), piece.name, {spot.edge: -width}, "loose", f"recipe[{context.id}]"
+    )
     return Result(after, findings=findings, changes=EVERY)
 
 

@@ -120,7 +120,7 @@ def slash(pattern: Pattern, context: Context, values: Values) -> Result:
         fair = faired(changed_piece, [key for key, by in longer.items() if abs(by) > 1e-6])
         after = after.with_piece(fair)
     opened = {key: by for key, by in longer.items() if abs(by) > 1e-6 and not piece.run(key)[0].finish}
-    after, findings = joined_as(after, opened, str(values["hold"]), f"recipe[{context.id}]")
+    after, findings = joined_as(after, piece.name, opened, str(values["hold"]), f"recipe[{context.id}]")
     return Result(after, findings=(*findings, *_wide(after.piece(piece.name), context)), changes=EVERY)
 
 

@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from caddet.core.errors import Finding
 from caddet.core.pattern.pattern import Pattern
-from caddet.core.pattern.seams import Join, JoinKind, Seam
+from caddet.core.pattern.seams import Join, JoinKind, Layer, Seam
 from caddet.core.sentences import Length, say
 from caddet.core.shaping.finding import said
 
@@ -15,71 +15,60 @@ KINDS: Mapping[str, JoinKind] = {"gathered": "gathered", "pleated": "pleated", "
 
 
 def joined_as(
-    pattern: Pattern, changed: Mapping[str, float], how: str, place: str
+    pattern: Pattern, piece: str, changed: Mapping[str, float], how: str, place: str
 ) -> tuple[Pattern, tuple[Finding, ...]]:
-    """The pattern with the seams of changed runs (key → mm longer) sewn as said, and what has to be told.
+    """The pattern with the seams of changed runs of a piece (key → mm longer) sewn as said, and what has to be told.
 
     ``loose`` leaves the seams as they are: the walk then shows by how much they differ. An edge that is in no seam
-    has nothing to be gathered into, and that is told.
+    has nothing to be gathered into, and that is told. A piece that was fitted to the edge is fitted again by itself.
     """
     findings: list[Finding] = []
     for key, by in changed.items():
         if abs(by) < 1e-6:
             continue
-        seams = [
-            seam
+        found = [
+            (seam, n)
             for seam in pattern.seams
-            if any(part.ref.key.removesuffix("'") == key.removesuffix("'") for part in seam.parts())
+            for n, layer in enumerate(seam.layers)
+            if _lies(pattern, layer, piece, key)
         ]
-        fitted = {
-            fit.piece
-            for fit in pattern.fits
-            if any(p.ref.key.removesuffix("'") == key.removesuffix("'") for layer in fit.edges for p in layer)
-        }
-        if not seams and by > 0 and how in KINDS:
-            findings.append(
-                Finding(
-                    "step.fullness",
-                    say(
-                        "The {edge} is {by} longer and is in no seam that would hold the fullness.",
-                        edge=said(key),
-                        by=Length(by),
-                    ),
-                    place,
-                    "look",
-                )
+        fitted = _fitted_to(pattern, key)
+        if not found and by > 0 and how in KINDS:
+            words = say(
+                "The {edge} is {by} longer and is in no seam that would hold the fullness.",
+                edge=said(key),
+                by=Length(by),
             )
-        for seam in seams:
-            if by > 0 and how in KINDS and not any(part.ref.piece in fitted for part in seam.parts()):
-                pattern = pattern.with_seam(_held(pattern, seam, key, KINDS[how]))
-            elif not fitted and seam.kind == "plain" and not seam.closes():
-                findings.append(
-                    Finding(
-                        "step.seam",
-                        say(
-                            "{seam}: the {edge} is {by} {more} than before; its other side has to follow.",
-                            seam=seam.label,
-                            edge=said(key),
-                            by=Length(abs(by)),
-                            more="longer" if by > 0 else "shorter",
-                        ),
-                        place,
-                        "look",
-                    )
-                )
+            findings.append(Finding("step.fullness", words, place, "look"))
+        for seam, number in found:
+            follows = any(part.ref.piece in fitted for part in seam.parts())
+            if follows or seam.closes() or len(seam.layers) != 2:
+                continue
+            if by > 0 and how in KINDS:
+                pattern = pattern.with_seam(_held(pattern, seam, number, KINDS[how]))
+            elif seam.kind == "plain":
+                words = say(
+                    "{seam}: the {edge} is {by} {more} than before; its other side has to follow.",
+                    seam=seam.label, edge=said(key), by=Length(abs(by)), more="longer" if by > 0 else "shorter",
+                )  # fmt: skip
+                findings.append(Finding("step.seam", words, place, "look"))
     return pattern, tuple(findings)
 
 
-def _held(pattern: Pattern, seam: Seam, key: str, kind: JoinKind) -> Seam:
-    """The seam with the layer of a run gathered, eased or pleated onto the other one."""
-    mine = next(
-        n
-        for n, layer in enumerate(seam.layers)
-        if any(p.ref.key.removesuffix("'") == key.removesuffix("'") for p in layer)
-    )
-    if len(seam.layers) != 2 or seam.closes():
-        return seam
-    layers = seam.layers if mine == 1 else seam.layers[::-1]
+def _lies(pattern: Pattern, layer: Layer, piece: str, key: str) -> bool:
+    """Whether a run of a piece is in a layer of a seam, on this or the other side of the body."""
+    return any(one.piece.name == piece and one.edge.name == key for part in layer for one in pattern.fragments(part))
+
+
+def _fitted_to(pattern: Pattern, key: str) -> set[str]:
+    """The pieces that were solved to a run, and are solved again when it changes."""
+    name = key.removesuffix("'")
+    return {fit.piece for fit in pattern.fits if any(part.ref.name == name for layer in fit.edges for part in layer)}
+
+
+def _held(pattern: Pattern, seam: Seam, number: int, kind: JoinKind) -> Seam:
+    """The seam with one of its two layers gathered, eased or pleated onto the other."""
+    layers = seam.layers if number == 1 else seam.layers[::-1]
     base, full = (pattern.length(layer) for layer in layers)
     amount = full / base if kind == "gathered" else full - base
     return replace(seam, layers=layers, joins=(Join(kind, amount),))

@@ -10,7 +10,7 @@ from caddet.core.geometry.segments import Point, smooth, unit
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
-from caddet.core.pattern.reshaping import alike, block_of, redrawn
+from caddet.core.pattern.reshaping import block_of, carried_along, redrawn
 from caddet.core.pattern.surgery import Refused
 from caddet.core.recipe.context import EVERY, Context, Result
 from caddet.core.recipe.parameters import Hand
@@ -37,7 +37,7 @@ def _of_a_body(piece: Piece, key: str) -> bool:
 
 
 def neckline(pattern: Pattern, context: Context, values: Values) -> Result:
-    """Draw necklines anew: lower at the centre, wider along the shoulders (of all pieces alike), in another shape."""
+    """Draw necklines anew: lower at the centre, wider along the shoulders (of all pieces carried_along), in another shape."""
     del context
     there = [hit for hit in _with(pattern, "neckline") if _of_a_body(*hit)]
     chosen = chosen_edges(pattern, values["edges"]) if values["edges"] else there[:1]
@@ -75,7 +75,7 @@ def _neck(piece: Piece, key: str, out: float, down: float, shape: str) -> Piece:
 
     def draw(edges: Sequence[Edge], start: Point, end: Point) -> list[Edge]:
         if shape == "same" or len(edges) > 1:
-            return alike(edges, start, end)
+            return carried_along(edges, start, end)
         path = (
             _shaped(start, end, edges[0].path, shape)
             if centre_first
@@ -92,12 +92,12 @@ def _neck(piece: Piece, key: str, out: float, down: float, shape: str) -> Piece:
 
 def _shaped(centre: Point, shoulder: Point, old: Path, shape: str) -> Path:
     """A neckline from the centre to the shoulder."""
+    arrive = old.end_direction  # as it met the shoulder before, so that it runs on over the seam
     if shape == "v":
-        return Path.polyline([centre, shoulder])
+        return Path((smooth(centre, unit(shoulder - centre), shoulder, arrive, 0.6),))
     level = unit(complex(shoulder.real - centre.real, 0.0))
     if shape == "square":
         return Path.polyline([centre, complex(shoulder.real, centre.imag), shoulder])
-    arrive = unit(old.end_direction + (unit(shoulder - centre) if shape == "round" else 0j))
     full = 1.0 if shape == "round" else 1.35
     return Path((smooth(centre, level, shoulder, arrive, full),))
 
@@ -144,7 +144,7 @@ register_step(Step(
 
 
 def armhole(pattern: Pattern, context: Context, values: Values) -> Result:
-    """Lower armholes along the side and cut them in along the shoulder, on all pieces alike."""
+    """Lower armholes along the side and cut them in along the shoulder, on all pieces carried_along."""
     del context
     found = _with(pattern, "armhole")
     if not found:
@@ -165,7 +165,7 @@ def armhole(pattern: Pattern, context: Context, values: Values) -> Result:
                 )
             slides.append(lower if own == "side" else cut_in)
         try:
-            pattern = pattern.with_piece(redrawn(now, key, slides[0], slides[1], alike))
+            pattern = pattern.with_piece(redrawn(now, key, slides[0], slides[1], carried_along))
         except Refused as refused:
             raise Stuck(str(refused), refused.about or ("lower" if lower else "cut_in")) from refused
     return Result(pattern, changes=EVERY)
@@ -183,7 +183,7 @@ def _describe_armhole(values: Values) -> Sentence:
 register_step(Step(
     "armhole", "Another armhole",
     "The armhole goes lower down the side and further in on the shoulder: for a sleeveless top, or for a sleeve with more room. A sleeve that was fitted to it is fitted again.",
-    (Parameter("edges", "Armhole", "edges", (), optional=True, why="All of them are changed alike, so that they still meet."),
+    (Parameter("edges", "Armhole", "edges", (), optional=True, why="All of them are changed carried_along, so that they still meet."),
      Parameter("lower", "Lower at the side", "length", 15.0, -40.0, 250.0, why="A minus raises it."),
      Parameter("cut_in", "In at the shoulder", "length", 0.0, -40.0, 150.0, why="A minus makes the shoulder wider.")),
     armhole, _describe_armhole,

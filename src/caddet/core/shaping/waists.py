@@ -3,19 +3,16 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
 from dataclasses import replace
 
 from caddet.core.errors import CaddetError
-from caddet.core.geometry.paths import Path, arcs_as_cubics
-from caddet.core.geometry.segments import Cubic, Point, smooth, unit
-from caddet.core.pattern import dart_forms
+from caddet.core.geometry.paths import Path
+from caddet.core.geometry.segments import smooth, unit
 from caddet.core.pattern.dividing import pinned
-from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Spot
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Cut, Piece
-from caddet.core.pattern.reshaping import Block, alike, block_of, mapped, redrawn
+from caddet.core.pattern.reshaping import block_of, carried_along, mapped, redrawn
 from caddet.core.pattern.surgery import Refused, sound
 from caddet.core.recipe.context import EVERY, Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
@@ -63,61 +60,7 @@ def _waist(piece: Piece, key: str, values: Values) -> Piece:
     slides = [
         float(values["side"]) if piece.edges[index].own == "side" else centre for index in (block.before, block.behind)
     ]
-    side_last = piece.edges[block.behind].own == "side"
-    darts = [dart for dart in piece.darts if _in_block(piece, block, dart.id)]
-    points = {dart.id: piece.legs(dart.id)[2] for dart in darts}
-
-    def draw(edges: Sequence[Edge], start: Point, end: Point) -> list[Edge]:
-        old = edges[0].path.start, edges[-1].path.end
-        by = (start - old[0], end - old[1])
-        (middle, at_middle), (side, at_side) = (
-            ((old[0], by[0]), (old[1], by[1])) if side_last else ((old[1], by[1]), (old[0], by[0]))
-        )
-
-        rise, wide = at_side - at_middle, side.real - middle.real
-
-        def share(p: Point) -> float:
-            return min(max((p.real - middle.real) / wide, 0.0), 1.0)
-
-        def carry(p: Point) -> Point:
-            t = share(p)
-            return p + at_middle + rise * (3 * t * t - 2 * t * t * t)  # level where it leaves the centre
-
-        def turned(at: Point, way: Point) -> Point:  # a direction at a place, carried along
-            t = share(at)
-            return way + rise * (6 * t - 6 * t * t) * way.real / wide
-
-        made = [edge if edge.dart else edge.with_path(_warped(edge.path, carry, turned)) for edge in edges]
-        for n, edge in enumerate(made):
-            if edge.dart:
-                point = points[edge.dart]
-                first = edge.name.removesuffix("'").endswith("leg_a")
-                ends = [carry(edge.path.start), point] if first else [point, carry(edge.path.end)]
-                made[n] = edge.with_path(Path.polyline(ends))
-        return made
-
-    changed = redrawn(piece, key, slides[0], slides[1], draw)
-    for dart in darts:
-        changed = dart_forms.move_point(changed, dart, points[dart.id])
-    return changed
-
-
-def _warped(path: Path, carry: Callable[[Point], Point], turned: Callable[[Point, Point], Point]) -> Path:
-    """A path carried by a smooth map: its ends exactly, with their directions."""
-    made = []
-    for one in arcs_as_cubics(path).segments:
-        out, into = (one.out, one.into) if isinstance(one, Cubic) else (one.point(1 / 3), one.point(2 / 3))
-        start, end = carry(one.start), carry(one.end)
-        made.append(
-            Cubic(start, start + turned(one.start, out - one.start), end + turned(one.end, into - one.end), end)
-        )
-    return Path(tuple(made))
-
-
-def _in_block(piece: Piece, block: Block, dart: str) -> bool:
-    count = len(piece.edges)
-    inside = {(block.first + n) % count for n in range((block.last - block.first) % count + 1)}
-    return piece.legs(dart)[0] in inside
+    return redrawn(piece, key, slides[0], slides[1], carried_along)
 
 
 def _describe_waist(values: Values) -> Sentence:
@@ -131,7 +74,7 @@ def _describe_waist(values: Values) -> Sentence:
 register_step(Step(
     "waist_shape", "Raise or dip the waist",
     "The waist goes lower or higher at the centre front, the sides and the centre back, and leaves both centres square. Darts keep their points; a band is fitted again.",
-    (Parameter("edges", "Waist", "edges", (), optional=True, why="All of them are changed alike, so that they still meet."),
+    (Parameter("edges", "Waist", "edges", (), optional=True, why="All of them are changed carried_along, so that they still meet."),
      Parameter("front", "Lower at the centre front", "length", 20.0, -80.0, 200.0, why="A minus raises it."),
      Parameter("side", "Lower at the sides", "length", 0.0, -80.0, 200.0, why="A minus raises it."),
      Parameter("back", "Lower at the centre back", "length", 0.0, -80.0, 200.0, why="A minus raises it.")),
@@ -181,7 +124,7 @@ def _sloped(piece: Piece, key: str, by: float) -> Piece:
     edges[shoulder] = edge.with_path(mapped(edge.path, lambda p: neck + (p - neck) * factor))
     turned = piece.with_edges(edges)
     slides = [by if index != shoulder else 0.0 for index in (block.before, block.behind)]
-    return redrawn(turned, key, slides[0], slides[1], alike)
+    return redrawn(turned, key, slides[0], slides[1], carried_along)
 
 
 def _describe_slope(values: Values) -> Sentence:
@@ -192,7 +135,7 @@ def _describe_slope(values: Values) -> Sentence:
 register_step(Step(
     "shoulder_slope", "Square or sloping shoulders",
     "The outer end of the shoulder goes down for sloping shoulders, up for square ones, turned about the neck point so that the seam stays as long. The armhole goes with it, and a sleeve that was fitted to it is fitted again.",
-    (Parameter("edges", "Shoulder or armhole", "edges", (), optional=True, why="All of them are changed alike, so that they still meet."),
+    (Parameter("edges", "Shoulder or armhole", "edges", (), optional=True, why="All of them are changed carried_along, so that they still meet."),
      Parameter("by", "Lower at the shoulder point", "length", 10.0, -40.0, 60.0, why="A minus is for square shoulders."),),
     slope, _describe_slope,
     suits={"edge": 3}, symbol=((-5 - 3j, 4 + 0j, 3 + 5j),),

@@ -5,13 +5,12 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Any
 
-from caddet.core.geometry.paths import Path
-from caddet.core.geometry.segments import Point, smooth
+from caddet.core.geometry.segments import Point
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.ids import own_name, reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
-from caddet.core.pattern.reshaping import alike, block_of, redrawn, widened
+from caddet.core.pattern.reshaping import block_of, redrawn, squared, widened
 from caddet.core.pattern.surgery import Refused
 from caddet.core.recipe.context import EVERY, Context, Result
 from caddet.core.recipe.parameters import Hand
@@ -70,7 +69,7 @@ def widen(pattern: Pattern, context: Context, values: Values) -> Result:
     """Pieces wider or narrower at the hem, by the same amount at each seam, from a level down."""
     del context
     chosen = chosen_pieces(pattern, values["pieces"]) if values["pieces"] else [p for p in pattern.pieces if hem_of(p)]
-    before, amount, done = pattern, float(values["amount"]), 0
+    amount, done = float(values["amount"]), 0
     for piece in chosen:
         hem = hem_of(piece)
         if hem is None:
@@ -85,25 +84,7 @@ def widen(pattern: Pattern, context: Context, values: Values) -> Result:
         done += 1
     if not done:
         raise Stuck(say("none of these pieces has a seam that runs down to its hem"), "pieces")
-    return Result(_trued(before, pattern), changes=EVERY)
-
-
-def _trued(before: Pattern, after: Pattern) -> Pattern:
-    """The pattern with seams that met before and don't now made equal at the hem: the longer side is cut shorter there."""
-    for seam in before.seams:
-        if len(seam.layers) != 2 or seam.kind != "plain" or seam.closes():
-            continue
-        off = after.length(seam.b) - after.length(seam.a) - (before.length(seam.b) - before.length(seam.a))
-        layer = after.layer_fragments(seam.b if off > 0 else seam.a)
-        for fragment in layer if abs(off) > 1e-6 else ():
-            piece = after.piece(fragment.piece.name)
-            hem = hem_of(piece)
-            block = block_of(piece, hem) if hem is not None else None
-            if block is not None and hem is not None and fragment.index in (block.before, block.behind):
-                slides = [abs(off) if fragment.index == index else 0.0 for index in (block.before, block.behind)]
-                after = after.with_piece(redrawn(piece, hem, slides[0], slides[1], alike))
-                break
-    return after
+    return Result(pattern, changes=EVERY)
 
 
 def _describe_widen(values: Values) -> Sentence:
@@ -122,7 +103,7 @@ def _describe_widen(values: Values) -> Sentence:
 
 
 def _usual_widen(pattern: Pattern, chosen: Values) -> Mapping[str, Any]:
-    """With a piece, those whose sides meet its sides: seams change alike."""
+    """With a piece, those whose sides meet its sides: seams change carried_along."""
     if not chosen.get("pieces"):
         return {}
     return {"pieces": tuple(piece.name for piece in with_neighbours(pattern, chosen_pieces(pattern, chosen["pieces"])))}
@@ -172,9 +153,7 @@ def shape_hem(pattern: Pattern, context: Context, values: Values) -> Result:
 def _curved(edges: Sequence[Edge], start: Point, end: Point) -> list[Edge]:
     """A hem from end to end: square to what it meets as it was, one smooth curve between."""
     old = edges[0].path.start_direction, edges[-1].path.end_direction
-    if len(edges) > 1 or abs((start - edges[0].path.start) - (end - edges[-1].path.end)) < 1e-6:
-        return alike(edges, start, end)
-    return [edges[0].with_path(Path((smooth(start, old[0], end, old[1]),)))]
+    return squared(edges, start, end, old)
 
 
 def _describe_hem(values: Values) -> Sentence:
