@@ -30,7 +30,9 @@ DESIGNS: dict[str, tuple[str, tuple[StepEntry, ...]]] = {
          step("armhole", lower=25.4, cut_in=20.0), step("take_away", pieces=("sleeve",), finish="binding"))),
     "a yoke with gathers below": (
         "dress.sheath",
-        (step("cut", line=YOKE, first="Yoke", second="Front"), step("slash", edges=("s2.cut[s2.2]",), count=4, amount=15.0))),
+        (step("cut", line=YOKE, first="Yoke", second="Front"),
+         step("pivot_dart", dart=("front.bust_dart",), to=Place(edge="s2.cut[s2.2]", share=0.55)),
+         step("dart_into", dart=("front.bust_dart",), how="gathered"))),
     "a slanted panel and a high-low hem": (
         "skirt.straight", (step("dart_into", dart=("front.front_dart",), how="eased"), step("hem_shape", front=-50.0, back=90.0))),
 }  # fmt: skip

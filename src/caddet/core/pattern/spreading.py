@@ -46,19 +46,30 @@ def run_spot(piece: Piece, keys: Sequence[str], share: float) -> Spot:
     raise AssertionError("unreachable: a piece has runs")
 
 
-def _apart(piece: Piece, lines: Sequence[tuple[Spot, Spot]]) -> None:
-    """Raise :class:`Refused` when lines cross, or two that begin at one end leave no part between them."""
+def lines_cross(piece: Piece, lines: Sequence[tuple[Spot, Spot]]) -> bool:
+    """Whether two of some lines across a piece cross."""
     ends = [(piece.where(a), piece.where(b)) for a, b in lines]
-    if any(abs(b - a) < CLOSE for a, b in ends):
-        raise Refused(say("a line is too short to slash along"), "lines")
     for n, (a, b) in enumerate(ends):
         for c, d in ends[n + 1 :]:
-            if max(abs(a - c), abs(b - d)) < CLOSE:
-                raise Refused(say("two of the lines lie on each other"), "lines")
+            if min(abs(b - a), abs(d - c)) < 1e-6:
+                continue
             one, other = ((c - a) / (b - a)).imag, ((d - a) / (b - a)).imag
             three, four = ((a - c) / (d - c)).imag, ((b - c) / (d - c)).imag
             if one * other < -1e-9 and three * four < -1e-9:
-                raise Refused(say("two of the lines cross"), "lines")
+                return True
+    return False
+
+
+def _apart(piece: Piece, lines: Sequence[tuple[Spot, Spot]]) -> None:
+    """Raise :class:`Refused` when lines cross, are too short, or leave no part between them."""
+    ends = [(piece.where(a), piece.where(b)) for a, b in lines]
+    if any(abs(b - a) < CLOSE for a, b in ends):
+        raise Refused(say("a line is too short to slash along"), "lines")
+    if lines_cross(piece, lines):
+        raise Refused(say("two of the lines cross"), "lines")
+    for n, (a, b) in enumerate(ends):
+        if any(max(abs(a - c), abs(b - d)) < CLOSE for c, d in ends[n + 1 :]):
+            raise Refused(say("two of the lines lie on each other"), "lines")
 
 
 def spread_lines(

@@ -11,7 +11,7 @@ from caddet.core.geometry.segments import dot, unit
 from caddet.core.pattern.features import Spot
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
-from caddet.core.pattern.spreading import faired, overlap, run_spot, spread_lines
+from caddet.core.pattern.spreading import faired, lines_cross, overlap, run_spot, spread_lines
 from caddet.core.pattern.surgery import Refused, check_inside
 from caddet.core.recipe.context import EVERY, Context, Result
 from caddet.core.recipe.parameters import Hand
@@ -56,7 +56,7 @@ def _lines(pattern: Pattern, values: Values) -> tuple[Piece, list[tuple[Spot, Sp
     keys, ends = [key for _, key in runs], [key for _, key in other]
     shares = [n / (count + 1) for n in range(1, count + 1)]
     lines = [(run_spot(piece, keys, share), run_spot(piece, ends, 1 - share)) for share in shares]
-    if not values["to"] and not all(map(partial(_inside, piece), lines)):
+    if not values["to"] and (lines_cross(piece, lines) or not all(map(partial(_inside, piece), lines))):
         return piece, [(start, _straight_across(piece, start, keys, ends[0])) for start, _ in lines]
     return piece, lines
 
@@ -78,7 +78,9 @@ def _straight_across(piece: Piece, start: Spot, keys: list[str], other: str) -> 
     far = here + way * (right - left + bottom - top)
     found = []
     for _, point in piece.outline().crossings(here + way * 0.5, far):
-        key = min(piece.runs(), key=lambda k, point=point: piece.nearest_on_run(k, point)[0])  # type: ignore[misc]
+        off, key = min((piece.nearest_on_run(k, point)[0], k) for k in piece.runs())
+        if off > 1.0:
+            raise Stuck(say("a dart lies in the way of the lines: move it first, or draw the lines beside it"), "edges")
         if key not in keys and abs(point - here) > SHORTEST:
             found.append((abs(point - here), key, point))
     if not found:
