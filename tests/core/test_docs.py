@@ -12,6 +12,7 @@ import pytest
 
 from caddet.cli import _parser
 from caddet.core.formats.block_docs import block_page
+from caddet.core.formats.step_docs import step_page
 from caddet.core.hands.gesture import begin
 from caddet.core.hands.things import Thing
 from caddet.core.made import EvaluateRequest
@@ -108,3 +109,9 @@ def test_the_file_format_page_names_every_field() -> None:
 
 def test_the_page_of_the_blocks_is_what_the_code_says() -> None:
     assert (ROOT / "docs/blocks.md").read_text() == block_page(), "run scripts/write-block-docs"
+
+
+def test_the_page_of_the_steps_is_what_the_code_says() -> None:
+    page = (ROOT / "docs/steps.md").read_text()
+    assert page == step_page(), "run scripts/write-block-docs"
+    assert all(f"`{kind}`" in page for kind in STEPS)

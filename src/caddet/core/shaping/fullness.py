@@ -6,8 +6,7 @@ from collections.abc import Mapping
 from functools import partial
 from typing import Any
 
-from caddet.core.errors import Finding
-from caddet.core.geometry.segments import dot, unit
+from caddet.core.geometry.segments import unit
 from caddet.core.pattern.features import Spot
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
@@ -123,7 +122,7 @@ def slash(pattern: Pattern, context: Context, values: Values) -> Result:
         after = after.with_piece(fair)
     opened = {key: by for key, by in longer.items() if abs(by) > 1e-6 and not piece.run(key)[0].finish}
     after, findings = joined_as(after, piece.name, opened, str(values["hold"]), f"recipe[{context.id}]")
-    return Result(after, findings=(*findings, *_wide(after.piece(piece.name), context)), changes=EVERY)
+    return Result(after, findings=findings, changes=EVERY)
 
 
 def _amount(piece: Piece, lines: list[tuple[Spot, Spot]], values: Values) -> float:
@@ -136,30 +135,6 @@ def _amount(piece: Piece, lines: list[tuple[Spot, Spot]], values: Values) -> flo
     side = 1 if values["opens"] == "end" else 0
     keys = dict.fromkeys(line[side].edge for line in lines)
     return sum(piece.run_length(key) for key in keys) * (float(values["ratio"]) - 1) / len(lines)
-
-
-def _wide(piece: Piece, context: Context) -> tuple[Finding, ...]:
-    """A piece that no longer fits on the cloth is told now, not at the lay."""
-    if piece.grain.kind == "any":
-        return ()
-    across = unit(piece.grain.b - piece.grain.a) * (1 if piece.grain.kind == "across" else 1j)
-    places = [dot(point, across) for point in piece.polygon(1.0)]
-    wide, width = (max(places) - min(places)) * (2 if piece.fold else 1), context.cloth.width
-    if wide <= width:
-        return ()
-    return (
-        Finding(
-            "step.wide",
-            say(
-                "The {piece} is now {wide} wide and the cloth only {width}: it needs a seam or a wider cloth.",
-                piece=piece.label.lower(),
-                wide=Length(wide),
-                width=Length(width),
-            ),
-            f"recipe[{context.id}]",
-            "look",
-        ),
-    )
 
 
 def _describe(values: Values) -> Sentence:
