@@ -216,7 +216,8 @@ AT_LEAST = {  # blocks on which a step is done; 14 of 19 for the others
     "pivot_dart": 3, "slit": 8, "flare": 8, "dart_into": 6, "dart_legs": 6, "dart_merge": 4, "dart_point": 6, "dart_share": 3,
     "princess": 6, "centre_seam": 10, "unfold": 10, "onto_fold": 3, "separate": 11, "take_away": 13, "join_seam": 7, "dart_contour": 9, "neckline": 4,
     "armhole": 4, "widen": 9, "hem_shape": 10,
-    "waist_shape": 4, "shoulder_slope": 5, "wrap_front": 6,
+    "full_seat": 3, "flat_seat": 3,
+    "tummy": 1, "round_back": 2, "sway_back": 0, "waist_shape": 4, "shoulder_slope": 5, "wrap_front": 6,
 }  # fmt: skip
 
 

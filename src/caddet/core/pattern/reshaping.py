@@ -14,6 +14,7 @@ from caddet.core.pattern.surgery import Refused, edge_on, sound
 from caddet.core.sentences import Length, say
 
 LEFT = 10.0  # mm of a neighbour that stay when an end slides along it
+LOW = 20.0  # mm above the hem at least
 ROUND = 40.0  # mm to either side of a kink that are drawn smooth
 
 
@@ -174,10 +175,15 @@ def squared(edges: Sequence[Edge], start: Point, end: Point, ways: tuple[Point, 
 
 def rounded(path: Path, at: float, reach: float = ROUND) -> Path:
     """A path with a corner at ``at`` mm drawn smooth over so many mm to either side."""
-    reach = min(reach, at - 1.0, path.length - at - 1.0)
+    return rounded_between(path, at, at, reach)
+
+
+def rounded_between(path: Path, low: float, high: float, reach: float = ROUND) -> Path:
+    """A path drawn smooth from ``reach`` mm before one place on it to as much behind another."""
+    reach = min(reach, low - 1.0, path.length - high - 1.0)
     if reach < 2.0:
         return path
-    first, last = path.between(0.0, at - reach), path.between(at + reach, path.length)
+    first, last = path.between(0.0, low - reach), path.between(high + reach, path.length)
     assert first is not None and last is not None
     curve = smooth(first.end, first.end_direction, last.start, last.start_direction)
     return Path((*first.segments, curve, *last.segments))
@@ -200,7 +206,7 @@ def widened(piece: Piece, runs: Sequence[str], hem: str, level: float, amount: f
         if edges[index].name not in runs:
             shifts[index] = 0.0
             continue
-        if corner.imag - level < 20.0:
+        if corner.imag - level < LOW:
             raise Refused(say("it has to begin at least {2 cm} above the hem"), "level")
         shifts[index] = amount if corner.real > middle.real else -amount
         edges[index] = _swung(edges[index], level, shifts[index], corner.imag, at_end=index == block.before)
@@ -237,8 +243,8 @@ def _swung(edge: Edge, level: float, by: float, low: float, *, at_end: bool) -> 
         return p + slope * (p.imag - level)
 
     upper, lower = path.split_at(at) if at > 1e-6 else (None, path)
-    if lower is None:
-        raise Refused(say("there is nothing left of the seam below that level"), "level")
+    if lower is None or low - lower.start.imag < LOW:
+        raise Refused(say("it has to begin at least {2 cm} above the hem"), "level")
     down = mapped(
         lower,
         lean if upper is not None else (lambda p: p + by * (p.imag - lower.start.imag) / (low - lower.start.imag)),

@@ -15,9 +15,11 @@ from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Spot
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.reshaping import rounded_between
 from caddet.core.pattern.surgery import (
     Refused,
     check_inside,
+    edge_on,
     edges_between,
     figures_carried,
     from_first,
@@ -160,8 +162,11 @@ def _beside(piece: Piece, spot: Spot, width: float) -> tuple[Spot, Spot]:
 
 
 def _laid(from_a: Point, from_b: Point, to_a: Point, to_b: Point) -> Motion:
-    """The rigid motion that lays one line on another, their middles on each other."""
+    """The rigid motion that lays one line on another: about an end that stays, else their middles on each other."""
     turn = unit(to_b - to_a) / unit(from_b - from_a)
+    for here, there in ((from_a, to_a), (from_b, to_b)):
+        if abs(here - there) < 1e-9:  # a hinge stays where it is
+            return Motion.rotation(cmath.phase(turn), here)
     middle, target = (from_a + from_b) / 2, (to_a + to_b) / 2
     return Motion.translation(target - middle).after(Motion.rotation(cmath.phase(turn), middle))
 
@@ -190,6 +195,8 @@ def _fair(edge: Edge) -> Edge:
     corners = _corners(path)
     if not corners:
         return edge
+    if len(corners) <= 2:  # one opening: only what is near it is drawn anew
+        return edge_on(edge, rounded_between(path, corners[0], corners[-1]))
     bounds = [0.0, *corners, path.length]
     middles = [(low + high) / 2 for low, high in pairwise(bounds) if high - low > 1e-6]
     at = [0.0, *middles, path.length]
