@@ -80,9 +80,11 @@ def test_another_language_needs_its_templates_only() -> None:
 @pytest.mark.parametrize("kind", sorted(STEPS))
 def test_a_step_is_described_once_for_every_unit(kind: str) -> None:
     step = STEPS[kind]
-    sentence = step.describe(step.shown_values({}))
+    usual = step.shown_values({})
+    sentence = step.describe(usual)
     assert isinstance(sentence, Sentence)
-    if any(p.kind == "length" and p.name in ("amount", "height", "depth") for p in step.parameters):
+    shown = [one for one in step.parameters if one.kind == "length" and one.means(usual)]
+    if any(one.name in ("amount", "height", "depth", "by", "width", "over", "lower") for one in shown):
         assert "cm" in told(sentence, "cm") and "cm" not in told(sentence, "in") and '"' in told(sentence, "in")
 
 

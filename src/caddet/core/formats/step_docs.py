@@ -32,7 +32,7 @@ def _step(step: Step) -> str:
 def _row(one: Parameter) -> str:
     why = f" {one.why}" if one.why else ""
     if one.kind == "length":
-        low, high, usual = (f"{format_length(v, 'cm')} cm" for v in (one.low, one.high, float(one.default)))
+        low, high, usual = (format_length(v, "cm", with_unit=True) for v in (one.low, one.high, float(one.default)))
         return f"| `{one.name}` | {one.label}.{why} | {usual} | {low} to {high} |\n"
     if one.is_amount:
         return f"| `{one.name}` | {one.label}.{why} | {one.default:g} | {one.low:g} to {one.high:g} |\n"

@@ -135,10 +135,14 @@ def _with_pleat(piece: Piece, dart: Dart, ends: tuple[Point, Point], down: Point
 
 def _describe_into(values: Values) -> Sentence:
     words = {
-        "gathered": "{dart} into gathers", "pleated": "{dart} into a pleat", "eased": "{dart} eased in",
-        "tuck": "{dart} into a tuck", "loose": "{dart} left open",
+        "gathered": "{dart} into gathers", "pleated": "{dart} into a pleat", "eased": "{dart} eased in", "loose": "{dart} left open",
     }  # fmt: skip
-    return say(words[str(values.get("how", "gathered"))], dart=_named(values))
+    how = str(values.get("how", "gathered"))
+    if how == "tuck":
+        return say(
+            "{dart} into a tuck, sewn for {depth}", dart=_named(values), depth=Length(float(values.get("depth", 0.0)))
+        )
+    return say(words[how], dart=_named(values))
 
 
 register_step(Step(
