@@ -9,6 +9,7 @@ from itertools import pairwise
 import pytest
 import shapely
 
+from caddet.core.made import Made
 from caddet.core.pattern.dart_forms import angle_of
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
@@ -213,14 +214,18 @@ def test_a_princess_split_walks_true_and_keeps_the_bust(block: str, edge: str) -
     assert sum(map(cloth, parts)) == pytest.approx(cloth(before.piece("front")), rel=0.02)
 
 
+def _wrong(made: Made) -> set[str]:
+    """The promises and the crossing lines that do not hold."""
+    return {line.label for line in made.proof if line.kind in ("closure", "join") and not line.holds}
+
+
 def test_darts_are_changed_on_nine_bodies_or_a_sentence_says_why_not() -> None:
     tried = 0
     for name in [one for one in BLOCKS if pattern_of(drafted(one)).pieces[0].darts]:
         for who in nine()[::2]:
             base = drafted(name, who)
-            before = {line.name for line in base.proof if line.kind == "closure" and line.verdict != "holds"}
             for kind, values in (
-                ("dart_point", {"longer": -15.0}), ("dart_legs", {"by": 3.0}), ("dart_into", {"how": "pleated"}),
+                ("dart_point", {"longer": -15.0}), ("dart_legs", {"by": 3.0}), ("dart_into", {"how": "pleated"}), ("dart_merge", {}),
                 ("princess", {"to": Place(edge=pattern_of(base).pieces[0].runs()[1], share=0.5)}),
             ):  # fmt: skip
                 after = drafted(name, who, steps=(step(kind, **values),))
@@ -229,8 +234,8 @@ def test_darts_are_changed_on_nine_bodies_or_a_sentence_says_why_not() -> None:
                     continue
                 tried += 1
                 consistent(pattern_of(after))
-                broken = {line.name for line in after.proof if line.kind == "closure" and line.verdict != "holds"}
-                assert broken <= before, (name, who.name, kind, broken)
+                new = _wrong(after) - _wrong(base)
+                assert kind == "princess" or not new, (name, who.name, kind, new)
     assert tried > 50
 
 

@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from caddet.core.geometry.offset import ending_at
-from caddet.core.geometry.paths import Path, contains
+from caddet.core.geometry.paths import Path, arcs_as_cubics, contains
 from caddet.core.geometry.segments import Cubic, Motion, Point, dot, unit
 from caddet.core.pattern.dividing import carried
 from caddet.core.pattern.edges import Edge
@@ -68,12 +68,37 @@ def move_point(piece: Piece, dart: Dart, to: Point) -> Piece:
     before, behind = (start - 1) % size, (start + count) % size
     edges[before] = edges[before].with_path(_to_end(edges[before].path, one))
     edges[behind] = edges[behind].with_path(_to_end(edges[behind].path.reversed(), other).reversed())
-    return _with_legs(piece.with_edges(edges), dart, legs(dart, to, one, other))
+    return fair_over(_with_legs(piece.with_edges(edges), dart, legs(dart, to, one, other)), dart)
 
 
 def _to_end(path: Path, end: Point) -> Path:
     """The path with its end moved a little."""
     return Path((*path.segments[:-1], *ending_at(path.segments[-1], end)))
+
+
+def fair_over(piece: Piece, dart: Dart) -> Piece:
+    """The edge beside a dart drawn so that it runs on smoothly when the dart is shut; its ends stay where they are."""
+    start, count = leg_indices(piece, dart)
+    size = len(piece.edges)
+    before, behind = (start - 1) % size, (start + count) % size
+    edges = list(piece.edges)
+    # at the mouth, sewn leg on leg: turns what lies behind the dart onto what lies before it
+    shut = edges[start].path.start_direction / -edges[behind - 1].path.end_direction
+    one, other = edges[before].path.end_direction, edges[behind].path.start_direction * shut
+    if dot(one, other) <= 0:
+        return piece  # a corner there is meant
+    way = unit(one + other)
+    edges[before] = edges[before].with_path(_leaving(edges[before].path.reversed(), -way).reversed())
+    edges[behind] = edges[behind].with_path(_leaving(edges[behind].path, way / shut))
+    return piece.with_edges(edges)
+
+
+def _leaving(path: Path, way: Point) -> Path:
+    """A path that leaves its start in a direction, the rest of it as it was."""
+    first, *rest = arcs_as_cubics(path).segments
+    if not isinstance(first, Cubic):
+        first = Cubic(first.start, first.point(1 / 3), first.point(2 / 3), first.end)
+    return Path((replace(first, out=first.start + way * abs(first.out - first.start)), *rest))
 
 
 def pivot_onto(pattern: Pattern, piece: Piece, dart: Dart, other: Dart) -> Pattern:
@@ -128,7 +153,8 @@ def curve_legs(piece: Piece, dart: Dart, by: float) -> Piece:
     one, other = legs(dart, apex, a, b)
     if abs(by) < 1e-9:
         return _with_legs(piece, dart, [one, other])
-    return _with_legs(piece, dart, [one.with_path(leg(a)), other.with_path(leg(b).reversed())])
+    curved = _with_legs(piece, dart, [one.with_path(leg(a)), other.with_path(leg(b).reversed())])
+    return fair_over(curved, dart)
 
 
 def open_out(pattern: Pattern, piece: Piece, dart: Dart) -> Pattern:
