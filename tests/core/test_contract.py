@@ -340,6 +340,10 @@ def test_a_step_is_done_on_every_block_or_says_why_not(kind: str) -> None:
             for line in drafted(name, full_people()[2]).proof
             if line.kind == "closure" and line.verdict != "holds"
         ]
+        if any(finding.code == "step.seam" for finding in made.findings):  # told: the other side of the seam has to follow
+            agreeing = {one.name for one in pattern_of(made).promises if one.agrees}
+            assert set(broken) - set(before) <= agreeing, (name, kind)
+            continue
         assert broken == before, (name, kind, "breaks a promise it does not mean to change")
     assert done >= AT_LEAST.get(kind, 14), f"{kind} was done on {done} blocks"
 

@@ -177,6 +177,11 @@ class Promise:
         """The sum, in mm. Raises :class:`CaddetError` when something it measures is gone."""
         return sum(one.measured(pattern) for one in self.of)
 
+    @property
+    def agrees(self) -> bool:
+        """Whether it is that edges are equally long, as two sides of a seam are; not a measure of the body."""
+        return self.target == 0 and all(isinstance(one, Run) for one in self.of)
+
     def words(self) -> str:
         """What it measures, from where to where."""
         signs = [("less " if one.times < 0 else "") + one.words() for one in self.of]

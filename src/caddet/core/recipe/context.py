@@ -19,7 +19,7 @@ from caddet.core.recipe.choices import Cloth
 
 Values = Mapping[str, Any]
 EMPTY: Mapping[str, Any] = MappingProxyType({})
-EVERY = ("*",)
+OF_THE_BODY = ("*",)
 PLAIN = Cloth(name="Cloth", width=1500.0)
 
 
@@ -51,8 +51,9 @@ class Context:
 class Result:
     """What a block or step gives: the pattern after it, solved figures (name to mm), remarks.
 
-    ``changes`` names the promises that a step means to change (:data:`EVERY`: whichever measure something else after
-    it): by how much is measured, and the proof says whose doing it is.
+    ``changes`` names the promises that a step means to change: by how much is measured, and the proof says whose doing
+    it is. :data:`OF_THE_BODY` stands for all that measure something of the body; that two sides of a seam agree is not
+    among them: a step that changes it by more than a seam forgives has to name it, or fails it.
     """
 
     pattern: Pattern

@@ -7,6 +7,7 @@ goes on. After each of them the pattern is judged, so that a fault is laid at th
 from __future__ import annotations
 
 from collections.abc import Collection, Mapping, Sequence
+from contextlib import suppress
 from dataclasses import dataclass, field, replace
 
 from caddet.core.body.estimates import Estimate
@@ -23,10 +24,11 @@ from caddet.core.pattern.features import Dart
 from caddet.core.pattern.pattern import Meant, Pattern
 from caddet.core.pattern.piece import Cut, Grain, Piece
 from caddet.core.pattern.promises import CLOSES
+from caddet.core.pattern.seams import TOLERANCE
 from caddet.core.pattern.soundness import fault
 from caddet.core.pattern.surgery import Refused
 from caddet.core.recipe.choices import Cloth
-from caddet.core.recipe.context import EVERY, Context
+from caddet.core.recipe.context import OF_THE_BODY, Context
 from caddet.core.recipe.ease import stretch_remark, usual_ease
 from caddet.core.recipe.entries import BlockSource, Outline, OutlineSource, StepEntry
 from caddet.core.recipe.fits import refitted
@@ -159,12 +161,13 @@ def _meant(before: Pattern, pattern: Pattern, changes: Collection[str], step: st
         return pattern
     meant = list(pattern.meant)
     for promise in before.promises:
-        if promise.name in changes or changes == EVERY:
-            try:
-                amount = promise.measured(pattern) - promise.measured(before)
-            except CaddetError:
-                continue
-            if abs(amount) > CLOSES / 100:
+        named, of_the_body = promise.name in changes, OF_THE_BODY[0] in changes
+        if not named and not of_the_body:
+            continue
+        with suppress(CaddetError):
+            amount = promise.measured(pattern) - promise.measured(before)
+            forgiven = not promise.agrees or abs(amount) <= TOLERANCE
+            if abs(amount) > CLOSES / 100 and (named or forgiven):
                 meant.append(Meant(promise.name, step, amount))
     return replace(pattern, meant=tuple(meant))
 

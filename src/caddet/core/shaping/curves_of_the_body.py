@@ -16,7 +16,7 @@ from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.spreading import faired, overlap, spread_lines
 from caddet.core.pattern.surgery import Refused
-from caddet.core.recipe.context import EVERY, Result
+from caddet.core.recipe.context import OF_THE_BODY, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
 
@@ -133,7 +133,7 @@ def _apply(one: Round, pattern: Pattern, values: Values) -> Result:
                     "by",
                 ) from refused
             raise
-    return Result(pattern, changes=EVERY)
+    return Result(pattern, changes=OF_THE_BODY)
 
 
 def _changed(pattern: Pattern, piece: Piece, line: tuple[Spot, Spot], by: float, takes_out: bool) -> Piece:

@@ -16,13 +16,13 @@ from caddet.core.pattern.ids import reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.surgery import pivot_dart
-from caddet.core.recipe.context import EVERY, Context, Result
+from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.recipe.values import Place
 from caddet.core.sentences import Length, Sentence, say
 from caddet.core.shaping.finding import one_dart, place_on, said, said_place
 from caddet.core.shaping.framing import frame_point
-from caddet.core.shaping.joins import joined_as
+from caddet.core.shaping.joins import joined_as, meant
 
 DART = Parameter("dart", "Dart", "dart", (), why="Without one, the first there is.")
 NO_DART = "there are no darts in this garment"
@@ -58,7 +58,7 @@ def move_point(pattern: Pattern, context: Context, values: Values) -> Result:
             raise Stuck(say("the point must lie on the {piece}, where the dart is", piece=piece.label.lower()), "to")
     to += unit(apex - (a + b) / 2) * float(values["longer"])
     after = pattern.with_piece(dart_forms.move_point(piece, dart, to))
-    return Result(after, changes=EVERY)
+    return Result(after, changes=OF_THE_BODY)
 
 
 def _describe_point(values: Values) -> Sentence:
@@ -87,7 +87,7 @@ def curve_legs(pattern: Pattern, context: Context, values: Values) -> Result:
     del context
     piece, dart = one_dart(pattern, values["dart"])
     after = pattern.with_piece(dart_forms.curve_legs(piece, dart, float(values["by"])))
-    return Result(after, changes=EVERY)
+    return Result(after, changes=OF_THE_BODY)
 
 
 def _describe_legs(values: Values) -> Sentence:
@@ -119,9 +119,9 @@ def into(pattern: Pattern, context: Context, values: Values) -> Result:
         inward = apex - (a + b) / 2
         deep = min(abs(inward), float(values["depth"])) if how == "tuck" else min(abs(inward), 60.0)
         opened = opened.with_piece(_with_pleat(opened.piece(piece.name), dart, (a, b), unit(inward) * deep, context.id))
-        return Result(opened, changes=EVERY)
+        return Result(opened, changes=meant(pattern, "pleated"))
     after, findings = joined_as(opened, piece.name, {key: width}, how, f"recipe[{context.id}]")
-    return Result(after, findings=findings, changes=EVERY)
+    return Result(after, findings=findings, changes=meant(pattern, how))
 
 
 def _with_pleat(piece: Piece, dart: Dart, ends: tuple[Point, Point], down: Point, step: str) -> Piece:
@@ -177,7 +177,7 @@ def share(pattern: Pattern, context: Context, values: Values) -> Result:
         ratio = min(wanted / whole, 1.0)
         after = pivot_dart(after, there, held, spot, ratio, f"{context.id}.{number}")
         whole -= wanted
-    return Result(after, changes=EVERY)
+    return Result(after, changes=OF_THE_BODY)
 
 
 def _rest(piece: Piece, dart: Dart) -> Dart:
@@ -219,7 +219,7 @@ def merge(pattern: Pattern, context: Context, values: Values) -> Result:
     if other is None:
         raise Stuck(say("that dart is not on the {piece}", piece=piece.label.lower()), "onto")
     after = dart_forms.pivot_onto(pattern, piece, dart, other)
-    return Result(after, changes=EVERY)
+    return Result(after, changes=OF_THE_BODY)
 
 
 def _describe_merge(values: Values) -> Sentence:
@@ -250,7 +250,7 @@ def add(pattern: Pattern, context: Context, values: Values) -> Result:
     after, findings = joined_as(
         pattern.with_piece(made), piece.name, {spot.edge: -width}, "loose", f"recipe[{context.id}]"
     )
-    return Result(after, findings=findings, changes=EVERY)
+    return Result(after, findings=findings, changes=OF_THE_BODY)
 
 
 def _describe_add(values: Values) -> Sentence:
@@ -292,7 +292,7 @@ def add_contour(pattern: Pattern, context: Context, values: Values) -> Result:
             raise Stuck(say("the dart would run out of the {piece}", piece=piece.label.lower()), name)
     made = replace(piece, features=(*piece.features, dart))
     after = pattern.with_piece(made)
-    return Result(after, changes=EVERY)
+    return Result(after, changes=OF_THE_BODY)
 
 
 register_step(Step(
@@ -333,7 +333,7 @@ def princess(pattern: Pattern, context: Context, values: Values) -> Result:
     )
     if values["smooth"]:
         cut = blend_seam(cut, f"{context.id}.seam", ("bust", "hip", "waist", "across_front", "across_back"))
-    return Result(cut, changes=EVERY)
+    return Result(cut, changes=OF_THE_BODY)
 
 
 def _below(pattern: Pattern, piece: Piece, dart: Dart, place: Place | None) -> Spot:

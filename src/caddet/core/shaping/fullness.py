@@ -12,13 +12,13 @@ from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.spreading import faired, lines_cross, overlap, run_spot, spread_lines
 from caddet.core.pattern.surgery import Refused, check_inside
-from caddet.core.recipe.context import EVERY, Context, Result
+from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.recipe.values import Place
 from caddet.core.sentences import Length, Sentence, say
 from caddet.core.shaping.finding import chosen_edges, place_on
-from caddet.core.shaping.joins import joined_as
+from caddet.core.shaping.joins import joined_as, meant
 
 HOLDS = (("gathered", "Gathered in"), ("pleated", "Pleated in"), ("eased", "Eased in"), ("loose", "As it is"))
 BY = (("each", "At each line"), ("total", "In all"), ("ratio", "As a ratio of the edge"))
@@ -122,7 +122,7 @@ def slash(pattern: Pattern, context: Context, values: Values) -> Result:
         after = after.with_piece(fair)
     opened = {key: by for key, by in longer.items() if abs(by) > 1e-6 and not piece.run(key)[0].finish}
     after, findings = joined_as(after, piece.name, opened, str(values["hold"]), f"recipe[{context.id}]")
-    return Result(after, findings=findings, changes=EVERY)
+    return Result(after, findings=findings, changes=meant(pattern, str(values["hold"])))
 
 
 def _amount(piece: Piece, lines: list[tuple[Spot, Spot]], values: Values) -> float:

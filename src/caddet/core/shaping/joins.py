@@ -8,6 +8,7 @@ from dataclasses import replace
 from caddet.core.errors import Finding
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.seams import Join, JoinKind, Layer, Seam
+from caddet.core.recipe.context import OF_THE_BODY
 from caddet.core.sentences import Length, say
 from caddet.core.shaping.finding import said
 
@@ -53,6 +54,11 @@ def joined_as(
                 )  # fmt: skip
                 findings.append(Finding("step.seam", words, place, "look"))
     return pattern, tuple(findings)
+
+
+def meant(pattern: Pattern, how: str) -> tuple[str, ...]:
+    """What a step means to change that makes an edge longer: the measures, and held in its seam also that edges agree."""
+    return (*OF_THE_BODY, *(one.name for one in pattern.promises)) if how in KINDS else OF_THE_BODY
 
 
 def _lies(pattern: Pattern, layer: Layer, piece: str, key: str) -> bool:

@@ -17,7 +17,7 @@ from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Cut, Grain, Piece
 from caddet.core.pattern.seams import Join, Part, Seam
 from caddet.core.pattern.surgery import sound, split_edge
-from caddet.core.recipe.context import EVERY, Context, Result
+from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
 from caddet.core.shaping.finding import chosen_pieces, measurable, said
@@ -323,7 +323,7 @@ def dropped(pattern: Pattern, context: Context, values: Values) -> Result:
                 )
             )
     left_over = measurable(pattern)
-    return Result(left_over, findings=tuple(findings), changes=EVERY)
+    return Result(left_over, findings=tuple(findings), changes=OF_THE_BODY)
 
 
 def _finished_open(pattern: Pattern, keys: set[str], finish: Finish) -> Pattern:

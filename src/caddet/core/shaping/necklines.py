@@ -12,7 +12,7 @@ from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.reshaping import block_of, carried_along, redrawn
 from caddet.core.pattern.surgery import Refused
-from caddet.core.recipe.context import EVERY, Context, Result
+from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
@@ -50,7 +50,7 @@ def neckline(pattern: Pattern, context: Context, values: Values) -> Result:
         mine = number < len(chosen)
         now = pattern.piece(piece.name)
         pattern = pattern.with_piece(_neck(now, key, out, down if mine else 0.0, shape if mine else "same"))
-    return Result(pattern, changes=EVERY)
+    return Result(pattern, changes=OF_THE_BODY)
 
 
 def _neck(piece: Piece, key: str, out: float, down: float, shape: str) -> Piece:
@@ -168,7 +168,7 @@ def armhole(pattern: Pattern, context: Context, values: Values) -> Result:
             pattern = pattern.with_piece(redrawn(now, key, slides[0], slides[1], carried_along))
         except Refused as refused:
             raise Stuck(str(refused), refused.about or ("lower" if lower else "cut_in")) from refused
-    return Result(pattern, changes=EVERY)
+    return Result(pattern, changes=OF_THE_BODY)
 
 
 def _describe_armhole(values: Values) -> Sentence:

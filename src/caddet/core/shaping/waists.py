@@ -14,7 +14,7 @@ from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Cut, Piece
 from caddet.core.pattern.reshaping import block_of, carried_along, mapped, redrawn
 from caddet.core.pattern.surgery import Refused, sound
-from caddet.core.recipe.context import EVERY, Context, Result
+from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
 from caddet.core.shaping.finding import chosen_pieces, measurable, only_runs, said
@@ -45,7 +45,7 @@ def shape_waist(pattern: Pattern, context: Context, values: Values) -> Result:
             pattern = pattern.with_piece(_waist(pattern.piece(piece.name), key, values))
         except Refused as refused:
             raise Stuck(str(refused), refused.about or "front") from refused
-    return Result(pattern, changes=EVERY)
+    return Result(pattern, changes=OF_THE_BODY)
 
 
 def _sides(piece: Piece, key: str) -> bool:
@@ -100,7 +100,7 @@ def slope(pattern: Pattern, context: Context, values: Values) -> Result:
             pattern = pattern.with_piece(_sloped(pattern.piece(piece.name), key, by))
         except Refused as refused:
             raise Stuck(str(refused), refused.about or "by") from refused
-    return Result(pattern, changes=EVERY)
+    return Result(pattern, changes=OF_THE_BODY)
 
 
 def _neighbours(piece: Piece, key: str) -> set[str]:
@@ -159,7 +159,7 @@ def wrap(pattern: Pattern, context: Context, values: Values) -> Result:
         raise Stuck(say("no front here is cut on the fold, with a neckline"), "pieces")
     for piece in chosen:
         pattern = pattern.with_piece(_wrapped(piece, float(values["over"]), float(values["hollow"])))
-    return Result(measurable(pattern), changes=EVERY)
+    return Result(measurable(pattern), changes=OF_THE_BODY)
 
 
 def _can_wrap(piece: Piece) -> bool:

@@ -12,7 +12,7 @@ from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.reshaping import block_of, redrawn, squared, widened
 from caddet.core.pattern.surgery import Refused
-from caddet.core.recipe.context import EVERY, Context, Result
+from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
@@ -84,7 +84,7 @@ def widen(pattern: Pattern, context: Context, values: Values) -> Result:
         done += 1
     if not done:
         raise Stuck(say("none of these pieces has a seam that runs down to its hem"), "pieces")
-    return Result(pattern, changes=EVERY)
+    return Result(pattern, changes=OF_THE_BODY)
 
 
 def _describe_widen(values: Values) -> Sentence:
@@ -147,7 +147,7 @@ def shape_hem(pattern: Pattern, context: Context, values: Values) -> Result:
             pattern = pattern.with_piece(redrawn(piece, hem, -float(values[by[0]]), -float(values[by[1]]), _curved))
         except Refused as refused:
             raise Stuck(str(refused), refused.about or by[0]) from refused
-    return Result(pattern, changes=EVERY)
+    return Result(pattern, changes=OF_THE_BODY)
 
 
 def _curved(edges: Sequence[Edge], start: Point, end: Point) -> list[Edge]:
