@@ -55,7 +55,7 @@ def seams_off(pattern: Pattern) -> dict[str, float]:
 
 @pytest.mark.parametrize("name", DESIGNS)
 def test_a_design_is_sewable_on_nine_bodies(name: str) -> None:
-    done = crossing = 0
+    done = 0
     for who in nine():
         design = made(name, who)
         if reason := [one.stuck for one in design.evaluated.outcomes if one.stuck]:
@@ -70,7 +70,5 @@ def test_a_design_is_sewable_on_nine_bodies(name: str) -> None:
         # a yoke's line drawn aslant turns at the fold, which is told; armholes alike are a matter of blocks with sleeves
         told = ("the back armhole", "cut runs on over the fold")
         wrong = {one for one in new if not any(words in one for words in told)}
-        crossing += sum("the cut line crosses itself" in one for one in wrong)
-        assert not {one for one in wrong if "the cut line crosses itself" not in one}, who.name
-    assert crossing <= 1, "a hinge right beside a dart's mouth makes the cut line run back there; the Proof says so"
+        assert not wrong, who.name
     assert done >= 6, f"{name} was made on {done} of nine"

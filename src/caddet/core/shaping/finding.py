@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from contextlib import contextmanager
 from dataclasses import replace
 from typing import Any
 
@@ -13,6 +14,7 @@ from caddet.core.pattern.ids import own_name, reference, spoken
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.promises import FromFold, Promise
+from caddet.core.pattern.surgery import Refused
 from caddet.core.recipe.stuck import Lost, Stuck
 from caddet.core.recipe.values import Place
 from caddet.core.sentences import Length, Sentence, say
@@ -137,3 +139,21 @@ def only_runs(names: tuple[str, ...], why: str) -> Callable[[Pattern, Mapping[st
         return "" if all(own_name(key) in names for _, key in edges) else why
 
     return refuses
+
+
+@contextmanager
+def refused_as_stuck(parameter: str) -> Iterator[None]:
+    """What a verb refuses is a value of the step that makes no sense: the one it names, else this one."""
+    try:
+        yield
+    except Refused as refused:
+        raise Stuck(str(refused), refused.about or parameter) from refused
+
+
+def lower_where(what: str, values: Mapping[str, Any]) -> Sentence:
+    """How a line lies that is lower or higher in front, at the sides and behind: ``hem: front 2.0 cm lower``."""
+    found = [(name, by) for name in ("front", "side", "back") if (by := float(values.get(name, 0.0)))]
+    if not found:
+        return say(what + " as it is")
+    words = ", ".join(f"{name} {{{name}}} {'lower' if by > 0 else 'higher'}" for name, by in found)
+    return say(what + ": " + words, **{name: Length(abs(by)) for name, by in found})

@@ -16,7 +16,7 @@ from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.shaping.finding import chosen_edges, only_runs, said
+from caddet.core.shaping.finding import chosen_edges, only_runs, refused_as_stuck, said
 
 SHAPES = (("round", "Round"), ("deep", "Deep round"), ("v", "V"), ("square", "Square"), ("same", "As it is"))
 SHOULDERS, CENTRES = ("shoulder", "top"), ("centre_front", "centre_back")
@@ -164,10 +164,8 @@ def armhole(pattern: Pattern, context: Context, values: Values) -> Result:
                     "lower",
                 )
             slides.append(lower if own == "side" else cut_in)
-        try:
+        with refused_as_stuck("lower" if lower else "cut_in"):
             pattern = pattern.with_piece(redrawn(now, key, slides[0], slides[1], carried_along))
-        except Refused as refused:
-            raise Stuck(str(refused), refused.about or ("lower" if lower else "cut_in")) from refused
     return Result(pattern, changes=OF_THE_BODY)
 
 

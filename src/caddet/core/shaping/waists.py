@@ -17,7 +17,7 @@ from caddet.core.pattern.surgery import Refused, sound
 from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.shaping.finding import chosen_pieces, measurable, only_runs, said
+from caddet.core.shaping.finding import chosen_pieces, lower_where, measurable, only_runs, refused_as_stuck, said
 from caddet.core.shaping.hemline import HEMS
 
 
@@ -41,10 +41,8 @@ def shape_waist(pattern: Pattern, context: Context, values: Values) -> Result:
     if not found:
         raise Stuck(say("no piece here has a waist between a centre and a side"), "front")
     for piece, key in found:
-        try:
+        with refused_as_stuck("front"):
             pattern = pattern.with_piece(_waist(pattern.piece(piece.name), key, values))
-        except Refused as refused:
-            raise Stuck(str(refused), refused.about or "front") from refused
     return Result(pattern, changes=OF_THE_BODY)
 
 
@@ -63,14 +61,6 @@ def _waist(piece: Piece, key: str, values: Values) -> Piece:
     return redrawn(piece, key, slides[0], slides[1], carried_along)
 
 
-def _describe_waist(values: Values) -> Sentence:
-    told = [(name, by) for name in ("front", "side", "back") if (by := float(values.get(name, 0.0)))]
-    if not told:
-        return say("waist as it is")
-    words = ", ".join(f"{name} {{{name}}} {'lower' if by > 0 else 'higher'}" for name, by in told)
-    return say("waist: " + words, **{name: Length(abs(by)) for name, by in told})
-
-
 register_step(Step(
     "waist_shape", "Raise or dip the waist",
     "The waist goes lower or higher at the centre front, the sides and the centre back, and leaves both centres square. Darts keep their points; a band is fitted again.",
@@ -78,7 +68,7 @@ register_step(Step(
      Parameter("front", "Lower at the centre front", "length", 20.0, -80.0, 200.0, why="A minus raises it."),
      Parameter("side", "Lower at the sides", "length", 0.0, -80.0, 200.0, why="A minus raises it."),
      Parameter("back", "Lower at the centre back", "length", 0.0, -80.0, 200.0, why="A minus raises it.")),
-    shape_waist, _describe_waist,
+    shape_waist, lambda values: lower_where("waist", values),
     suits={"edge": 2}, symbol=((-5 - 2j, -2 - 2j, 0 + 0j, 5 + 3j),),
     refuses=only_runs(("waist",), say("that is no waist")),
     asked_as=("dipped waist", "lower waist", "raise the waist", "low rise", "high waist", "v waist"),
@@ -96,10 +86,8 @@ def slope(pattern: Pattern, context: Context, values: Values) -> Result:
     if not found:
         raise Stuck(say("no armhole here lies between a shoulder and a side"), "by")
     for piece, key in found:
-        try:
+        with refused_as_stuck("by"):
             pattern = pattern.with_piece(_sloped(pattern.piece(piece.name), key, by))
-        except Refused as refused:
-            raise Stuck(str(refused), refused.about or "by") from refused
     return Result(pattern, changes=OF_THE_BODY)
 
 

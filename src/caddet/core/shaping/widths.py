@@ -11,12 +11,11 @@ from caddet.core.pattern.ids import own_name, reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.reshaping import block_of, redrawn, squared, widened
-from caddet.core.pattern.surgery import Refused
 from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.shaping.finding import chosen_edges, chosen_pieces, said
+from caddet.core.shaping.finding import chosen_edges, chosen_pieces, lower_where, refused_as_stuck, said
 from caddet.core.shaping.hemline import HEMS, with_neighbours
 
 CENTRES = ("centre_front", "centre_back")
@@ -77,10 +76,8 @@ def widen(pattern: Pattern, context: Context, values: Values) -> Result:
         runs = _side_runs(pattern, piece, hem)
         if not runs:
             continue
-        try:
+        with refused_as_stuck("amount"):
             pattern = pattern.with_piece(widened(piece, runs, hem, _level(piece, values), amount))
-        except Refused as refused:
-            raise Stuck(str(refused), refused.about or "amount") from refused
         done += 1
     if not done:
         raise Stuck(say("none of these pieces has a seam that runs down to its hem"), "pieces")
@@ -143,10 +140,8 @@ def shape_hem(pattern: Pattern, context: Context, values: Values) -> Result:
             middle = edge.own in CENTRES or edge.finish in ("fold", "opening", "slit") or edge.own == "zip"
             back = "back" in piece.made
             by.append(("back" if back else "front") if middle else "side")
-        try:
+        with refused_as_stuck(by[0]):
             pattern = pattern.with_piece(redrawn(piece, hem, -float(values[by[0]]), -float(values[by[1]]), _curved))
-        except Refused as refused:
-            raise Stuck(str(refused), refused.about or by[0]) from refused
     return Result(pattern, changes=OF_THE_BODY)
 
 
@@ -154,15 +149,6 @@ def _curved(edges: Sequence[Edge], start: Point, end: Point) -> list[Edge]:
     """A hem from end to end: square to what it meets as it was, one smooth curve between."""
     old = edges[0].path.start_direction, edges[-1].path.end_direction
     return squared(edges, start, end, old)
-
-
-def _describe_hem(values: Values) -> Sentence:
-    parts = [(name, float(values.get(name, 0.0))) for name in ("front", "side", "back")]
-    told_ = [(name, by) for name, by in parts if by]
-    if not told_:
-        return say("hem as it is")
-    words = ", ".join(f"{name} {{{name}}} {'lower' if by > 0 else 'higher'}" for name, by in told_)
-    return say("hem: " + words, **{name: Length(abs(by)) for name, by in told_})
 
 
 register_step(Step(
@@ -173,7 +159,7 @@ register_step(Step(
      Parameter("front", "Lower at the centre front", "length", 0.0, -900.0, 900.0, why="A minus raises it."),
      Parameter("side", "Lower at the sides", "length", 0.0, -900.0, 900.0, why="A minus raises it."),
      Parameter("back", "Lower at the centre back", "length", 60.0, -900.0, 900.0, hand=Hand("down", "pieces", "hem"), why="A minus raises it.")),
-    shape_hem, _describe_hem,
+    shape_hem, lambda values: lower_where("hem", values),
     refuses=lambda pattern, chosen: "" if all(key == hem_of(piece) for piece, key in chosen_edges(pattern, chosen.get("edges") or ())) else say("that is no hem"),
     suits={"edge": 2, "piece": 13}, symbol=((-5 - 2j, -1 - 1j, 3 + 2j, 5 + 5j),),
     asked_as=("high low hem", "longer behind", "shirt tail hem", "curved hem", "asymmetric hem", "mullet", "rounded hem"),
