@@ -47,6 +47,7 @@ def _bodies() -> list[Person]:
 
 
 def main() -> None:
+    """Measure, and print each ratio with its aim."""
     odile = demo_document().person
     hairs = itertools.count(1)
     for name in sorted(BLOCKS):

@@ -12,6 +12,7 @@ from caddet.core.recipe.evaluate import evaluate
 
 
 def main() -> None:
+    """Measure, and print each ratio with its aim."""
     document = demo_document()
     numbers = itertools.count()
 

@@ -20,6 +20,7 @@ from caddet.core.recipe.values import Number
 
 
 def main() -> None:
+    """Measure, and print each ratio with its aim."""
     document = demo_document()
     made = make(EvaluateRequest(document))
     assert made.pattern is not None

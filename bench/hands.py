@@ -22,6 +22,7 @@ FRAME = 1 / 60
 
 
 def main() -> None:
+    """Measure, and print each ratio with its aim."""
     for block in ("skirt.straight", "bodice.darted", "dress.sheath"):
         _on(block)
 

@@ -153,6 +153,7 @@ def _lengthen(amount: float) -> StepEntry:
 
 
 def main() -> None:
+    """Measure, and print each ratio with its aim."""
     with tempfile.TemporaryDirectory() as name:
         before = os.environ.get("XDG_STATE_HOME")
         os.environ["XDG_STATE_HOME"] = name

@@ -50,6 +50,7 @@ def pieces(name: str) -> list[CutPiece]:
 
 
 def main() -> None:
+    """Measure, and print each ratio with its aim."""
     for (name, fold, width), trial in TRIAL.items():
         choices = LayChoices(fold=fold, gap=3.0)  # type: ignore[arg-type]
         plan = plan_lay(pieces(name), Cloth(name="c", width=width * 10.0), choices, seconds=5.0, most_tries=100_000)

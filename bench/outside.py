@@ -23,6 +23,7 @@ def _measured(made: Made) -> None:
 
 
 def main() -> None:
+    """Measure, and print each ratio with its aim."""
     bodies = whole_bodies()[:: 1 if "--all" in sys.argv else EVERY]
     for block in sorted(BLOCKS):
         drafted(block, bodies[0])

@@ -30,6 +30,7 @@ def recipe_of(count: int) -> Document:
 
 
 def main() -> None:
+    """Measure, and print each ratio with its aim."""
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     from PyQt6.QtCore import QSize
     from PyQt6.QtGui import QPainter, QPixmap

@@ -42,6 +42,7 @@ app.exec()
 
 
 def main() -> None:
+    """Measure, and print each ratio with its aim."""
     with tempfile.TemporaryDirectory() as folder:
         environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen"}
         # as on anybody's second start: compiled once, wherever this machine keeps (or doesn't keep) the result

@@ -19,6 +19,7 @@ BLOCKS = ("dress.sheath", "trousers.tailored")  # what the first can't do is tri
 
 
 def main() -> None:
+    """Measure, and print each ratio with its aim."""
     made = [make(EvaluateRequest(begin_with(demo_document(), Recipe.of(block)))) for block in BLOCKS]
     for step in STEPS.values():
         hand = next((found for one in made if (found := _in_hand(step, one)) is not None), None)

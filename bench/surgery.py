@@ -27,6 +27,7 @@ def _cut(pattern: Pattern, number: int) -> tuple[Pattern, float]:
 
 
 def main() -> None:
+    """Measure, and print each ratio with its aim."""
     pattern = evaluate(demo_document()).drafted
     assert pattern is not None
     took = []

@@ -17,6 +17,7 @@ PATIENCE = 3.0  # s after which every view stands, also the lay and the drawings
 
 
 def main() -> None:
+    """Keep a picture of every view, then the contact sheets."""
     app = make_app()
     bench, _ = open_bench(None, demo_document)
     window = MainWindow(bench)

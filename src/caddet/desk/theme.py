@@ -91,6 +91,9 @@ class Look(QObject):
 
     def sheet(self) -> str:
         """The style sheet of the whole window."""
+        return self._grounds_and_words() + self._controls()
+
+    def _grounds_and_words(self) -> str:
         c = self.name
         px = self.px
         return f"""
@@ -141,6 +144,12 @@ class Look(QObject):
             height: 12px; margin-right: 8px; }}
         QComboBox QAbstractItemView {{ background: {c("white")}; border: 1px solid {c("grid_five")};
             selection-background-color: {c("woad_tint")}; selection-color: {c("ink")}; }}
+        """
+
+    def _controls(self) -> str:
+        c = self.name
+        px = self.px
+        return f"""
         QPushButton {{ background: {c("white")}; border: 1px solid {c("grid_five")}; border-radius: 6px;
             padding: 5px 11px; }}
         QPushButton:hover {{ border-color: {c("woad")}; }}
