@@ -97,10 +97,12 @@ class _Leg:
         return level - self.knots[n], self.cubics[n]
 
     def half(self, level: float) -> float:
+        """Half the width of the leg at a level."""
         t, (a, b, c, d) = self._at(level)
         return ((a * t + b) * t + c) * t + d
 
     def slope(self, level: float) -> float:
+        """How fast the half width grows at a level."""
         t, (a, b, c, _) = self._at(level)
         return (3 * a * t + 2 * b) * t + c
 
@@ -148,6 +150,7 @@ class _Legs:
         round_ = (d["knee_round"] / 2, d["calf_round"] / 2, d["ankle_round"] / 2)
 
         def spline(first: float, rest: tuple[float, float, float], slope: float) -> np.ndarray:
+            """The curve of one side through its knots."""
             return CubicSpline(
                 np.array(knots), np.array((first, *rest)), bc_type=((1, np.array(slope)), (1, np.array(0.0)))
             ).c.T
@@ -288,6 +291,7 @@ def _solved(d: Drafting) -> _Drawn:
         return made.front.length + made.back.length + 2 * band - d["crotch_round"]
 
     def tilted(value: float) -> float:
+        """How far the seat is from what it must measure at a tilt."""
         d.solved["seat_tilt"] = value
         return drawn().top.length - d["top_round"] / 2
 
@@ -337,6 +341,7 @@ class _Drawn:
 
     @property
     def thigh_level(self) -> float:
+        """The height of the thigh line, in mm."""
         return self.leg.thigh
 
     @property

@@ -72,6 +72,7 @@ class _Cut:
 
     @property
     def turn(self) -> Point:
+        """The end of the raglan line, where it turns into the armhole."""
         return self.line.end
 
     @cached_property
@@ -134,6 +135,7 @@ class _Yokes:
 
     @property
     def motions(self) -> tuple[Motion, Motion]:
+        """The motions that lay both body edges on the sleeve."""
         return _on_sleeve(self.front, self.out_front, True), _on_sleeve(self.back, self.out_back, False)
 
     @property
@@ -154,6 +156,7 @@ class _Yokes:
 
     @property
     def width(self) -> float:
+        """How wide it is, in mm."""
         left, right = self.corners
         return right.real - left.real
 
@@ -166,6 +169,7 @@ def _yokes(d: Drafting, front: _Cut, back: _Cut, width: float) -> _Yokes:
 
     def level(total: float) -> _Yokes:
         # both corners turn about 0: the yokes' share that lays the line between them level is its angle
+        """The place of a level on both sides."""
         half = cmath.exp(0.5j * total)
         more = cmath.phase(still_back * half - still_front / half)
         return _Yokes(front, back, total / 2 + more, total / 2 - more)
@@ -189,6 +193,7 @@ class _Underarm:
 
     @property
     def width(self) -> float:
+        """How wide it is, in mm."""
         return self.lowers[1].end.real - self.lowers[0].end.real
 
     @property
@@ -215,14 +220,17 @@ def _underarm(d: Drafting, yokes: _Yokes, width: float) -> _Underarm | None:
     lean = 0.05
 
     def drawn(side: int, shift: float, y: float) -> Path:
+        """One edge for a shift and a height of its turn."""
         sign = (-1, 1)[side]
         out = complex(sign * math.cos(lean), math.sin(lean))
         return Path((bend(turns[side], heads[side], complex(sign * width / 2 + shift, y), out, 0.6, 0.58),))
 
     def off(shift: float, y: float) -> tuple[float, float]:
+        """By how much both edges are too long, in mm."""
         return drawn(0, shift, y).length - ends[0], drawn(1, shift, y).length - ends[1]
 
     def curve(side: int, shift: float) -> Path | None:
+        """One edge for a shift of its end."""
         reach, at = ends[side], turns[side].imag
         y = solve_between(
             lambda y: drawn(side, shift, y).length - reach, at + reach * 0.6, at + reach * 0.02, at + reach * 1.1
@@ -230,6 +238,7 @@ def _underarm(d: Drafting, yokes: _Yokes, width: float) -> _Underarm | None:
         return None if y is None else drawn(side, shift, y)
 
     def miss(shift: float) -> float:
+        """By how much the two edges are off together, in mm."""
         one, other = curve(0, shift), curve(1, shift)
         if one is None or other is None:
             return 1000.0 if (one is None) == (shift < 0) else -1000.0

@@ -130,6 +130,7 @@ def _back(d: Drafting, upper: Upper) -> Half:
     )
 
     def waist_at(x: float) -> Waist:
+        """The waist line for a place of the side."""
         side = complex(x, level)
         return waist_below(centre, side, upper.underarm - side, plans)
 
@@ -229,12 +230,14 @@ def _front(d: Drafting, upper: Upper, side_length: float) -> Half:
     level = max(upper.neck_point.imag + d["bust_level"], upper.underarm.imag)
 
     def sides(x: float) -> DartedSide:
+        """The end of the side seam for a place of the side."""
         slant = complex(x, math.sqrt(max(side_length**2 - x * x, 1.0))) / side_length
         return darted_side(d, upper, slant, side_length)
 
     count = count_of(d, "front_darts")
 
     def waist_at(x: float) -> tuple[Waist, DartedSide]:
+        """The waist line for a place of the side."""
         side = sides(x)
         centre = complex(0, side.end.imag + d["front_dip"])
         length = max(centre.imag - level - d["front_dart_short"], 25.0)

@@ -130,6 +130,7 @@ def split_width(width: float, height: float, more: float, lean: float = 0.0, gue
     """
 
     def miss(front: float) -> float:
+        """By how much the cap misses the armhole, in mm."""
         return half_cap(width - front, height, BACK, lean).length - half_cap(front, height, FRONT, lean).length - more
 
     found = solve_between(miss, width * 0.49 if guess is None else guess, width * 0.25, width * 0.75)
@@ -228,6 +229,7 @@ def _height_solved(d: Drafting, lengths: tuple[float, float], width: float, lean
         width = d.settle("sleeve_width", widest)
 
     def both(wide: float, height: float) -> tuple[float, float]:
+        """Both misses of the cap for a width and a height, in mm."""
         wide, height = min(max(wide, width * 0.25), width * 0.75), max(height, 3.0)
         return (
             half_cap(wide, height, FRONT, lean).length - front,
@@ -239,6 +241,7 @@ def _height_solved(d: Drafting, lengths: tuple[float, float], width: float, lean
         wide, near = None, None
 
     def miss(height: float) -> float:
+        """By how much the cap misses the armhole, in mm."""
         cap = split_width(width, height, more, lean, wide)
         return (cap or cap_of(width / 2, width / 2, height, lean)).length - total
 
@@ -252,6 +255,7 @@ def _width_solved(d: Drafting, lengths: tuple[float, float], height: float, lean
     """The cap of a height whose halves are as long as wanted."""
 
     def half(wanted: float, rounds: Rounds) -> float:
+        """Half a cap of this length."""
         found = solve_between(lambda w: half_cap(w, height, rounds, lean).length - wanted, wanted * 0.6, 5.0, wanted)
         return wanted * 0.6 if found is None else found
 
@@ -375,6 +379,7 @@ def sleeve_seams(d: Drafting, front: str, back: str) -> tuple[Seam, ...]:
     ease = d["cap_ease"]
 
     def set_in(name: str, words: str, piece: str, run: str, amount: float) -> Seam:
+        """The seam that sets one half of the cap into its armhole."""
         return sew(
             name,
             words,
@@ -426,6 +431,7 @@ def sleeve_fit(d: Drafting, front: Upper, back: Upper) -> FitOf:
     lows = [upper.lower_armhole / upper.armhole.length for upper in (front, back)]
 
     def draw(lengths: tuple[float, ...]) -> DraftPiece:
+        """The sleeve for other armholes."""
         fresh = Drafting(d.context, d.options, dict(d.solved))
         grown = sum(lengths) / (front.armhole.length + back.armhole.length)
         cap = solve_cap(fresh, lengths[0], lengths[1], grown * (front.depth + back.depth) / 2)

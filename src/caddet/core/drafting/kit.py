@@ -203,6 +203,7 @@ def fitted(pattern: Pattern, fits: Iterable[FitOf], zero: str = "the top") -> Pa
         piece = pattern.piece(fit.piece)
 
         def solve(new: tuple[float, ...], draw: Callable[[tuple[float, ...]], DraftPiece] = fit.draw) -> Piece:
+            """The piece for other lengths of its edges."""
             return as_piece(draw(new), (), zero)
 
         made.append(Fit(fit.piece, fit.edges, lengths, piece, solve, piece.label))

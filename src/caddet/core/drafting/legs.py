@@ -191,11 +191,13 @@ def solve_crotch(d: Drafting, front: LegShape, back: LegShape, wanted: float) ->
     d.need(0.8 <= ratio <= 4, "The back fork must be between 0.8 and 4 times the front's.", "fork_ratio")
 
     def drop_for(fork: float) -> float:
+        """How far the back fork drops so that the inseams agree."""
         target = front.inseam(fork, 0.0).length
         found = solve_between(lambda v: back.inseam(fork * ratio, v).length - target, 8.0, -120.0, 260.0)
         return 0.0 if found is None else found
 
     def miss(fork: float) -> float:
+        """By how much the crotch is too long, in mm."""
         return front.crotch(fork, 0.0).length + back.crotch(fork * ratio, drop_for(fork)).length - wanted
 
     hip = 2 * (front.hip + back.hip)
@@ -266,10 +268,12 @@ def draw_leg(
         return _waist_curve(centre, up, end, shape.side_leaves(end, fork) * -1j, plans)
 
     def planned(intake: float, rises: tuple[float, ...]) -> tuple[DartPlan, ...]:
+        """The darts for a place of the side."""
         made = plan_darts(name, count, dart_place, waist or 0.0, intake, dart_length)
         return tuple(replace(dart, rise=rise) for dart, rise in zip(made, rises, strict=False))
 
     def short(x: float, level: float, plans: tuple[DartPlan, ...]) -> float:
+        """By how much the waist is too long, in mm."""
         return closed(x, level, plans)[0].length - (waist or 0.0)
 
     def taken_in(level: float, x: float, rises: tuple[float, ...]) -> tuple[float, tuple[DartPlan, ...]]:
@@ -304,6 +308,7 @@ def draw_leg(
     if partner is not None:  # the partner's side is given: raise or lower this one's waist until both are as long
 
         def miss(v: float) -> float:
+            """By how much the crotch is too long, in mm."""
             x, _ = settled(v)
             return partner - shape.side(complex(x, v), fork).length
 

@@ -76,6 +76,7 @@ class _Quarter:
         """The side point that gives the wanted waist, looked for ever wider round the guess."""
 
         def miss(side_x: float) -> float:
+            """By how much the waist is too long for a place of the side, in mm."""
             return self.closed(side_x, lift, darts)[0].length - self.waist
 
         found = root_near(miss, guess, 40.0, near)

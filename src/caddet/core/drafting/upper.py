@@ -268,6 +268,7 @@ class _Halves:
         return max(slope - LEANING, 0.0)
 
     def back(self, steeper: float) -> Upper:
+        """Half the back for an armhole depth."""
         d = self.d
         return half_upper(
             d["back_neck_width"],
@@ -283,6 +284,7 @@ class _Halves:
         )
 
     def front(self, steeper: float, neck_depth: float) -> Upper:
+        """Half the front for an armhole depth."""
         d = self.d
         y = -d["back_neck_rise"] + d["front_neck_level"]
         return half_upper(
@@ -312,6 +314,7 @@ class _Halves:
         guess = d["armhole_depth"]
 
         def miss(depth: float) -> float:
+            """By how much the armhole is too long for a depth, in mm."""
             d.solved["armhole_depth"] = depth
             self._share()
             s = d["front_steeper"]
@@ -343,6 +346,7 @@ class _Halves:
         wanted, most = d.sums["armhole_difference"].value, d["shoulder_slope"] * STEEPEST
 
         def off(depth: float, steeper: float) -> tuple[float, float]:
+            """Both misses of the armhole, in mm."""
             d.solved["armhole_depth"] = min(max(depth, guess * 0.8), guess * 1.3)
             steeper = min(max(steeper, -most), most)
             back, front = self.back(steeper).armhole.length, self.front(steeper, 50.0).armhole.length

@@ -34,12 +34,15 @@ def without_prefix(pattern: Pattern, prefix: str) -> Pattern:
 
 def _renamed(pattern: Pattern, named: Callable[[str], str], source: str) -> Pattern:
     def ref(one: Reference) -> Reference:
+        """A reference under the new name."""
         return replace(one, name=named(one.name))
 
     def layer(parts: Layer) -> Layer:
+        """A layer of a seam under the new names."""
         return tuple(Part(ref(p.ref), p.backwards, p.low, p.high) for p in parts)
 
     def measured(one: Measurement) -> Measurement:
+        """A measurement under the new names."""
         match one:
             case Run():
                 return replace(one, ref=ref(one.ref))
@@ -51,6 +54,7 @@ def _renamed(pattern: Pattern, named: Callable[[str], str], source: str) -> Patt
                 return replace(one, piece=named(one.piece), spot=Spot(named(one.spot.edge), one.spot.u))
 
     def fit(one: Fit) -> Fit:
+        """A fit under the new names."""
         solve = one.solve
         return replace(
             one,
@@ -72,12 +76,15 @@ def _renamed(pattern: Pattern, named: Callable[[str], str], source: str) -> Patt
 
 def _piece(piece: Piece, named: Callable[[str], str]) -> Piece:
     def end(one: End) -> End:
+        """A place under the new names."""
         return Spot(named(one.edge), one.u) if isinstance(one, Spot) else one
 
     def edge(one: Edge) -> Edge:
+        """An edge under its new name."""
         return replace(one, name=named(one.name), dart=named(one.dart) if one.dart else "")
 
     def feature(one: Feature) -> Feature:
+        """A feature under its new name."""
         return replace(one, name=named(one.name), bits=tuple(Bit(end(b.a), end(b.b)) for b in one.bits))
 
     return replace(

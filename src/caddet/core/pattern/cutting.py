@@ -190,6 +190,7 @@ def _across_dart(
     )
 
     def cut(line: Path, ends: tuple[float, float], marks: frozenset[str]) -> Edge:
+        """One part of the cut edge."""
         return Edge(f"{step}.cut", line, marks=marks, pairs=((0.0, ends[0]), (1.0, ends[1])))
 
     shut = [cut(near, u[0], closed_marks), cut(far.moved(turn), u[1], closed_marks)]

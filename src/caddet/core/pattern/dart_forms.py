@@ -144,6 +144,7 @@ def curve_legs(piece: Piece, dart: Dart, by: float) -> Piece:
     middle = (a + b) / 2
 
     def leg(mouth: Point) -> Path:
+        """One curved leg, from the mouth to the point."""
         out = unit(apex - mouth) * 1j
         if dot(out, mouth - middle) < 0:
             out = -out

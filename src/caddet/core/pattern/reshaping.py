@@ -36,6 +36,7 @@ def block_of(piece: Piece, key: str) -> Block:
         raise Refused(say("there is no such edge on the {piece}", piece=piece.label.lower()), "edges")
 
     def inside(n: int) -> bool:
+        """Whether an edge is of the run, or a leg of a dart in it."""
         return piece.edges[n % count].name == key or bool(piece.edges[n % count].dart)
 
     first = mine[0]
@@ -240,6 +241,7 @@ def _swung(edge: Edge, level: float, by: float, low: float, *, at_end: bool) -> 
     slope = by / (low - level)
 
     def lean(p: Point) -> Point:
+        """A point below the level moved outwards."""
         return p + slope * (p.imag - level)
 
     upper, lower = path.split_at(at) if at > 1e-6 else (None, path)

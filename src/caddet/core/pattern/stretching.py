@@ -49,6 +49,7 @@ def let_down(piece: Piece, level: float, amount: float) -> Piece:
     down = Motion.translation(complex(0, amount))
 
     def move(point: Point) -> Point:
+        """A point below the level moved down."""
         return down(point) if point.imag > level else point
 
     changed = replace(
@@ -73,6 +74,7 @@ def _stretched(piece: Piece, index: int, level: float, amount: float) -> Edge:
     before, after = _runs_on(piece, index)
 
     def move(point: Point) -> Point:
+        """A point below the level moved down."""
         return point + complex(0, amount) if point.imag > level else point
 
     segments: list[Segment] = []

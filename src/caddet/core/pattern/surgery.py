@@ -81,6 +81,7 @@ def marked_at(piece: Piece, spot: Spot, step: str) -> Piece:
         return piece
 
     def marked(edge: Edge) -> Edge:
+        """An edge with the mark of its side."""
         if edge.name != spot.edge:
             return edge
         return edge.marked(f"{step}.1" if (edge.low + edge.high) / 2 < spot.u else f"{step}.2")
@@ -104,6 +105,7 @@ def edge_on(edge: Edge, path: Path, shares: Sequence[tuple[float, float]] = ()) 
     anchors = [(0.0, 0.0), *sorted(one for one in shares if SAME < one[1] < 1 - SAME), (1.0, 1.0)]
 
     def moved(share: float) -> float:
+        """The new share of an old one."""
         for (a, b), (c, d) in pairwise(anchors):
             if share <= c:
                 return b + (d - b) * (share - a) / (c - a) if c > a else d

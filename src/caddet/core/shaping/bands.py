@@ -87,6 +87,7 @@ def fit_band(pattern: Pattern, context: Context, values: Values) -> Result:
     prefix = f"{context.id}."
 
     def solved(lengths: tuple[float, ...]) -> Pattern:
+        """The band for these lengths of its edges."""
         around = lengths[0] / (len(layer) if part in _PER_PIECE else 1)
         try:
             return prefixed(_drafted(block, {**options, "edge": around}, head), prefix)
@@ -102,6 +103,7 @@ def fit_band(pattern: Pattern, context: Context, values: Values) -> Result:
             ) from error
 
     def piece_of(lengths: tuple[float, ...]) -> Piece:
+        """Its piece for these lengths."""
         return solved(lengths).pieces[0]
 
     length = pattern.length(layer)

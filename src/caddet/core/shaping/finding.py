@@ -121,6 +121,7 @@ def measurable(pattern: Pattern) -> Pattern:
     """The pattern without promises about what is no longer there: edges that went, a fold that was opened."""
 
     def there(promise: Promise) -> bool:
+        """Whether what is promised can still be measured."""
         try:
             promise.measured(pattern)
         except CaddetError:
@@ -135,6 +136,7 @@ def only_runs(names: tuple[str, ...], why: str) -> Callable[[Pattern, Mapping[st
     """What a step's ``refuses`` says of chosen edges that are not called by one of some names."""
 
     def refuses(pattern: Pattern, chosen: Mapping[str, Any]) -> str:
+        """Why a chosen edge is not the wanted one."""
         edges = chosen_edges(pattern, chosen.get("edges") or ())
         return "" if all(own_name(key) in names for _, key in edges) else why
 

@@ -35,6 +35,7 @@ def _describing(words: str) -> Callable[[Values], Sentence]:
     """The sentence of a step whose only value is its pieces; ``{pieces}`` stands for them."""
 
     def describe(values: Values) -> Sentence:
+        """The sentence with its pieces."""
         named = ", ".join(said(one) for one in values.get("pieces") or ()) or say("a piece")
         return say(words, pieces=named)
 
@@ -49,6 +50,7 @@ def _refusing(able: Callable[[Piece], bool], why: str) -> Callable[[Pattern, Val
     """Refuses a chosen piece that is not what is wanted; ``{piece}`` stands for it."""
 
     def refuses(pattern: Pattern, chosen: Values) -> str:
+        """Why a chosen piece is not the wanted kind."""
         for piece in chosen_pieces(pattern, chosen.get("pieces") or ()):
             if not able(piece):
                 return say(why, piece=piece.label.lower())
@@ -134,6 +136,7 @@ def _with_centre_seam(pattern: Pattern, piece: Piece, opening: float, step: str)
         made = pattern.piece(made.name)
 
         def open_there(edge: Edge) -> bool:
+            """Whether an edge lies in the part that is left open."""
             inside = edge.high <= spot.u + 1e-9 if from_start else edge.low >= spot.u - 1e-9
             return edge.name == key and not edge.dart and inside
 

@@ -74,6 +74,7 @@ def _neck(piece: Piece, key: str, out: float, down: float, shape: str) -> Piece:
     centre_first = ends["before"].own not in SHOULDERS
 
     def draw(edges: Sequence[Edge], start: Point, end: Point) -> list[Edge]:
+        """The neckline between its new ends."""
         if shape == "same" or len(edges) > 1:
             return carried_along(edges, start, end)
         path = (
