@@ -263,10 +263,16 @@ def test_blocks_lie_in_families_and_every_one_can_be_found() -> None:
     wanted = {
         "skirt.straight", "skirt.circle", "bodice.darted", "sleeve.set_in", "dress.sheath", "trousers.tailored", "top.knit", "top.raglan",
         "top.dolman", "top.cowl", "leggings", "swimsuit", "tunic.panels", "trousers.panels", "collar", "cuff", "waistband", "neckband", "hood",
+        "own.points",
     }  # fmt: skip
     assert set(NAMES) == wanted
     for block in BLOCKS.values():
-        assert isinstance(block, Block) and block.family != "Other" and block.label and block.figures
+        assert (
+            isinstance(block, Block)
+            and block.family != "Other"
+            and block.label
+            and block.figures_for(block.option_values({}))
+        )
 
 
 def test_a_circle_too_large_for_the_cloth_is_told_and_cut_in_panels() -> None:

@@ -25,7 +25,7 @@ def test_blocks_are_listed(capsys: pytest.CaptureFixture[str]) -> None:
     code, out, _ = run(capsys, "blocks", "--json")
     listing = json.loads(out)
     names = [block["name"] for block in listing]
-    assert code == 0 and names == sorted(BLOCKS) and len(names) == 19
+    assert code == 0 and names == sorted(BLOCKS) and len(names) == 20
     assert all({"name", "measures", "figures", "options"} <= set(block) for block in listing)
     words = run(capsys, "blocks")[1]
     assert all(name in words for name in names)

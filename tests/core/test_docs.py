@@ -12,7 +12,7 @@ import pytest
 
 from caddet.cli import _parser
 from caddet.core.formats.block_docs import block_page
-from caddet.core.formats.step_docs import step_page
+from caddet.core.formats.step_docs import own_page, step_page
 from caddet.core.hands.gesture import begin
 from caddet.core.hands.things import Thing
 from caddet.core.made import EvaluateRequest
@@ -115,3 +115,4 @@ def test_the_page_of_the_steps_is_what_the_code_says() -> None:
     page = (ROOT / "docs/steps.md").read_text()
     assert page == step_page(), "run scripts/write-block-docs"
     assert all(f"`{kind}`" in page for kind in STEPS)
+    assert (ROOT / "docs/own-pieces.md").read_text() == own_page(), "run scripts/write-block-docs"

@@ -31,7 +31,7 @@ def choices(block: Block) -> list[dict[str, Value]]:
 
 def measured(who: Person, block: Block) -> dict[str, float]:
     """Every measure of a block as if it had been taken."""
-    return {code: what.value for code in (*block.needs, *block.uses) if (what := known_measure(who, code))}
+    return {code: what.value for code in (*block.needs_for({}), *block.uses) if (what := known_measure(who, code))}
 
 
 def shown(name: str, who: dict[str, float], options: dict[str, Value]) -> object:
@@ -66,9 +66,9 @@ def test_every_measure_that_a_block_lists_is_asked_for_by_some_choice(name: str)
     for pairs, more in product(product(*kinds), lengths):
         leaned = wanted_measures(Recipe.of(name, options=dict(pairs) | more))
         asked |= {*leaned.needs, *leaned.uses}
-        if asked >= {*block.needs, *block.uses}:
+        if asked >= {*block.needs_for({}), *block.uses}:
             break
-    assert asked == {*block.needs, *block.uses}
+    assert asked == {*block.needs_for({}), *block.uses}
 
 
 def test_no_sleeve_no_wrist_and_by_proportion_few_lengths() -> None:

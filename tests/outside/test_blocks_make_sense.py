@@ -28,7 +28,9 @@ PEOPLE = {who.name: who for who in demo_document().people}
 def measured(name: str, who: Person) -> dict[str, float]:
     block = BLOCKS[name]
     return {
-        code: what.value for code, what in known_measures(who, (*block.needs, *block.uses)).items() if what is not None
+        code: what.value
+        for code, what in known_measures(who, (*block.needs_for({}), *block.uses)).items()
+        if what is not None
     }
 
 

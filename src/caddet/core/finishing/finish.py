@@ -124,7 +124,8 @@ def finish(pattern: Pattern, document: Document, person: str = "") -> tuple[tupl
 
 @lru_cache(maxsize=256)
 def _simple(path: Path) -> bool:
-    ring = shapely.LinearRing([(p.real, p.imag) for p in path.flattened(0.5)])
+    # to a millionth of a mm: ends that differ only by how numbers are kept are one point
+    ring = shapely.LinearRing([(round(p.real, 6), round(p.imag, 6)) for p in path.flattened(0.5)])
     return bool(ring.is_simple)
 
 

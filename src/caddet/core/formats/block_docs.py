@@ -39,6 +39,8 @@ def _value(option: Parameter) -> str:
         return " / ".join(
             f"**{words.lower()}**" if key == option.default else words.lower() for key, words in option.choices
         )
+    if option.notes is not None:
+        return "a recipe to begin with ([how it is written](own-pieces.md))"
     return f"{option.default:g}" if isinstance(option.default, int | float) else str(option.default)
 
 
@@ -58,7 +60,8 @@ def _cell(text: str) -> str:
 
 def _block(block: Block) -> str:
     lines = [f"\n### `{block.name}`: {block.label}\n", f"{block.about}\n"]
-    lines.append("Needs: " + ", ".join(MEASURES[code].label.lower() for code in block.needs) + ".")
+    needs = ", ".join(MEASURES[code].label.lower() for code in block.needs_for({}))
+    lines.append(f"Needs: {needs}" + (", as the recipe to begin with says." if block.reads else "."))
     if block.uses:
         lines.append("Can use, for checks: " + ", ".join(MEASURES[code].label.lower() for code in block.uses) + ".")
     if block.fits:
@@ -80,7 +83,7 @@ def _block(block: Block) -> str:
             amount = format_length(level.default, with_unit=True) if level.default or not share else ""
             lines.append(f"| `ease_{level.level}` | {' '.join(x for x in (amount, share) if x)} |")
     lines += ["", "| figure | | formula | why |", "|---|---|---|---|"]
-    for figure in block.figures:
+    for figure in block.figures_for(block.option_values({})):
         why = figure.reason + (f" ({figure.source})" if figure.source != "common practice" else "")
         lines.append(f"| `{figure.name}` | {_cell(figure.label)} | `{_cell(figure.formula)}` | {_cell(why)} |")
     return "\n".join(lines) + "\n"

@@ -39,11 +39,11 @@ def _block(block: Block) -> Json:
         "name": block.name,
         "label": block.label,
         "about": block.about,
-        "measures": {"needed": list(block.needs), "useful": list(block.uses)},
+        "measures": {"needed": list(block.needs_for({})), "useful": list(block.uses)},
         "ease": [{"level": e.level, "label": e.label, "default": e.default} for e in block.ease],
         "figures": [
             {"name": f.name, "label": f.label, "formula": f.formula, "reason": f.reason, "source": f.source}
-            for f in block.figures
+            for f in block.figures_for(block.option_values({}))
         ],
         "options": [
             {"name": o.name, "label": o.label, "kind": o.kind, "default": o.default,

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from functools import lru_cache
 
 from caddet.core.body.measures import MEASURES
+from caddet.core.errors import CaddetError
 from caddet.core.figures.language import FormulaError, names_in, parse
 from caddet.core.recipe.document import BlockSource, Recipe, StepEntry
+from caddet.core.recipe.registry import STEPS, block_named
 from caddet.core.recipe.values import Formula
 
 
@@ -16,8 +19,15 @@ def measures_named(recipe: Recipe) -> tuple[str, ...]:
     for stage in recipe.stages():
         if isinstance(stage, StepEntry):
             values = stage.values.values()
+            step = STEPS.get(stage.kind)
+            if step is not None and step.reads is not None:
+                found |= set(step.reads(step.shown_values(stage.values)))
         elif isinstance(stage, BlockSource):
             values = stage.options.values()
+            with suppress(CaddetError):  # an unknown block is told where it is drafted
+                block = block_named(stage.block)
+                if block.reads is not None:
+                    found |= set(block.needs_for(stage.options))
             for formula in stage.overrides.values():
                 found |= _codes(formula)
         else:

@@ -7,7 +7,7 @@ document keeps them.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from types import MappingProxyType
 from typing import Any, Literal
@@ -15,6 +15,7 @@ from typing import Any, Literal
 from caddet.core.errors import CaddetError
 from caddet.core.figures.language import FormulaError, Quantity, parse, work_out
 from caddet.core.pattern.ids import reference
+from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe.values import (
     Choice,
     Flag,
@@ -30,7 +31,7 @@ from caddet.core.recipe.values import (
     Text,
     as_value,
 )
-from caddet.core.sentences import Length, say
+from caddet.core.sentences import Length, Sentence, say
 
 NOTHING: Mapping[str, Quantity] = MappingProxyType({})
 AMOUNTS = ("length", "number", "angle", "ratio", "count")
@@ -63,13 +64,33 @@ class Hand:
 
 
 @dataclass(frozen=True, slots=True)
+class LineNote:
+    """What a line of a longer text came to, or what is wrong with it. Lines count from 1.
+
+    A line that gives a ``point`` of a ``piece`` (by its own name) says where that lies in the piece's frame, in mm.
+    """
+
+    line: int
+    says: Sentence | str
+    wrong: bool = False
+    piece: str = ""
+    point: str = ""
+    at: complex = 0j
+
+
+NotesOf = Callable[[str, Mapping[str, Quantity], Pattern], Sequence[LineNote]]
+
+
+@dataclass(frozen=True, slots=True)
 class Parameter:
     """One value a block's option or a step takes. Lengths, with their limits, in mm; angles in degrees.
 
     ``only`` names another option and those of its values with which this one means anything; with
     the others it changes nothing and is not asked for. Of edges and pieces at most ``most`` may be named. ``hand``
     says how an amount is dragged on the table; without one its handle runs on a small rule beside the piece. An
-    ``optional`` place or line is not asked for: the step has an answer of its own without it.
+    ``optional`` place or line is not asked for: the step has an answer of its own without it. A text with ``notes`` is
+    written in lines, and they say what each of them comes to with these names beside this pattern; ``wording`` are
+    examples of such lines and what they mean.
     """
 
     name: str
@@ -84,6 +105,8 @@ class Parameter:
     most: int = 500
     hand: Hand | None = None
     optional: bool = False
+    notes: NotesOf | None = None
+    wording: tuple[tuple[str, str], ...] = ()
 
     def means(self, values: Mapping[str, Any]) -> bool:
         """Whether it means anything with these plain values of the others."""

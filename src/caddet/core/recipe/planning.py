@@ -43,8 +43,8 @@ def needs(recipe: Recipe, person: Person) -> tuple[Need, ...]:
     """
     leaned, block = wanted_measures(recipe), block_named(recipe.block)
     found = []
-    for code, what in known_measures(person, (*block.needs, *block.uses)).items():
-        needed = code in block.needs
+    for code, what in known_measures(person, tuple(dict.fromkeys((*block.needs, *block.uses, *leaned.needs)))).items():
+        needed = code in block.needs or code in leaned.needs
         if code not in (*leaned.needs, *leaned.uses) and not (needed and what is None):
             continue
         if what is None:

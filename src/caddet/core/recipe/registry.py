@@ -48,7 +48,8 @@ class Block:
 
     ``family`` groups it for choosing, ``fits`` are the ways of fitting that suit it (the first is its
     own), ``wants`` what it asks of a cloth (see ``core.recipe.suitability``), ``schools`` a sentence for
-    each way of working among the choices of its options.
+    each way of working among the choices of its options. ``reads`` names the measures and ``figures_in`` the figures
+    that these options bring with them (a recipe of one's own is such an option).
     """
 
     name: str
@@ -65,6 +66,16 @@ class Block:
     fits: tuple[str, ...] = ()
     wants: tuple[str, ...] = ()
     schools: Mapping[str, str] = field(default_factory=dict)
+    reads: Callable[[Values], Sequence[str]] | None = None
+    figures_in: Callable[[Values], tuple[Figure, ...]] = field(default=lambda options: ())
+
+    def needs_for(self, given: Mapping[str, Any]) -> tuple[str, ...]:
+        """The measures it needs, with those that its options as given bring."""
+        return self.needs if self.reads is None else (*self.needs, *self.reads(self.shown_options(given)))
+
+    def figures_for(self, options: Values) -> tuple[Figure, ...]:
+        """Its figures, with those that its options bring."""
+        return (*self.figures, *self.figures_in(options))
 
     def option_values(self, given: Mapping[str, Any], names: Mapping[str, Quantity] = NOTHING) -> dict[str, Any]:
         """Every option with the given or default value, plain. Raises :class:`CaddetError`."""
@@ -99,7 +110,7 @@ class Step:
     for it, ``key`` the letter that begins it, ``symbol`` its small drawing: lines through points in a square of 10
     about 0. ``fits`` says before it is tried why it can't be done on a pattern, in the trade's words; "" when it can;
     ``refuses`` why not on what is chosen. ``usual`` gives the values that make sense on a pattern for what is chosen; ``merge`` puts two holds of the
-    same kind together.
+    same kind together; ``reads`` names the measures that its values bring with them.
     """
 
     kind: str
@@ -116,6 +127,7 @@ class Step:
     merge: Callable[[Values, Values], dict[str, Any] | None] = field(default=lambda old, new: None)
     fits: Callable[[Pattern], str] = field(default=lambda pattern: "")
     refuses: Callable[[Pattern, Values], str] = field(default=lambda pattern, chosen: "")
+    reads: Callable[[Values], Sequence[str]] | None = None
     source: str = "common practice, no source"
 
     def shown_values(self, given: Mapping[str, Any], names: Mapping[str, Quantity] = NOTHING) -> dict[str, Any]:

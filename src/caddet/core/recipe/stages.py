@@ -270,7 +270,7 @@ def draft_block(
     block = block_named(source.block)
     cloth = cloths["main"]
     measures, estimates = _measured(body_measures)
-    givens, findings = _measure_givens(block, person_name, body_measures)
+    givens, findings = _measure_givens(block, source, person_name, body_measures)
     empty = SourceOutcome(source, block, None, {}, {}, tuple(findings), measures, estimates)
     if findings:
         return empty
@@ -293,7 +293,7 @@ def draft_block(
     givens.append(Given("cloth_width", "cloth width", Quantity(cloth.width, 1)))
     givens.extend(_option_givens(block, options))
     try:
-        sums, doubts = add_up(block.figures, givens, source.overrides)
+        sums, doubts = add_up(block.figures_for(options), givens, source.overrides)
     except FormulaError as error:
         return replace(
             empty,
@@ -337,16 +337,17 @@ def _measured(body_measures: Mapping[str, KnownMeasure | None]) -> tuple[dict[st
 
 
 def _measure_givens(
-    block: Block, person_name: str, body_measures: Mapping[str, KnownMeasure | None]
+    block: Block, source: BlockSource, person_name: str, body_measures: Mapping[str, KnownMeasure | None]
 ) -> tuple[list[Given], list[Finding]]:
     """What formulas may name of the body, and a finding for each measure that the block needs and nothing tells."""
     findings: list[Finding] = []
     givens: list[Given] = []
+    needed = block.needs_for(source.options)
     for code, found in body_measures.items():
         if found is not None:
             label = MEASURES[code].label.lower().removesuffix(" girth") + (" with growth" if found.growth else "")
             givens.append(Given(code, label, Quantity(found.value, 1), found.guess is not None))
-        elif code in block.needs:
+        elif code in needed:
             findings.append(
                 Finding(
                     "measure.missing",

@@ -15,6 +15,8 @@ from pydantic import AfterValidator, BaseModel, ConfigDict, Discriminator, Field
 from caddet.core.figures.language import LONGEST_FORMULA
 from caddet.core.pattern.ids import canonical
 
+LONGEST_TEXT = 20_000  # characters: a recipe of points and formulas is a text too
+LONGEST_NAME = 80
 FARTHEST = 100_000.0  # mm: no length, place or count in a document is larger
 
 Ref = Annotated[str, Field(max_length=240), AfterValidator(canonical)]
@@ -49,7 +51,7 @@ class Choice(Frozen):
     """One of the names that a parameter offers."""
 
     kind: Literal["choice"] = "choice"
-    name: str = Field(max_length=80)
+    name: str = Field(max_length=LONGEST_NAME)
 
 
 class Flag(Frozen):
@@ -63,7 +65,7 @@ class Text(Frozen):
     """Words."""
 
     kind: Literal["text"] = "text"
-    text: str = Field(max_length=4000)
+    text: str = Field(max_length=LONGEST_TEXT)
 
 
 class TableValue(Frozen):
@@ -177,9 +179,11 @@ Plain = float | str | bool  # a value as blocks and steps work with it: mm, name
 
 
 def as_value(plain: Plain | BaseModel) -> Any:
-    """A plain amount, flag or choice as a document keeps it; a value that is one already, as it is."""
+    """A plain amount, flag, choice or text as a document keeps it; a value that is one already, as it is."""
     if isinstance(plain, BaseModel):
         return plain
     if isinstance(plain, bool):
         return Flag(on=plain)
-    return Choice(name=plain) if isinstance(plain, str) else Number(value=plain)
+    if isinstance(plain, str):
+        return Text(text=plain) if len(plain) > LONGEST_NAME or "\n" in plain else Choice(name=plain)
+    return Number(value=plain)

@@ -15,6 +15,7 @@ from caddet.core.figures.language import Quantity
 from caddet.core.geometry.paths import Path
 from caddet.core.lengths import Unit
 from caddet.core.made import EvaluateRequest
+from caddet.core.pattern.pattern import Pattern
 from caddet.core.pipeline import make
 from caddet.core.recipe import edits
 from caddet.core.recipe.planning import ease_of
@@ -34,6 +35,7 @@ from caddet.desk.widgets.fields import (
     read_number,
     show_number,
 )
+from caddet.desk.widgets.lines_field import LinesField
 from caddet.desk.widgets.sum_row import SumRow
 
 
@@ -55,12 +57,14 @@ class DraftStation(Station):
         self.options_box.setVerticalSpacing(2)
         self.school_box = QVBoxLayout()
         self.body.addLayout(self.school_box)
-        self.body.addWidget(label("Sizes and ease", "whyhead"))
+        self.sizes_head = label("Sizes and ease", "whyhead")
+        self.body.addWidget(self.sizes_head)
         self.body.addLayout(self.options_box)
         self.laid = narrow_combo()
         self.laid.setAccessibleName("Lay another way over it")
         self.laid.activated.connect(lambda at: self.lay_over(str(self.laid.itemData(at))))
-        self.body.addWidget(label("Lay over it, dashed", "caption"))
+        self.laid_head = label("Lay over it, dashed", "caption")
+        self.body.addWidget(self.laid_head)
         self.body.addWidget(self.laid)
         self.body.addSpacing(6)
         self.body.addWidget(label("Sums", "whyhead"))
@@ -69,6 +73,7 @@ class DraftStation(Station):
         self.fields: dict[str, LengthField] = {}
         self.choices: dict[str, Choices | PickOne] = {}
         self.flags: dict[str, QCheckBox] = {}
+        self.texts: dict[str, LinesField] = {}
         self.parts: dict[str, list[QWidget]] = {}
         self.over = ""
         self.task: Task | None = None
@@ -102,12 +107,15 @@ class DraftStation(Station):
                 self.flags[option.name].blockSignals(True)
                 self.flags[option.name].setChecked(bool(value))
                 self.flags[option.name].blockSignals(False)
+            elif option.name in self.texts:
+                self.texts[option.name].show_text(str(value))
             elif option.name in self.fields:
                 field = self.fields[option.name]
                 field.show_value(float(value), self.bench.unit)
                 chosen = document.recipe.options.get(option.name)
                 if isinstance(field, AmountField):
                     field.show_formula(chosen.text if isinstance(chosen, Formula) else "")
+        self.sizes_head.setVisible(bool(self.fields))
         self._show_asked({option.name for option in block.asked(document.recipe.options)})
         for level in block.ease:
             self.fields[f"ease_{level.level}"].show_value(ease_of(document, level), self.bench.unit)
@@ -132,7 +140,7 @@ class DraftStation(Station):
     def _build_options(self) -> None:
         empty(self.options_box)
         empty(self.school_box)
-        self.fields, self.choices, self.flags, self.parts = {}, {}, {}, {}
+        self.fields, self.choices, self.flags, self.texts, self.parts = {}, {}, {}, {}, {}
         self._asked = None
         block, unit = block_named(self._built[0]), self._built[1]
         for option in block.options:
@@ -145,6 +153,8 @@ class DraftStation(Station):
                 self.flags[option.name] = box
                 self.school_box.addWidget(box)
                 self.parts[option.name] = [box]
+            elif option.notes is not None:
+                self._add_lines(option, told(option.why, unit))
             else:
                 field = AmountField(option.label, unit)
                 self._add_field(option.name, option.label, told(option.why, unit), field)
@@ -177,6 +187,28 @@ class DraftStation(Station):
         ]
         for part in self.parts[option.name]:
             self.school_box.addWidget(part)
+
+    def _add_lines(self, option: Parameter, why: str) -> None:
+        """A text in lines, each with what it comes to on the wearer."""
+        notes = option.notes
+        assert notes is not None
+        field = LinesField(
+            option.label, lambda text: notes(text, self._names(), Pattern()), self.bench.unit, option.wording
+        )
+        field.tried.connect(partial(self._try_text, option))
+        field.entered.connect(partial(self._set_text, option))
+        self.texts[option.name] = field
+        self.parts[option.name] = [label(option.label, "whyhead"), label(why, "why", wrap=True), field]
+        for part in self.parts[option.name]:
+            self.school_box.addWidget(part)
+
+    def _try_text(self, option: Parameter, text: str) -> None:
+        """Show a text on the table while it is written; nothing is kept."""
+        value = option.tagged(text)
+        self.bench.preview(edits.set_option(self.bench.history.document, option.name, value))
+
+    def _set_text(self, option: Parameter, text: str) -> None:
+        self.bench.edit(option.label, lambda d: edits.set_option(d, option.name, option.tagged(text)))
 
     def _add_field(self, name: str, words: str, why: str, field: LengthField) -> None:
         """A caption with its field below."""
@@ -335,6 +367,8 @@ class DraftStation(Station):
 
     def _refresh_others(self) -> None:
         others = self._others()
+        self.laid.setVisible(len(others) > 1)
+        self.laid_head.setVisible(len(others) > 1)
         if [self.laid.itemData(i) for i in range(self.laid.count())] != [key for key, _ in others]:
             self.laid.blockSignals(True)
             self.laid.clear()
@@ -385,6 +419,8 @@ class DraftStation(Station):
         """Lay its things on the table."""
         self.table.show_pattern(self.made, Showing(figures=True, drafted=True))
         self._lay_over()
+        for field in self.texts.values():
+            self.table.show_points(field.notes)
 
     def status(self) -> Status:
         """What the rail says of it: words, whether it is settled, and how much is left."""

@@ -175,6 +175,8 @@ class ShapeStation(Station):
     def draw(self) -> None:
         """Lay its things on the table."""
         self.table.show_pattern(self.made, Showing())
+        if self.fields is not None:
+            self.table.show_points(self.fields.line_notes())
 
     # --- kept groups --------------------------------------------------------------------------
 

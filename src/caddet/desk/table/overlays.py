@@ -96,6 +96,33 @@ class FigureRule(Drawn, QGraphicsObject):
             painter.drawLine(end - tick, end + tick)
 
 
+class PointLetter(Pinned):
+    """A named point of a piece: a dot with its name beside it."""
+
+    def __init__(self, name: str) -> None:
+        super().__init__()
+        self.name = self.spoken = name
+        self.setZValue(18)
+        self.setAcceptedMouseButtons(Qt.MouseButton.NoButton)
+        self.font = LOOK.figure_font(13)
+        size = QFontMetricsF(self.font).size(0, name)
+        self.box = QRectF(QPointF(4, -size.height() - 1), size)
+
+    def boundingRect(self) -> QRectF:
+        """What it covers, in its own coordinates."""
+        return self.box.united(QRectF(-4, -4, 8, 8)).adjusted(-2, -2, 2, 2)
+
+    def draw(self, painter: QPainter) -> None:
+        """The dot and the name."""
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(LOOK.color("woad"))
+        painter.drawEllipse(QPointF(0, 0), 3, 3)
+        painter.setPen(LOOK.color("woad"))
+        painter.setFont(self.font)
+        painter.drawText(self.box, Qt.AlignmentFlag.AlignCenter, self.name)
+
+
 class FigureChip(Pinned):
     """A figure at its place on a piece. A click opens its sum; dragged along its line, it grows or shrinks.
 

@@ -28,9 +28,10 @@ from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.seams import Seam
 from caddet.core.recipe.document import Placement
 from caddet.core.recipe.edits import place_piece
+from caddet.core.recipe.parameters import LineNote
 from caddet.core.truing.walk import walk
 from caddet.desk.table.drawing import painter_path
-from caddet.desk.table.overlays import FigureChip, FigureRule, LetterTag, clear_place
+from caddet.desk.table.overlays import FigureChip, FigureRule, LetterTag, PointLetter, clear_place
 from caddet.desk.table.piece_item import PieceItem, Showing
 from caddet.desk.table.tapes import THICK, Tape
 from caddet.desk.table.view import TableView
@@ -321,6 +322,16 @@ class Table(QWidget):
             tag = LetterTag(pattern.letter(seam.name), "woad" if holds else "madder")
             tag.setPos(item.mapToScene(QPointF(point.real, point.imag)))
             self._overlay(tag)
+
+    def show_points(self, notes: Iterable[LineNote]) -> None:
+        """Show the points that lines of a text give, on the pieces they belong to."""
+        by_name = {name.rpartition(".")[2]: item for name, item in self.pieces.items()}
+        for note in notes:
+            item = by_name.get(note.piece)
+            if note.point and item is not None:
+                letter = PointLetter(note.point)
+                letter.setPos(item.mapToScene(QPointF(note.at.real, note.at.imag)))
+                self._overlay(letter)
 
     def _held_chip(self) -> FigureChip | None:
         """The figure that is being dragged just now: it must outlive the redraw."""

@@ -19,7 +19,7 @@ if TYPE_CHECKING:
     from caddet.desk.stations.plan import PlanStation
 
 KEY = Qt.ItemDataRole.UserRole
-FAMILIES = ("Skirts", "Dresses", "Upper body", "Trousers", "Panels", "Swim", "Bands and collars")
+FAMILIES = ("Skirts", "Dresses", "Upper body", "Trousers", "Panels", "Swim", "Bands and collars", "Your own")
 
 
 def in_order() -> list[Block]:

@@ -11,12 +11,13 @@ from PyQt6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QLineEdit, QPla
 from caddet.core.errors import CaddetError
 from caddet.core.hands.gesture import Gesture
 from caddet.core.lengths import Unit
-from caddet.core.recipe.parameters import NAMING, Parameter
+from caddet.core.recipe.parameters import NAMING, LineNote, Parameter
 from caddet.core.recipe.typed import typed_text
 from caddet.core.recipe.values import Formula, FramePoint, LinesValue, LineValue, Place, Points, References, TableValue
 from caddet.core.sentences import Sentence, say, told
 from caddet.core.shaping.finding import said, said_place
 from caddet.desk.widgets.fields import AmountField, Choices, PickOne, button, label, read_number, show_number
+from caddet.desk.widgets.lines_field import LinesField
 
 Changed = Callable[[Gesture], object]
 
@@ -107,9 +108,30 @@ class StepFields(QWidget):
             table.setFixedHeight(84)
             table.textChanged.connect(lambda: self._enter_table(parameter, table))
             return table
+        if parameter.notes is not None:
+            return self._lines(parameter)
         if parameter.kind == "text":
             return self._line(parameter)
         return self._pointed(parameter)
+
+    def _lines(self, parameter: Parameter) -> LinesField:
+        """A text in lines, each with what it comes to beside the pattern as it is at this step."""
+        notes = parameter.notes
+        assert notes is not None
+        field = LinesField(
+            parameter.label,
+            lambda text: notes(text, self.gesture.context.names, self.gesture.before),
+            self.unit,
+            parameter.wording,
+            240,
+        )
+        for written in (field.tried, field.entered):
+            written.connect(lambda text: self._do(lambda: self.gesture.set(parameter.name, text), parameter))
+        return field
+
+    def line_notes(self) -> list[LineNote]:
+        """What the lines of its texts come to."""
+        return [note for field in self.fields.values() if isinstance(field, LinesField) for note in field.notes]
 
     def _line(self, parameter: Parameter) -> PointedLine:
         line = PointedLine()
@@ -179,6 +201,8 @@ class StepFields(QWidget):
                 field.setChecked(bool(value))
             elif isinstance(field, Choices | PickOne):
                 field.show_choice(str(value))
+            elif isinstance(field, LinesField):
+                field.show_text(str(value or ""))
             elif isinstance(field, QPlainTextEdit):
                 if _rows(field.toPlainText()).rows != tuple(value or ()):
                     field.setPlainText(

@@ -1,0 +1,1 @@
+"""Pieces of one's own: a recipe of named points and formulas, read, placed and drawn."""
