@@ -218,8 +218,26 @@ def unfold(pattern: Pattern, piece: Piece) -> Pattern:
         ),
         figures=tuple(_pinned_line(piece, line, gone) for line in piece.figures),
     )
-    done = pattern.with_piece(sound(from_first_piece(made, piece)))
-    return replace(done, shown=tuple(replace(s, both=False) if s.piece == piece.name else s for s in done.shown))
+    made = sound(from_first_piece(made, piece))
+    behind = _from_behind(pattern, piece)
+    done = pattern.with_piece(made.moved(over) if behind else made)
+    shown = []
+    for s in done.shown:
+        if s.piece == piece.name:
+            across = Motion(turn=-1 + 0j, mirror=True) if s.view == "back" else Motion()
+            s = replace(s, motion=across.after(s.motion).after(over) if behind else s.motion, both=False)
+        shown.append(s)
+    return replace(done, shown=tuple(shown))
+
+
+def _from_behind(pattern: Pattern, piece: Piece) -> bool:
+    """Whether a piece is seen from behind only.
+
+    The half that is drawn is the wearer's left, right side of the cloth up: on a front it lies to the right of the
+    centre, on a back to the left. As halves and pairs stand for both sides, that matters only when they are taken apart.
+    """
+    views = {s.view for s in pattern.shown if s.piece == piece.name}
+    return views == {"back"}
 
 
 def _pinned_line(piece: Piece, line: FigureLine, gone: set[str]) -> FigureLine:
@@ -234,7 +252,12 @@ def separate(pattern: Pattern, piece: Piece) -> Pattern:
     if any(cut.count % 2 for cut in piece.cuts):
         raise Refused(say("the {label} is not cut an even number of times", label=piece.label.lower()), "pieces")
     one = replace(piece, pair=False, cuts=tuple(Cut(c.cloth, c.count // 2) for c in piece.cuts))
-    other = replace(one.counterpart(), label=say("{label}, other side", label=piece.label))
+    other = replace(one.counterpart(), label=say("{label}, right", label=piece.label))
+    one = replace(one, label=say("{label}, left", label=piece.label))
+    flip = Motion(turn=-1 + 0j, shift=complex(2 * piece.centre_x, 0), mirror=True)
+    behind = _from_behind(pattern, piece)
+    if behind:
+        one, other = one.moved(flip), other.moved(flip)
     pieces: list[Piece] = []
     for p in pattern.pieces:
         pieces += [one, other] if p.name == piece.name else [p]
@@ -243,12 +266,14 @@ def separate(pattern: Pattern, piece: Piece) -> Pattern:
         if s.piece != piece.name:
             shown.append(s)
             continue
-        flip = Motion(turn=-1 + 0j, shift=complex(2 * piece.centre_x, 0), mirror=True)
         across = Motion(turn=-1 + 0j, mirror=True)
-        shown += [
-            replace(s, both=False),
-            replace(s, piece=other.name, motion=across.after(s.motion).after(flip), both=False),
+        here, there = s.motion, across.after(s.motion)
+        if s.view == "back":  # seen from behind, the wearer's left is on the left
+            here, there = there, here
+        turned = [
+            motion.after(flip) if mirrored else motion for motion, mirrored in ((here, behind), (there, not behind))
         ]
+        shown += [replace(s, motion=turned[0], both=False), replace(s, piece=other.name, motion=turned[1], both=False)]
     return replace(pattern, pieces=tuple(pieces), shown=tuple(shown))
 
 

@@ -7,6 +7,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
 from caddet.core.geometry.paths import Path, arcs_as_cubics
+from caddet.core.geometry.roots import root_between
 from caddet.core.geometry.segments import Cubic, Line, Motion, Point, inverse, smooth
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.piece import Piece
@@ -188,6 +189,35 @@ def rounded_between(path: Path, low: float, high: float, reach: float = ROUND) -
     assert first is not None and last is not None
     curve = smooth(first.end, first.end_direction, last.start, last.start_direction)
     return Path((*first.segments, curve, *last.segments))
+
+
+def end_turned(path: Path, angle: float, *, at_end: bool) -> Path:
+    """A curve with its direction at one end turned by so many radians; the ends stay, and so does a straight one."""
+    whole = path if at_end else path.reversed()
+    last = arcs_as_cubics(whole).segments[-1]
+    if not isinstance(last, Cubic):
+        return path
+    turn = cmath.rect(1.0, angle)
+    bent = Path((*whole.segments[:-1], replace(last, into=last.end + (last.into - last.end) * turn)))
+    return bent if at_end else bent.reversed()
+
+
+def smoothed(path: Path, at: float, reach: float) -> Path:
+    """A path with a corner at ``at`` mm drawn smooth over ``reach`` mm to either side, as long as it was.
+
+    The curve is as full as that takes; where none is, or there is no room, the path as it is.
+    """
+    reach = min(reach, at - 1.0, path.length - at - 1.0)
+    first, last = path.between(0.0, at - reach), path.between(at + reach, path.length)
+    if reach < 5.0 or first is None or last is None:
+        return path
+
+    def curve(fullness: float) -> Cubic:
+        """The curve from one end of what is smoothed to the other."""
+        return smooth(first.end, first.end_direction, last.start, last.start_direction, fullness)
+
+    full = root_between(lambda fullness: curve(fullness).length - 2 * reach, 0.3, 4.0, 1e-9)
+    return path if full is None else Path((*first.segments, curve(full), *last.segments))
 
 
 def widened(piece: Piece, runs: Sequence[str], hem: str, level: float, amount: float) -> Piece:

@@ -37,7 +37,7 @@ def _of_a_body(piece: Piece, key: str) -> bool:
 
 
 def neckline(pattern: Pattern, context: Context, values: Values) -> Result:
-    """Draw necklines anew: lower at the centre, wider along the shoulders (of all pieces carried_along), in another shape."""
+    """Draw necklines anew: lower at the centre, wider along the shoulders (of all pieces together), in another shape."""
     del context
     there = [hit for hit in _with(pattern, "neckline") if _of_a_body(*hit)]
     chosen = chosen_edges(pattern, values["edges"]) if values["edges"] else there[:1]
@@ -145,7 +145,7 @@ register_step(Step(
 
 
 def armhole(pattern: Pattern, context: Context, values: Values) -> Result:
-    """Lower armholes along the side and cut them in along the shoulder, on all pieces carried_along."""
+    """Lower armholes along the side and cut them in along the shoulder, on all pieces together."""
     del context
     found = _with(pattern, "armhole")
     if not found:
@@ -182,7 +182,7 @@ def _describe_armhole(values: Values) -> Sentence:
 register_step(Step(
     "armhole", "Another armhole",
     "The armhole goes lower down the side and further in on the shoulder: for a sleeveless top, or for a sleeve with more room. A sleeve that was fitted to it is fitted again.",
-    (Parameter("edges", "Armhole", "edges", (), optional=True, why="All of them are changed carried_along, so that they still meet."),
+    (Parameter("edges", "Armhole", "edges", (), optional=True, why="All of them are changed together, so that they still meet."),
      Parameter("lower", "Lower at the side", "length", 15.0, -40.0, 250.0, why="A minus raises it."),
      Parameter("cut_in", "In at the shoulder", "length", 0.0, -40.0, 150.0, why="A minus makes the shoulder wider.")),
     armhole, _describe_armhole,

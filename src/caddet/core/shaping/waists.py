@@ -1,8 +1,7 @@
-"""Steps on a front and its top edge: a waist raised or dipped, shoulders squarer or more sloping, a front that wraps over."""
+"""Steps on a waist and a front: the waist raised or dipped, a front that wraps over."""
 
 from __future__ import annotations
 
-import math
 from dataclasses import replace
 
 from caddet.core.errors import CaddetError
@@ -12,8 +11,8 @@ from caddet.core.pattern.dividing import pinned
 from caddet.core.pattern.features import Spot
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Cut, Piece
-from caddet.core.pattern.reshaping import block_of, carried_along, mapped, redrawn
-from caddet.core.pattern.surgery import Refused, sound
+from caddet.core.pattern.reshaping import block_of, carried_along, redrawn
+from caddet.core.pattern.surgery import sound
 from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
@@ -64,7 +63,7 @@ def _waist(piece: Piece, key: str, values: Values) -> Piece:
 register_step(Step(
     "waist_shape", "Raise or dip the waist",
     "The waist goes lower or higher at the centre front, the sides and the centre back, and leaves both centres square. Darts keep their points; a band is fitted again.",
-    (Parameter("edges", "Waist", "edges", (), optional=True, why="All of them are changed carried_along, so that they still meet."),
+    (Parameter("edges", "Waist", "edges", (), optional=True, why="All of them are changed together, so that they still meet."),
      Parameter("front", "Lower at the centre front", "length", 20.0, -80.0, 200.0, why="A minus raises it."),
      Parameter("side", "Lower at the sides", "length", 0.0, -80.0, 200.0, why="A minus raises it."),
      Parameter("back", "Lower at the centre back", "length", 0.0, -80.0, 200.0, why="A minus raises it.")),
@@ -73,63 +72,6 @@ register_step(Step(
     refuses=only_runs(("waist",), say("that is no waist")),
     asked_as=("dipped waist", "lower waist", "raise the waist", "low rise", "high waist", "v waist"),
     fits=lambda pattern: "" if any(_sides(p, key) for p, key in _with(pattern, "waist")) else say("no piece here has a waist between a centre and a side"),
-))  # fmt: skip
-
-# --- the shoulder ---------------------------------------------------------------------------------
-
-
-def slope(pattern: Pattern, context: Context, values: Values) -> Result:
-    """The outer end of the shoulders higher or lower, the armholes and the tops of the sides with them."""
-    del context
-    by = float(values["by"])
-    found = [(p, key) for p, key in _with(pattern, "armhole") if {"shoulder", "side"} == _neighbours(p, key)]
-    if not found:
-        raise Stuck(say("no armhole here lies between a shoulder and a side"), "by")
-    for piece, key in found:
-        with refused_as_stuck("by"):
-            pattern = pattern.with_piece(_sloped(pattern.piece(piece.name), key, by))
-    return Result(pattern, changes=OF_THE_BODY)
-
-
-def _neighbours(piece: Piece, key: str) -> set[str]:
-    block = block_of(piece, key)
-    return {piece.edges[index].own for index in (block.before, block.behind)}
-
-
-def _sloped(piece: Piece, key: str, by: float) -> Piece:
-    """``by`` mm lower (positive) or higher at the shoulder point; the side begins as much lower or higher."""
-    block = block_of(piece, key)
-    shoulder = block.before if piece.edges[block.before].own == "shoulder" else block.behind
-    edges = list(piece.edges)
-    edge = edges[shoulder]
-    neck, point = (edge.path.start, edge.path.end) if shoulder == block.before else (edge.path.end, edge.path.start)
-    way, length = point - neck, abs(point - neck)
-    low = way.imag + by
-    if abs(low) > 0.9 * length:
-        raise Refused(say("the shoulder is only {length} long", length=Length(length)), "by")
-    # turned about the neck point, as long as it was
-    factor = complex(math.copysign(math.sqrt(length * length - low * low), way.real), low) / way
-    edges[shoulder] = edge.with_path(mapped(edge.path, lambda p: neck + (p - neck) * factor))
-    turned = piece.with_edges(edges)
-    slides = [by if index != shoulder else 0.0 for index in (block.before, block.behind)]
-    return redrawn(turned, key, slides[0], slides[1], carried_along)
-
-
-def _describe_slope(values: Values) -> Sentence:
-    by = float(values.get("by", 0.0))
-    return say("shoulders {by} more sloping" if by >= 0 else "shoulders {by} squarer", by=Length(abs(by)))
-
-
-register_step(Step(
-    "shoulder_slope", "Square or sloping shoulders",
-    "The outer end of the shoulder goes down for sloping shoulders, up for square ones, turned about the neck point so that the seam stays as long. The armhole goes with it, and a sleeve that was fitted to it is fitted again.",
-    (Parameter("edges", "Shoulder or armhole", "edges", (), optional=True, why="All of them are changed carried_along, so that they still meet."),
-     Parameter("by", "Lower at the shoulder point", "length", 10.0, -40.0, 60.0, why="A minus is for square shoulders."),),
-    slope, _describe_slope,
-    suits={"edge": 3}, symbol=((-5 - 3j, 4 + 0j, 3 + 5j),),
-    refuses=only_runs(("shoulder", "armhole"), say("that is no shoulder")),
-    asked_as=("square shoulders", "sloping shoulders", "shoulder pads", "folds at the shoulder", "shoulder slope"),
-    fits=lambda pattern: "" if any(_neighbours(p, key) == {"shoulder", "side"} for p, key in _with(pattern, "armhole")) else say("no armhole here lies between a shoulder and a side"),
 ))  # fmt: skip
 
 # --- the wrap -------------------------------------------------------------------------------------

@@ -100,7 +100,7 @@ def _describe_widen(values: Values) -> Sentence:
 
 
 def _usual_widen(pattern: Pattern, chosen: Values) -> Mapping[str, Any]:
-    """With a piece, those whose sides meet its sides: seams change carried_along."""
+    """With a piece, those whose sides meet its sides: seams change together."""
     if not chosen.get("pieces"):
         return {}
     return {"pieces": tuple(piece.name for piece in with_neighbours(pattern, chosen_pieces(pattern, chosen["pieces"])))}
