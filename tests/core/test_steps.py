@@ -161,6 +161,7 @@ def test_one_piece_lengthened_alone_no_longer_meets_and_its_remedy_helps() -> No
     assert {remedy.label for remedy in line.remedies} == {
         "Shorten the front by 2.0 cm there",
         "Lengthen the back by 2.0 cm there",
+        "Ease the longer side in",
     }
     for remedy in line.remedies:
         mended = make(EvaluateRequest(remedy.apply(result.document)))

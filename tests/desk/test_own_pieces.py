@@ -69,7 +69,15 @@ def test_a_piece_is_put_beside_others_and_taken_up_again(window: MainWindow, qtb
     assert isinstance(field, LinesField)
     field.edit.setFocus()
     field.edit.selectAll()
-    for line in ("piece Patch", "A", "B = A out 12", "C = B down 14", "edge a: A - B", "edge b: B - C", "edge c: C - A"):
+    for line in (
+        "piece Patch",
+        "A",
+        "B = A out 12",
+        "C = B down 14",
+        "edge a: A - B",
+        "edge b: B - C",
+        "edge c: C - A",
+    ):
         QTest.keyClicks(field.edit, line)
         QTest.keyClick(field.edit, Qt.Key.Key_Return)
     QTest.qWait(PAUSE + 200)

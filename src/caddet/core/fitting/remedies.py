@@ -17,6 +17,7 @@ from caddet.core.recipe.values import Place, References, Value
 from caddet.core.sentences import Length, say
 from caddet.core.truing.walk import Walk, walk
 
+EASES = 1.08  # times the shorter side, up to which the longer one can be eased in; common practice
 UPRIGHT = 0.7  # an edge this much of whose length goes down can be lengthened at a level line
 
 
@@ -69,7 +70,7 @@ def _without_marks(entry: StepEntry, ref: Reference) -> dict[str, Value]:
 
 
 def seam_remedies(pattern: Pattern, walked: Walk) -> tuple[Remedy, ...]:
-    """Lengthen or shorten one side or the other at a level line, where that makes the seam meet."""
+    """What makes the seam meet: one side or the other lengthened or shortened at a level line, or the longer side held in."""
     seam = walked.seam
     if "lengthen" not in STEPS or any(len(layer) != 1 for layer in (seam.layers[0], seam.layers[walked.layer])):
         return ()
@@ -90,7 +91,22 @@ def seam_remedies(pattern: Pattern, walked: Walk) -> tuple[Remedy, ...]:
                 step=step.model_copy(update={"id": ""}),
             )
         )
-    return tuple(found)
+    return (*found, *_held(pattern, walked))
+
+
+def _held(pattern: Pattern, walked: Walk) -> tuple[Remedy, ...]:
+    """The longer side eased in where it is a little longer, gathered where it is much longer."""
+    seam = walked.seam
+    if "sewn_as" not in STEPS or len(seam.layers) != 2 or seam.kind != "plain":
+        return ()
+    lengths = [pattern.length(layer) for layer in seam.layers]
+    little = max(lengths) <= min(lengths) * EASES
+    how, label = ("eased", say("Ease the longer side in")) if little else ("gathered", say("Gather the longer side in"))
+    step = step_entry("sewn_as", {"seam": (seam.name,), "how": how}, id="s999999999")
+    after = do_step(step, pattern, Context())
+    if after.stuck or not walk(after.pattern, after.pattern.seam(seam.name), walked.layer).holds:
+        return ()
+    return (Remedy(label, step=step.model_copy(update={"id": ""})),)
 
 
 def _level_step(fragments: list[Fragment], off: float) -> StepEntry | None:

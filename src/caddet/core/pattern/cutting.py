@@ -12,7 +12,7 @@ import shapely.ops
 
 from caddet.core.geometry.curves import smooth_through
 from caddet.core.geometry.paths import Path, contains
-from caddet.core.geometry.segments import Motion, Point, unit
+from caddet.core.geometry.segments import Motion, Point, dot, unit
 from caddet.core.pattern.dividing import kept_inside
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Dart, Spot
@@ -42,7 +42,8 @@ REACH = 1.0  # mm within which the line of a cut meets the tip of a contour dart
 class CutLine:
     """Where a piece is cut: from one end over points to the other. An end is a place, or a dart (its point).
 
-    ``curve``: the line is one smooth curve through its points, not straight from one to the next.
+    ``curve``: the line is one smooth curve through its points, square to a fold where it ends on one, not straight
+    from one to the next.
     """
 
     start: Spot | Dart
@@ -63,7 +64,10 @@ def cut_piece(
     """
     a, b = _end_point(piece, line.start), _end_point(piece, line.end)
     points = [a, *line.through, b]
-    drawn = smooth_through(points, None, None) if line.curve and line.through else None
+    drawn = None
+    if line.curve and line.through:
+        ways = _square_to_fold(piece, line.start, points[1] - a), _square_to_fold(piece, line.end, b - points[-2])
+        drawn = smooth_through(points, *ways)
     seen = points if drawn is None else [drawn.start, *drawn.flattened(0.2)]
     crossed = _crossed_dart(piece, seen, (line.start, line.end))
     if crossed is not None and drawn is not None:
@@ -92,6 +96,15 @@ def cut_piece(
         if isinstance(end, Spot):
             done = _divided_elsewhere(done, end, step, {part.name for part in made})
     return replace(done, seams=(*done.seams, _cut_seam(line, step, seam or f"{piece.label}, cut")))
+
+
+def _square_to_fold(piece: Piece, end: Spot | Dart, way: Point) -> Point | None:
+    """The direction square to a fold in which a curve leaves or meets it; None where it ends on another edge."""
+    found = piece.on_edge(end) if isinstance(end, Spot) else None
+    if found is None or piece.edges[found[0]].finish != "fold":
+        return None
+    square = piece.edges[found[0]].path.direction_at(found[1]) * 1j
+    return square if dot(square, way) >= 0 else -square
 
 
 def _end_point(piece: Piece, end: Spot | Dart) -> Point:

@@ -17,7 +17,7 @@ from caddet.core.errors import CaddetError, Finding
 from caddet.core.figures.language import FormulaError, Quantity
 from caddet.core.figures.sums import Given, Sum, add_up
 from caddet.core.geometry.paths import Path
-from caddet.core.geometry.segments import Cubic, Line, Segment, dot, unit
+from caddet.core.geometry.segments import Cubic, Line, Segment
 from caddet.core.pattern.anchoring import anchored
 from caddet.core.pattern.edges import Edge, Finish
 from caddet.core.pattern.features import Dart
@@ -32,11 +32,12 @@ from caddet.core.recipe.context import OF_THE_BODY, Context
 from caddet.core.recipe.ease import stretch_remark, usual_ease
 from caddet.core.recipe.entries import BlockSource, Outline, OutlineSource, StepEntry
 from caddet.core.recipe.fits import refitted
+from caddet.core.recipe.judging import judged
 from caddet.core.recipe.registry import STEPS, Block, CannotDraft, Stuck, block_named
 from caddet.core.recipe.stuck import Lost
 from caddet.core.recipe.suitability import suitability
 from caddet.core.recipe.values import Plain
-from caddet.core.sentences import Length, say
+from caddet.core.sentences import say
 
 
 @dataclass(frozen=True, slots=True)
@@ -112,47 +113,8 @@ def do_step(entry: StepEntry, pattern: Pattern, context: Context) -> StepOutcome
         )
     place = f"recipe[{entry.id}]"
     findings = [replace(finding, place=finding.place or place) for finding in (*result.findings, *remarks)]
-    findings += [*_judged(held, after, place), *_too_wide(held, after, context, place)]
+    findings += judged(held, after, context, place)
     return StepOutcome(entry, after, findings=tuple(findings))
-
-
-def _across(piece: Piece) -> float:
-    """How much room a piece takes across the grain, in mm; a half on the fold twice."""
-    if piece.grain.kind == "any":
-        return 0.0
-    way = unit(piece.grain.b - piece.grain.a) * (1 if piece.grain.kind in ("across", "stretch") else 1j)
-    places = [dot(point, way) for point in piece.polygon(1.0)]
-    return (max(places) - min(places)) * (2 if piece.fold else 1)
-
-
-def _too_wide(before: Pattern, after: Pattern, context: Context, place: str) -> list[Finding]:
-    """The pieces that were not too wide for the main cloth before this step and are now: said here, not at the lay."""
-    width, old = context.cloth.width, {piece.name: piece for piece in before.pieces}
-    found = []
-    for piece in after.pieces:
-        was = old.get(piece.name)
-        if was is not piece and _across(piece) > width and (was is None or _across(was) <= width):
-            words = say(
-                "The {piece} is now {wide} wide and the cloth only {width}: it needs a seam or a wider cloth.",
-                piece=piece.label.lower(), wide=Length(_across(piece)), width=Length(width),
-            )  # fmt: skip
-            found.append(Finding("step.wide", words, place, "look"))
-    return found
-
-
-def _judged(before: Pattern, after: Pattern, place: str) -> list[Finding]:
-    """The pieces that can't be cut and were sound, or not there, before this stage."""
-    found = []
-    old = {piece.name: piece for piece in before.pieces}
-    for piece in after.pieces:
-        earlier = old.get(piece.name)
-        if earlier is piece or not (sentence := fault(piece)):
-            continue
-        if earlier is None or not fault(earlier):
-            found.append(
-                Finding("step.shape", say("{sentence} This step made it so.", sentence=sentence), place, "stops")
-            )
-    return found
 
 
 def _meant(before: Pattern, pattern: Pattern, changes: Collection[str], step: str) -> Pattern:

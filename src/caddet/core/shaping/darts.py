@@ -1,4 +1,4 @@
-"""Steps on darts: pivot a dart to another place of the outline."""
+"""Steps on darts: pivot a dart to another place of the outline, or close it so that an edge swings out there."""
 
 from __future__ import annotations
 
@@ -6,13 +6,15 @@ from contextlib import suppress
 from typing import Any
 
 from caddet.core.errors import CaddetError
+from caddet.core.pattern.dart_forms import open_out
 from caddet.core.pattern.pattern import Pattern
+from caddet.core.pattern.spreading import faired
 from caddet.core.pattern.surgery import pivot_dart as pivoted
-from caddet.core.recipe.context import Context, Result
+from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.recipe.values import Place
 from caddet.core.sentences import Sentence, say
-from caddet.core.shaping.finding import one_dart, place_on, said, said_place
+from caddet.core.shaping.finding import one_dart, place_on, refused_as_stuck, said, said_place
 
 NOT_INTO = ("fold", "opening")  # finishes of edges that a dart can't open into
 PARAMETERS = (
@@ -84,5 +86,72 @@ PIVOT = register_step(
         suits={"dart": 1, "notch": 3, "corner": 4, "edge": 4}, key="P", symbol=((-4 - 4j, 5j, 4 - 4j),),
         asked_as=("move the dart", "turn the dart to another place", "dart into the shoulder", "shift the dart"),
         usual=_usual, fits=_fits, refuses=_refuses,
+    )
+)  # fmt: skip
+
+
+def close_into(pattern: Pattern, context: Context, values: Values) -> Result:
+    """A dart (or a share of it) closed, and the edge at another place opened by as much: flare at a hem, a cowl at a neck."""
+    if values["to"] is not None and (why := _refuses_close(pattern, values)):
+        raise Stuck(why, "to")
+    moved = pivot_dart(pattern, context, values).pattern
+    piece, dart = one_dart(pattern, values["dart"])
+    now = moved.piece(piece.name)
+    wanted = dart.marks | {f"{context.id}.2"}
+    swung = next(one for one in now.darts if one.name == dart.name and one.marks >= wanted)
+    key = now.edges[now.legs(swung.id)[0] - 1].name
+    with refused_as_stuck("to"):
+        opened = open_out(moved, now, swung)
+    return Result(opened.with_piece(faired(opened.piece(piece.name), [key])), changes=OF_THE_BODY)
+
+
+def _refuses_close(pattern: Pattern, chosen: Values) -> str:
+    """Why an edge can't swing out at a chosen place: it is sewn to another, which would not reach round it."""
+    if why := _refuses(pattern, chosen):
+        return why
+    if chosen.get("to"):
+        piece, spot = place_on(pattern, chosen["to"], "to")
+        if not piece.run(spot.edge)[0].finish:
+            return say("that edge is sewn to another one: turn the dart there into gathers, or pivot it to a free edge")
+    return ""
+
+
+def _usual_close(pattern: Pattern, chosen: Values) -> dict[str, Any]:
+    """The free edge that the dart points at, where its line meets it; without a dart, the first that points at one."""
+    if chosen.get("to"):
+        return _usual(pattern, chosen)
+    with suppress(CaddetError):
+        darts = (
+            [one_dart(pattern, chosen["dart"])]
+            if chosen.get("dart")
+            else [(p, d) for p in pattern.pieces for d in p.darts]
+        )
+        for piece, dart in darts:
+            _, a, apex, b = piece.legs(dart.id)
+            for key in piece.runs():
+                if piece.run(key)[0].finish in ("", *NOT_INTO) or len(piece.run(key)) > 1:
+                    continue
+                for along, point in piece.run(key)[0].walked.crossings((a + b) / 2, apex):
+                    if abs(point - (a + b) / 2) > abs(apex - (a + b) / 2):
+                        share = round(along / piece.run_length(key), 4)
+                        return {"dart": (dart.id,), "to": Place(edge=key, share=share)}
+    return {}
+
+
+def _describe_close(values: Values) -> Sentence:
+    which = said(values["dart"][0]) if values.get("dart") else say("dart")
+    place = values.get("to")
+    where = said_place(place) if isinstance(place, Place) else say("a place to be chosen")
+    return say("{dart} closed, the edge swings out at {place}", dart=which, place=where)
+
+
+register_step(
+    Step(
+        "dart_close", "Close the dart, the hem swings out",
+        "The piece is cut from the edge to the point of the dart. As the dart is folded shut, the edge opens there and stays open: a flared hem below a waist dart, the folds of a cowl at the neck.",
+        PARAMETERS, close_into, _describe_close,
+        suits={"dart": 7}, symbol=((-2 - 5j, -1 + 0j, 0 - 5j), (-1 + 0j, -4 + 5j), (-1 + 0j, 3 + 5j)),
+        asked_as=("dart into flare", "turn the dart into flare", "cowl from the dart", "dart into the hem", "swing the hem"),
+        usual=_usual_close, fits=_fits, refuses=_refuses_close,
     )
 )  # fmt: skip

@@ -21,9 +21,10 @@ from caddet.core.shaping.finding import chosen_edges, place_on
 from caddet.core.shaping.joins import joined_as, meant
 
 HOLDS = (("gathered", "Gathered in"), ("pleated", "Pleated in"), ("eased", "Eased in"), ("loose", "As it is"))
-BY = (("each", "At each line"), ("total", "In all"), ("ratio", "As a ratio of the edge"))
+BY = (("each", "At each line"), ("total", "In all"), ("ratio", "As a ratio of the edge"), ("sample", "By a sample"))
 OPENS = (("all", "All along"), ("start", "At the chosen edge"), ("end", "At the other end"))
 MOST_LINES = 60
+MOST_RATIO = 6.0
 SHORTEST = 10.0  # mm of a line
 
 
@@ -132,9 +133,12 @@ def _amount(piece: Piece, lines: list[tuple[Spot, Spot]], values: Values) -> flo
         return float(values["amount"])
     if by == "total":
         return float(values["amount"]) / len(lines)
+    ratio = float(values["flat"]) / float(values["drawn"]) if by == "sample" else float(values["ratio"])
+    if not 1 < ratio <= MOST_RATIO:
+        raise Stuck(say("the sample must be shorter drawn up than flat, and not more than {most} times", most=f"{MOST_RATIO:g}"), "flat")  # fmt: skip
     side = 1 if values["opens"] == "end" else 0
     keys = dict.fromkeys(line[side].edge for line in lines)
-    return sum(piece.run_length(key) for key in keys) * (float(values["ratio"]) - 1) / len(lines)
+    return sum(piece.run_length(key) for key in keys) * (ratio - 1) / len(lines)
 
 
 def _describe(values: Values) -> Sentence:
@@ -145,6 +149,9 @@ def _describe(values: Values) -> Sentence:
         return say(
             "{lines} opened to {ratio} times the edge", lines=words, ratio=f"{float(values.get('ratio', 1.0)):g}"
         )
+    if by == "sample":
+        return say("{lines} opened as a sample of {flat} drawn up to {drawn}", lines=words,
+                   flat=Length(float(values.get("flat", 0.0))), drawn=Length(float(values.get("drawn", 0.0))))  # fmt: skip
     which = Length(abs(amount))
     verb = "opened by" if amount >= 0 else "overlapped by"
     if by == "total":
@@ -179,6 +186,8 @@ SLASH = register_step(Step(
      Parameter("by", "How much is given", "choice", "each", choices=BY),
      Parameter("amount", "By", "length", 20.0, -150.0, 3000.0, only=("by", ("each", "total")), hand=Hand("out", "edges"), why="A minus overlaps."),
      Parameter("ratio", "Times the edge", "ratio", 1.5, 1.0, 6.0, only=("by", ("ratio",)), why="2 doubles it."),
+     Parameter("flat", "Sample, flat", "length", 200.0, 20.0, 2000.0, only=("by", ("sample",)), why="Gather, shirr or ruche a strip of the cloth as it will be, and measure it before and after."),
+     Parameter("drawn", "Sample, drawn up", "length", 100.0, 10.0, 2000.0, only=("by", ("sample",))),
      Parameter("grows", "Another amount at the other end", "flag", False, only=("opens", ("all",))),
      Parameter("other", "At the other end", "length", 10.0, 0.0, 3000.0, only=("grows", (True,))),
      Parameter("fair", "Edges drawn smooth again", "flag", True),

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from typing import Any
 
-from caddet.core.errors import CaddetError
+from caddet.core.errors import CaddetError, Finding
 from caddet.core.geometry.flare import flare_side
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Line, Motion, Point
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Spot
-from caddet.core.pattern.ids import own_name
+from caddet.core.pattern.ids import own_name, reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.promises import Run
@@ -24,6 +24,8 @@ from caddet.core.sentences import Length, Sentence, say
 from caddet.core.shaping.finding import chosen_edges, chosen_pieces, said
 
 HEMS = ("hem", "casing")
+STRETCHES = (("none", "As it is cut"), ("quick", "As worn, quick rule"), ("exact", "As worn, exactly"))
+GIVES = 0.1  # share that a cloth gives along, from which a length worn is another than the length cut
 
 
 def hemmed(pattern: Pattern) -> list[Piece]:
@@ -40,16 +42,33 @@ def _listed(refs: tuple[str, ...]) -> str:
 
 def lengthen(pattern: Pattern, context: Context, values: Values) -> Result:
     """Move everything below a level line down (or up) and blend the sides."""
-    del context
-    before = pattern
+    before, amount = pattern, cut_for(float(values["amount"]), context.cloth.stretch_along, str(values["stretch"]))
     chosen = chosen_pieces(pattern, values["pieces"]) if values["pieces"] else hemmed(pattern)
     if not chosen:
         raise Stuck("no piece here ends in a hem: say which pieces to lengthen", "pieces")
     for piece in chosen:
-        pattern = pattern.with_piece(let_down(piece, float(values["at"]), float(values["amount"])))
+        pattern = pattern.with_piece(let_down(piece, float(values["at"]), amount))
     # what is as long as the body somewhere (a torso, a crotch) is meant to become longer
     longer = tuple(one.name for one in before.promises if one.target != 0)
-    return Result(pattern, changes=(*blended(before, pattern), *longer))
+    findings = []
+    if values["stretch"] == "none" and context.cloth.stretch_along >= GIVES and amount > 0:
+        words = say(
+            "The cloth gives {give} along: worn, the piece gets longer than {amount}. Allow for the stretch, or keep it as it is.",
+            give=f"{context.cloth.stretch_along:.0%}", amount=Length(amount),
+        )  # fmt: skip
+        findings.append(Finding("step.stretch", words, f"recipe[{context.id}].stretch", "look"))
+    return Result(pattern, findings=tuple(findings), changes=(*blended(before, pattern), *longer))
+
+
+def cut_for(worn: float, stretch: float, rule: str) -> float:
+    """How much is cut for a length that is wanted when worn, in mm, in cloth that gives so much.
+
+    By the quick rule the stretch is taken off (30 %: 0.7 of it), exactly it is divided by 1 + stretch (0.77 of it).
+    Common practice; the second by arithmetic.
+    """
+    if rule == "quick":
+        return worn * (1 - min(stretch, 0.9))
+    return worn / (1 + stretch) if rule == "exact" else worn
 
 
 def blended(before: Pattern, after: Pattern) -> tuple[str, ...]:
@@ -91,10 +110,11 @@ def with_neighbours(pattern: Pattern, chosen: list[Piece]) -> list[Piece]:
 
 
 def _merge_lengthen(old: Values, new: Values) -> dict[str, Any] | None:
-    if tuple(old.get("pieces", ())) != tuple(new.get("pieces", ())):
+    if tuple(old.get("pieces", ())) != tuple(new.get("pieces", ())) or old.get("stretch") != new.get("stretch"):
         return None
     # the same hold again: the amounts add up, at the line where it was first cut
-    return {"pieces": new["pieces"], "at": float(old["at"]), "amount": float(old["amount"]) + float(new["amount"])}
+    added = float(old["amount"]) + float(new["amount"])
+    return {"pieces": new["pieces"], "at": float(old["at"]), "amount": added, "stretch": new.get("stretch", "none")}
 
 
 def _describe_lengthen(values: Values) -> Sentence:
@@ -117,7 +137,8 @@ LENGTHEN = register_step(
         (Parameter("pieces", "Pieces", "pieces", (), why="None means every piece that ends in a hem."),
          Parameter("at", "Line, down the piece", "length", 400.0, -1500.0, 2500.0,
                    hand=Hand("level", "pieces"), why="Counted from the level the piece is drafted from: the waist of a skirt, the nape of a top, the widest line of a sleeve."),
-         Parameter("amount", "Longer by", "length", 0.0, -1000.0, 1500.0, why="A minus makes it shorter.", hand=Hand("down", "pieces", "hem"))),
+         Parameter("amount", "Longer by", "length", 0.0, -1000.0, 1500.0, why="A minus makes it shorter.", hand=Hand("down", "pieces", "hem")),
+         Parameter("stretch", "In cloth that gives along", "choice", "none", choices=STRETCHES, why="What is cut stretches when it is worn: quick takes the stretch off, exact divides by it.")),
         lengthen, _describe_lengthen,
         suits={"piece": 1, "level": 2}, key="L", symbol=((-5j, 5j), (-3 + 2j, 5j, 3 + 2j)),
         asked_as=("longer", "shorter", "make it longer", "make it shorter", "let down", "take up the length"),
@@ -143,8 +164,26 @@ def flare(pattern: Pattern, context: Context, values: Values) -> Result:
         )
     for piece, key in swung:
         now = next(p for p in pattern.pieces if p.name == piece.name)
-        pattern = pattern.with_piece(flared(now, key, float(values["amount"]), float(values["above"])))
+        pattern = pattern.with_piece(flared(now, key, float(values["amount"]), _above(now, key, values)))
     return Result(pattern, changes=blended(before, pattern))
+
+
+def _above(piece: Piece, key: str, values: Values) -> float:
+    """How far above the hem a run swings out, in mm: from the named level, or as given. Raises :class:`Stuck`."""
+    if not values["level"]:
+        return float(values["above"])
+    name = own_name(reference(values["level"][0]).name)
+    corner = hem_corner(piece, key)
+    level = next((f for f in piece.features if f.kind == "level" and own_name(f.name) == name), None)
+    for end in [end for bit in (level.bits if level else ()) for end in (bit.a, bit.b)]:
+        if isinstance(end, Spot) and end.edge == key and corner is not None:
+            edge = piece.edges[corner[0]]
+            share = edge.share_at(end.u)
+            if share is not None:
+                return (1 - share if corner[1] else share) * edge.path.length
+    raise Stuck(
+        say("the {level} level does not meet the {edge}", level=name.replace("_", " "), edge=said(key)), "level"
+    )
 
 
 def _with_partners(pattern: Pattern, chosen: list[tuple[Piece, str]]) -> list[tuple[Piece, str]]:
@@ -259,7 +298,7 @@ def _flare_refuses(pattern: Pattern, chosen: Values) -> str:
 
 
 def _merge_flare(old: Values, new: Values) -> dict[str, Any] | None:
-    same = ("edges", "above", "both")
+    same = ("edges", "above", "level", "both")
     if any(old.get(name) != new.get(name) for name in same):
         return None
     return {**dict(old), "amount": float(old["amount"]) + float(new["amount"])}
@@ -268,6 +307,9 @@ def _merge_flare(old: Values, new: Values) -> dict[str, Any] | None:
 def _describe_flare(values: Values) -> Sentence:
     amount, above = Length(float(values.get("amount", 0.0))), float(values.get("above", 0.0))
     which = _listed(tuple(values.get("edges") or ("side",)))
+    if values.get("level"):
+        name = own_name(reference(values["level"][0]).name).replace("_", " ")
+        return say("{edges} flared by {amount} from the {level}", edges=which, amount=amount, level=name)
     if above <= 0:
         return say("{edges} flared by {amount} from the hip", edges=which, amount=amount)
     return say("{edges} flared by {amount} from {above} above the hem", edges=which, amount=amount, above=Length(above))
@@ -281,9 +323,10 @@ FLARE = register_step(
         (Parameter("edges", "Seams", "edges", ("side",), why="Edges that run down to a hem; a name without a piece means that edge of every piece."),
          Parameter("amount", "Out at the hem, each edge", "length", 30.0, 0.0, 600.0, hand=Hand("out", "edges", "hem")),
          Parameter("above", "Begins, above the hem", "length", 0.0, 0.0, 1500.0, hand=Hand("along", "edges", "hem"), why="0 begins at the hip, or at the top of the seam where there is none."),
+         Parameter("level", "Begins at the level", "level", (), optional=True, why="In place of a height: hip, thigh, knee, as far as it meets the seam."),
          Parameter("both", "Both sides of the seam", "flag", True, why="What it is sewn to is flared as much.")),
         flare, _describe_flare,
-        suits={"edge": 2, "corner": 1, "seam": 2}, key="F", symbol=((-3 - 5j, -2 + 1j, 4 + 5j), (-3 - 5j, -3 + 5j)),
+        suits={"edge": 2, "corner": 1, "seam": 2, "level": 4}, key="F", symbol=((-3 - 5j, -2 + 1j, 4 + 5j), (-3 - 5j, -3 + 5j)),
         asked_as=("make it wider", "wider at the hem", "more width in the hem", "swing out", "flared"),
         merge=_merge_flare, fits=_flare_fits, refuses=_flare_refuses,
     )

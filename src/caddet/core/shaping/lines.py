@@ -141,8 +141,8 @@ REDRAW = register_step(
 # --- a cut along a line -----------------------------------------------------------------------------------
 
 
-def cut_along(pattern: Pattern, context: Context, values: Values) -> Result:
-    """Cut a piece in two along a drawn line; the two parts are sewn together again."""
+def drawn_line(pattern: Pattern, values: Values) -> tuple[Piece, CutLine]:
+    """The piece and the line across it that ``line`` and ``curve`` mean. Raises :class:`Stuck`."""
     spots = values["line"]
     if not spots:
         raise Stuck(say("draw the line along which it is cut"), "line")
@@ -154,12 +154,14 @@ def cut_along(pattern: Pattern, context: Context, values: Values) -> Result:
         ends.append(place_on(pattern, spot, "line")[1])
     if ends[0] == ends[1]:
         raise Stuck(say("the line ends where it begins"), "line")
+    return piece, CutLine(ends[0], ends[1], tuple(points[1:-1]), bool(values["curve"]))
+
+
+def cut_along(pattern: Pattern, context: Context, values: Values) -> Result:
+    """Cut a piece in two along a drawn line; the two parts are sewn together again."""
+    piece, line = drawn_line(pattern, values)
     labels = (str(values["first"] or ""), str(values["second"] or ""))
-    return Result(
-        cut_piece(
-            pattern, piece, CutLine(ends[0], ends[1], tuple(points[1:-1]), bool(values["curve"])), context.id, labels
-        )
-    )
+    return Result(cut_piece(pattern, piece, line, context.id, labels))
 
 
 def _describe_cut(values: Values) -> Sentence:

@@ -1,4 +1,4 @@
-"""Steps that open a seam: a slit from the hem up."""
+"""Steps that open a seam: a slit from the hem up, a vent."""
 
 from __future__ import annotations
 
@@ -6,19 +6,23 @@ from contextlib import suppress
 from dataclasses import replace
 from typing import Any
 
+from caddet.core.geometry.offset import offset_path
+from caddet.core.geometry.paths import Path
+from caddet.core.geometry.segments import Line
+from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Spot
 from caddet.core.pattern.fragments import Fragment
 from caddet.core.pattern.ids import other_side
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.seams import Seam
-from caddet.core.pattern.surgery import split_edge
-from caddet.core.recipe.context import Context, Result
+from caddet.core.pattern.surgery import sound, split_edge
+from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
 from caddet.core.shaping.finding import chosen_edges, said
-from caddet.core.shaping.hemline import hem_corner
+from caddet.core.shaping.hemline import HEMS, hem_corner
 
 LEFT_SEWN = 10.0  # mm of a seam that stay closed above a slit
 
@@ -179,6 +183,66 @@ SLIT = register_step(
         slit, _describe,
         suits={"seam": 1, "edge": 3, "corner": 2}, key="S", symbol=((-1 - 5j, -3 + 5j), (-1 - 5j, 3 + 5j)),
         asked_as=("open the seam", "leave it open at the bottom", "room to stride", "vent"),
+        usual=_usual_values, fits=_fits, refuses=_refuses,
+    )
+)  # fmt: skip
+
+
+# --- a vent ---------------------------------------------------------------------------------------
+
+
+def vent(pattern: Pattern, context: Context, values: Values) -> Result:
+    """A slit whose two sides go on under each other: cloth is let on along both, slanting at its top."""
+    wide = float(values["width"])
+    done = slit(pattern, context, values).pattern
+    marks = (f"{context.id}.1", f"{context.id}.2")
+    for piece in done.pieces:
+        for edge in piece.edges:
+            if edge.finish == "slit" and not edge.marks.isdisjoint(marks):
+                done = done.with_piece(_let_on(done.piece(piece.name), edge, wide))
+    return Result(done, changes=OF_THE_BODY)
+
+
+def _let_on(piece: Piece, edge: Edge, wide: float) -> Piece:
+    """A piece with cloth let on along an open edge down to the hem. Raises :class:`Stuck`."""
+    edges = list(piece.edges)
+    at = edges.index(edge)
+    down = edges[(at + 1) % len(edges)].finish in HEMS
+    hem = (at + 1 if down else at - 1) % len(edges)
+    further = offset_path(edge.path, wide)
+    part = None
+    if further is not None and further.length > wide * 1.5:
+        part = further.split_at(wide)[1] if down else further.split_at(further.length - wide)[0]
+    if part is None:
+        raise Stuck(say("the vent must be higher than it is wide"), "width")
+    if down:
+        path = Path((Line(edge.path.start, part.start), *part.segments))
+        strip = Path((Line(part.end, edge.path.end),))
+    else:
+        path = Path((*part.segments, Line(part.end, edge.path.end)))
+        strip = Path((Line(edge.path.start, part.start),))
+    edges[at] = edge.with_path(path)
+    edges[hem] = edges[hem].let_in(strip, at_end=not down)
+    return sound(piece.with_edges(edges))
+
+
+def _describe_vent(values: Values) -> Sentence:
+    height = Length(float(values.get("height", 0.0)))
+    if values.get("edges"):
+        return say("vent of {height} in the {edge}", height=height, edge=said(values["edges"][0]))
+    return say("vent of {height}", height=height)
+
+
+VENT = register_step(
+    Step(
+        "vent", "Vent",
+        "The lowest part of a seam opens, and both its sides go on under each other, so that nothing shows when one strides. The top slants and is sewn through all layers.",
+        (Parameter("edges", "In the seam", "edges", (), most=1, why="One side of the seam is enough. None means the centre back, or else a side."),
+         Parameter("height", "Height", "length", 180.0, 40.0, 1200.0, hand=Hand("along", "edges", "hem")),
+         Parameter("width", "Under each other by", "length", 40.0, 10.0, 150.0)),
+        vent, _describe_vent,
+        suits={"seam": 4, "edge": 8}, symbol=((-1 - 5j, -1 - 1j, 4 + 1j, 4 + 5j, -1 + 5j), (-1 - 1j, -1 + 5j)),
+        asked_as=("back vent", "kick pleat", "overlapping slit", "room to stride"),
         usual=_usual_values, fits=_fits, refuses=_refuses,
     )
 )  # fmt: skip

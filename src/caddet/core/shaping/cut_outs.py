@@ -1,0 +1,177 @@
+"""Steps that take a shape out of a piece's edge, or close a front off its centre."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import shapely
+
+from caddet.core.geometry.offset import offset_path
+from caddet.core.geometry.paths import Path
+from caddet.core.geometry.segments import Line
+from caddet.core.pattern.assembly import remove, unfold
+from caddet.core.pattern.cutting import CutLine, cut_piece
+from caddet.core.pattern.edges import Edge
+from caddet.core.pattern.features import Spot
+from caddet.core.pattern.ids import other_side, own_name
+from caddet.core.pattern.pattern import Pattern
+from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.surgery import Refused, sound
+from caddet.core.recipe.context import OF_THE_BODY, Context, Result
+from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
+from caddet.core.recipe.values import Place
+from caddet.core.sentences import Length, Sentence, say
+from caddet.core.shaping.finding import chosen_pieces, measurable, refused_as_stuck, said, said_place
+from caddet.core.shaping.hemline import HEMS
+from caddet.core.shaping.joins import joined_as
+from caddet.core.shaping.lines import drawn_line
+
+FINISHED = (("facing", "Faced"), ("binding", "Bound"), ("turned", "Turned in"))
+
+
+def cut_out(pattern: Pattern, context: Context, values: Values) -> Result:
+    """A piece cut along a line; the smaller part falls away, and the new edge is finished."""
+    piece, line = drawn_line(pattern, values)
+    names = {one.name for one in pattern.pieces}
+    after = cut_piece(pattern, piece, line, context.id)
+    parts = sorted((one for one in after.pieces if one.name not in names), key=_area)
+    if len(parts) != 2:
+        raise Stuck(say("the line does not cut anything off"), "line")
+    gone, stays = parts
+    if gone.fold and not stays.fold:
+        raise Stuck(say("what falls away would have the fold, and the rest none"), "line")
+    after = remove(after, gone)
+    kept = after.piece(stays.name)
+    cut = f"{context.id}.cut"
+    finish = values["finish"]
+    edges = [replace(edge, finish=finish) if edge.name == cut else edge for edge in kept.edges]
+    after = after.with_piece(replace(kept.with_edges(edges), label=piece.label))
+    after = replace(after, seams=tuple(seam for seam in after.seams if seam.name != f"{context.id}.seam"))
+    now = after.piece(stays.name)
+    shorter = {
+        key: now.run_length(key) - piece.run_length(key)
+        for key in piece.runs()
+        if now.has_run(key) and not piece.run(key)[0].finish
+    }
+    shorter = {key: by for key, by in shorter.items() if abs(by) > 0.5}
+    after, findings = joined_as(after, stays.name, shorter, "loose", f"recipe[{context.id}]")
+    return Result(measurable(after), findings=findings, changes=OF_THE_BODY)
+
+
+def _area(piece: Piece) -> float:
+    return float(shapely.Polygon([(p.real, p.imag) for p in piece.polygon(0.5)]).area)
+
+
+def _describe_cut_out(values: Values) -> Sentence:
+    spots = [one for one in (values.get("line") or ()) if isinstance(one, Place)]
+    if len(spots) < 2:
+        return say("cut-out along a line to be drawn")
+    return say("cut-out from {start} to {end}", start=said_place(spots[0]), end=said_place(spots[-1]))
+
+
+register_step(Step(
+    "cut_out", "Cut-out",
+    "A shape is taken out of the edge: a keyhole at a fold, a bare back, a hollow at the side. Draw it from edge to edge; the smaller part falls away, and the new edge is faced, bound or turned in. Where it runs over a seam, do the same on the piece beside it.",
+    (Parameter("line", "Line", "line", None, why="From edge to edge of one piece; on a fold, half the shape."),
+     Parameter("curve", "Drawn as a curve", "flag", True, why="Smooth through its points; without points between its ends it is straight."),
+     Parameter("finish", "New edge", "choice", "facing", choices=FINISHED)),
+    cut_out, _describe_cut_out,
+    suits={"piece": 6}, symbol=((-5 - 5j, -1 - 5j), (1 - 5j, 5 - 5j), (-1 - 5j, -2 - 1j, 0 + 1j, 2 - 1j, 1 - 5j)),
+    asked_as=("keyhole", "bare back", "open back", "take a piece out", "hole", "cut away"),
+    fits=lambda pattern: "" if pattern.pieces else say("there is nothing here to cut"),
+))  # fmt: skip
+
+# --- a front closed off its centre ----------------------------------------------------------------
+
+
+def asymmetric(pattern: Pattern, context: Context, values: Values) -> Result:
+    """A front on the fold made a left and a right one that meet along a line from the neckline to the lower edge."""
+    chosen = chosen_pieces(pattern, values["pieces"]) if values["pieces"] else _fronts(pattern)[:1]
+    if not chosen:
+        raise Stuck(NONE, "pieces")
+    front = chosen[0]
+    ends = _runs(front)
+    if ends is None:
+        raise Stuck(NONE, "pieces")
+    with refused_as_stuck("pieces"):
+        pattern = unfold(pattern, front)
+    whole = pattern.piece(front.name)
+    spots = [_beside(whole, key, float(values[name]), name) for key, name in zip(ends, ("top", "bottom"), strict=True)]
+    with refused_as_stuck("top"):
+        after = cut_piece(pattern, whole, CutLine(spots[0], spots[1]), context.id, ("Left front", "Right front"))
+    over = float(values["over"])
+    if values["closes"] != "seam":
+        after = replace(after, seams=tuple(seam for seam in after.seams if seam.name != f"{context.id}.seam"))
+        for part in [one for one in after.pieces if any(edge.name == f"{context.id}.cut" for edge in one.edges)]:
+            with refused_as_stuck("over"):
+                after = after.with_piece(_opened(part, f"{context.id}.cut", over / 2))
+    return Result(measurable(after), changes=OF_THE_BODY)
+
+
+def _runs(piece: Piece) -> tuple[str, str] | None:
+    """The keys of neckline and lower edge of a front on one fold; None when it is none."""
+    keys = {own_name(key): key for key in piece.runs()}
+    low = next((key for key in piece.runs() if piece.run(key)[0].finish in HEMS or own_name(key) == "waist"), "")
+    if not piece.fold or "back" in piece.made or "neckline" not in keys or not low:
+        return None
+    return keys["neckline"], low
+
+
+def _fronts(pattern: Pattern) -> list[Piece]:
+    return [piece for piece in pattern.pieces if _runs(piece) is not None]
+
+
+def _beside(piece: Piece, key: str, at: float, parameter: str) -> Spot:
+    """A place so many mm from the centre along a run, on the wearer's left, or (negative) on the right."""
+    run = key if at >= 0 else other_side(key)
+    paths = piece.walked(run)
+    begins = abs(paths[0].start.real) < abs(paths[-1].end.real)  # the centre is where it is nearest to the middle
+    length = piece.run_length(run)
+    off = max(abs(at), 0.2)
+    if off > length - 5.0:
+        raise Stuck(
+            say("the {edge} is only {length} long from the centre", edge=said(key), length=Length(length)), parameter
+        )
+    return piece.spot_at(run, off if begins else length - off)
+
+
+def _opened(piece: Piece, key: str, over: float) -> Piece:
+    """The piece with its edge along the opening finished, and so much further out."""
+    edges: list[Edge] = list(piece.edges)
+    at = next(n for n, edge in enumerate(edges) if edge.name == key)
+    edge = edges[at]
+    if over < 0.05:
+        edges[at] = replace(edge, finish="facing")
+        return piece.with_edges(edges)
+    further = offset_path(edge.path, over)
+    if further is None:
+        raise Refused(say("so much can't be let on there"), "over")
+    before, behind = (at - 1) % len(edges), (at + 1) % len(edges)
+    edges[before] = edges[before].let_in(Path((Line(edge.path.start, further.start),)), at_end=True)
+    edges[behind] = edges[behind].let_in(Path((Line(further.end, edge.path.end),)), at_end=False)
+    edges[at] = replace(edge.with_path(further), finish="facing")
+    return sound(piece.with_edges(edges))
+
+
+NONE = say("no front here is cut on the fold, with a neckline and a lower edge")
+
+
+def _describe(values: Values) -> Sentence:
+    return say("front in two, from {top} off the centre at the neck to {bottom} at the lower edge",
+                top=Length(float(values.get("top", 0.0))), bottom=Length(float(values.get("bottom", 0.0))))  # fmt: skip
+
+
+register_step(Step(
+    "asymmetric_front", "Front closed off its centre",
+    "The front becomes a left and a right one that meet along a slanting line: from the neckline, so far off the centre, to the lower edge. It is sewn along the line, or opens there with an overlap.",
+    (Parameter("pieces", "Front", "pieces", (), most=1, optional=True, why="None means the front on the fold."),
+     Parameter("top", "At the neckline, to the wearer's left", "length", -50.0, -400.0, 400.0, why="A minus is to the right."),
+     Parameter("bottom", "At the lower edge, to the wearer's left", "length", 120.0, -900.0, 900.0, why="A minus is to the right."),
+     Parameter("closes", "Along the line", "choice", "seam", choices=(("seam", "Sewn together"), ("opens", "Opens"))),
+     Parameter("over", "Overlap", "length", 30.0, 0.0, 150.0, only=("closes", ("opens",)), why="Half on each side of the line.")),
+    asymmetric, _describe,
+    suits={"piece": 17}, symbol=((-5 - 5j, 5 - 5j, 5 + 5j, -5 + 5j, -5 - 5j), (-1 - 5j, 3 + 5j)),
+    asked_as=("asymmetric front", "off-centre opening", "slanted front", "side closing", "diagonal closing"),
+    fits=lambda pattern: "" if _fronts(pattern) else NONE,
+    refuses=lambda pattern, chosen: "" if all(_runs(one) for one in chosen_pieces(pattern, chosen.get("pieces") or ())) else NONE,
+))  # fmt: skip
