@@ -14,6 +14,7 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 
+from caddet.core.geometry.offset import ending_at
 from caddet.core.geometry.paths import Path, contains
 from caddet.core.geometry.segments import Line, Motion, Point, dot, unit
 from caddet.core.pattern.dart_forms import fair_over, leg_indices
@@ -218,8 +219,8 @@ def _lower_edge(
 
 
 def _met(edge: Edge, end: Point) -> Edge:
-    """An edge that runs on to a point near its end."""
-    return edge if abs(edge.path.end - end) < 1e-9 else edge.let_in(Path((Line(edge.path.end, end),)), at_end=True)
+    """An edge with its end moved to a point near by."""
+    return edge.with_path(Path((*edge.path.segments[:-1], *ending_at(edge.path.segments[-1], end))))
 
 
 def _feature(feature: Feature, moved: Callable[[Point], Point]) -> Feature:

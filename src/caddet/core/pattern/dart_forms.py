@@ -176,7 +176,30 @@ def open_out(pattern: Pattern, piece: Piece, dart: Dart) -> Pattern:
     made = replace(
         piece.with_edges([*kept[first:], *kept[:first]]), darts=tuple(d for d in piece.darts if d.id != dart.id)
     )
-    return pattern.with_piece(sound(in_one(made)))
+    return pattern.with_piece(sound(bridged(in_one(made))))
+
+
+def bridged(piece: Piece) -> Piece:
+    """The piece with its levels carried on over cloth that now lies where a dart was opened."""
+    inside = piece.polygon(0.5)
+
+    def over(feature: Feature) -> Feature:
+        """A level with the gaps in it that lie on cloth closed."""
+        bits: list[Bit] = []
+        for bit in feature.bits:
+            last = bits[-1].b if bits else None
+            if (
+                last is not None
+                and not isinstance(last, Spot)
+                and not isinstance(bit.a, Spot)
+                and abs(bit.a - last) > 1e-6
+                and contains(inside, (bit.a + last) / 2)
+            ):
+                bits.append(Bit(last, bit.a))
+            bits.append(bit)
+        return replace(feature, bits=tuple(bits))
+
+    return replace(piece, features=tuple(over(f) if f.kind == "level" else f for f in piece.features))
 
 
 def add_dart(piece: Piece, spot: Spot, width: float, length: float, step: str, label: str) -> Piece:

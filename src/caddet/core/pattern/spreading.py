@@ -32,6 +32,7 @@ from caddet.core.pattern.surgery import (
 )
 from caddet.core.sentences import say
 
+SWUNG = 0.1  # radians by which an edge turns at an opening, from which all of it is drawn anew
 CLOSE = 5.0  # mm: two lines of one piece that begin nearer to each other leave no part between them
 
 
@@ -195,7 +196,8 @@ def _fair(edge: Edge) -> Edge:
     corners = _corners(path)
     if not corners:
         return edge
-    if len(corners) <= 2:  # one opening: only what is near it is drawn anew
+    turned = abs(cmath.phase(path.direction_at(corners[-1] + 0.01) / path.direction_at(corners[0] - 0.01)))
+    if len(corners) <= 2 and turned < SWUNG:  # one small opening: only what is near it is drawn anew
         return edge_on(edge, rounded_between(path, corners[0], corners[-1]))
     bounds = [0.0, *corners, path.length]
     middles = [(low + high) / 2 for low, high in pairwise(bounds) if high - low > 1e-6]

@@ -87,7 +87,8 @@ def do_step(entry: StepEntry, pattern: Pattern, context: Context) -> StepOutcome
     held = anchored(pattern)
     try:
         values = step.values(entry.values, context.names)
-        result = step.apply(held, replace(context, id=entry.id), values)
+        here = replace(context, id=entry.id)
+        result = step.apply(held, here, values)
         after, remarks = refitted(result.pattern)
         after = _meant(held, after, result.changes, entry.id)
     except Lost as lost:
@@ -113,7 +114,7 @@ def do_step(entry: StepEntry, pattern: Pattern, context: Context) -> StepOutcome
         )
     place = f"recipe[{entry.id}]"
     findings = [replace(finding, place=finding.place or place) for finding in (*result.findings, *remarks)]
-    findings += judged(held, after, context, place)
+    findings += judged(held, after, here, place)
     return StepOutcome(entry, after, findings=tuple(findings))
 
 

@@ -6,17 +6,12 @@ from dataclasses import replace
 
 import shapely
 
-from caddet.core.geometry.offset import offset_path
-from caddet.core.geometry.paths import Path
-from caddet.core.geometry.segments import Line
 from caddet.core.pattern.assembly import remove, unfold
 from caddet.core.pattern.cutting import CutLine, cut_piece
-from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Spot
 from caddet.core.pattern.ids import other_side, own_name
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
-from caddet.core.pattern.surgery import Refused, sound
 from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.recipe.values import Place
@@ -96,16 +91,32 @@ def asymmetric(pattern: Pattern, context: Context, values: Values) -> Result:
     with refused_as_stuck("pieces"):
         pattern = unfold(pattern, front)
     whole = pattern.piece(front.name)
-    spots = [_beside(whole, key, float(values[name]), name) for key, name in zip(ends, ("top", "bottom"), strict=True)]
-    with refused_as_stuck("top"):
-        after = cut_piece(pattern, whole, CutLine(spots[0], spots[1]), context.id, ("Left front", "Right front"))
-    over = float(values["over"])
-    if values["closes"] != "seam":
-        after = replace(after, seams=tuple(seam for seam in after.seams if seam.name != f"{context.id}.seam"))
-        for part in [one for one in after.pieces if any(edge.name == f"{context.id}.cut" for edge in one.edges)]:
-            with refused_as_stuck("over"):
-                after = after.with_piece(_opened(part, f"{context.id}.cut", over / 2))
+    over = float(values["over"]) / 2 if values["closes"] == "opens" else 0.0
+    after, other = (_halved(pattern, whole, ends, values, by, context.id) for by in (-over, over))
+    if values["closes"] == "opens":
+        cut, marks = f"{context.id}.cut", (f"{context.id}.1", f"{context.id}.2")
+        # the part to the wearer's left is cut further to the right, the other further to the left: each goes on over it
+        further = next(one for one in other.pieces if marks[1] in one.marks)
+        after = replace(
+            after,
+            pieces=tuple(_finished(further if marks[1] in one.marks else one, cut) for one in after.pieces),
+            seams=tuple(seam for seam in after.seams if seam.name != f"{context.id}.seam"),
+        )
     return Result(measurable(after), changes=OF_THE_BODY)
+
+
+def _halved(pattern: Pattern, whole: Piece, ends: tuple[str, str], values: Values, by: float, step: str) -> Pattern:
+    """The whole front cut along its line, so many mm to the wearer's left of it."""
+    spots = [
+        _beside(whole, key, float(values[name]) + by, name) for key, name in zip(ends, ("top", "bottom"), strict=True)
+    ]
+    with refused_as_stuck("top"):
+        return cut_piece(pattern, whole, CutLine(spots[0], spots[1]), step, ("Left front", "Right front"))
+
+
+def _finished(piece: Piece, cut: str) -> Piece:
+    """The piece with its edge along the opening faced."""
+    return piece.with_edges([replace(edge, finish="facing") if edge.name == cut else edge for edge in piece.edges])
 
 
 def _runs(piece: Piece) -> tuple[str, str] | None:
@@ -133,24 +144,6 @@ def _beside(piece: Piece, key: str, at: float, parameter: str) -> Spot:
             say("the {edge} is only {length} long from the centre", edge=said(key), length=Length(length)), parameter
         )
     return piece.spot_at(run, off if begins else length - off)
-
-
-def _opened(piece: Piece, key: str, over: float) -> Piece:
-    """The piece with its edge along the opening finished, and so much further out."""
-    edges: list[Edge] = list(piece.edges)
-    at = next(n for n, edge in enumerate(edges) if edge.name == key)
-    edge = edges[at]
-    if over < 0.05:
-        edges[at] = replace(edge, finish="facing")
-        return piece.with_edges(edges)
-    further = offset_path(edge.path, over)
-    if further is None:
-        raise Refused(say("so much can't be let on there"), "over")
-    before, behind = (at - 1) % len(edges), (at + 1) % len(edges)
-    edges[before] = edges[before].let_in(Path((Line(edge.path.start, further.start),)), at_end=True)
-    edges[behind] = edges[behind].let_in(Path((Line(further.end, edge.path.end),)), at_end=False)
-    edges[at] = replace(edge.with_path(further), finish="facing")
-    return sound(piece.with_edges(edges))
 
 
 NONE = say("no front here is cut on the fold, with a neckline and a lower edge")

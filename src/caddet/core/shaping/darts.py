@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from contextlib import suppress
+from dataclasses import replace
 from typing import Any
 
 from caddet.core.errors import CaddetError
 from caddet.core.pattern.dart_forms import open_out
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.spreading import faired
+from caddet.core.pattern.surgery import in_one
 from caddet.core.pattern.surgery import pivot_dart as pivoted
 from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
@@ -101,8 +103,11 @@ def close_into(pattern: Pattern, context: Context, values: Values) -> Result:
     swung = next(one for one in now.darts if one.name == dart.name and one.marks >= wanted)
     key = now.edges[now.legs(swung.id)[0] - 1].name
     with refused_as_stuck("to"):
-        opened = open_out(moved, now, swung)
-    return Result(opened.with_piece(faired(opened.piece(piece.name), [key])), changes=OF_THE_BODY)
+        opened = open_out(moved, now, swung).piece(piece.name)
+    # the edge is one again, so its parts need no marks
+    sides = frozenset({f"{context.id}.1", f"{context.id}.2"})
+    whole = in_one(opened.with_edges([replace(e, marks=e.marks - sides) if e.name == key else e for e in opened.edges]))
+    return Result(moved.with_piece(faired(whole, [key])), changes=OF_THE_BODY)
 
 
 def _refuses_close(pattern: Pattern, chosen: Values) -> str:
