@@ -43,7 +43,8 @@ def test_a_vent_lets_a_strip_on_along_both_sides_of_the_open_seam() -> None:
     assert all(line.holds for line in made.proof if line.kind in ("seam", "closure"))
     side = done("skirt.straight", step("vent", edges=("front.side",), height=150.0, width=30.0))
     for name in ("front", "back"):
-        assert area(pattern_of(side).piece(name)) > area(plain.piece(name)) + 30.0 * 120.0
+        let_on = area(pattern_of(side).piece(name)) - area(plain.piece(name))
+        assert abs(let_on - 30.0 * (150.0 + 120.0) / 2) < 20.0, "the top slants"
     assert "must be higher than it is wide" in why_not("skirt.straight", "vent", height=60.0, width=60.0)
     assert "longer than the seam" in why_not("skirt.straight", "vent", height=1100.0, width=60.0)
 
@@ -114,7 +115,8 @@ def test_a_dart_closed_into_the_hem_swings_it_out_by_its_angle() -> None:
     (hem,) = front.run("front.hem")
     assert all(abs(b.direction(0.0) - a.direction(1.0)) < 1e-6 for a, b in pairwise(hem.path.segments)), "drawn fair"
     hip = next(line for line in made.proof if line.name == "hip")
-    assert (hip.holds and "s2" in str(hip.measures) + str(hip.sentence) + str(hip.promised)) or hip.holds
+    wider = hip.value - next(line for line in drafted("skirt.straight", WHO).proof if line.name == "hip").value
+    assert hip.holds and 10 < wider < 90, "there is more cloth at the hip, on purpose"
     assert "sewn to another" in why_not(
         "skirt.straight", "dart_close", dart="front.front_dart", to=Place(edge="front.side", share=0.5)
     )
