@@ -179,6 +179,22 @@ def test_a_dart_is_dragged_round_the_piece() -> None:
     assert placed.plain["to"].mm != snapped.plain["to"].mm, "the gesture before is as it was"
 
 
+def test_a_dart_is_pulled_by_its_mouth_to_where_it_is_to_open() -> None:
+    pattern = pattern_of(drafted("bodice.darted"))
+    context = drafted("bodice.darted").evaluated.sources[0].context
+    hand = begin(STEPS["pivot_dart"], pattern, context, (Thing("dart", "front.bust_dart"),))
+    (mouth,) = [one for one in hand.handles if one.parameter == "to"]
+    front = pattern.piece("front")
+    _, a, _, b = front.legs("front.bust_dart")
+    assert abs(mouth.at - (a + b) / 2) < 1e-6 and "pull its handle" in hand.asks and hand.missing
+    there = front.run_point("front.shoulder", 60.0)[0]
+    pulled = hand.moved(mouth, there + 3j, 8.0)
+    assert not pulled.missing and not pulled.trouble, pulled.trouble
+    moved = pulled.outcome.pattern.piece("front")
+    dart = next(one for one in moved.darts if one.name == "front.bust_dart")
+    assert moved.edges[moved.legs(dart.id)[0] - 1].name == "front.shoulder"
+
+
 def test_an_amount_follows_its_handle_is_limited_and_typed() -> None:
     hand = gesture("flare", SKIRT, Thing("edge", "front.side"))
     handle = next(one for one in hand.handles if one.parameter == "amount")

@@ -11,7 +11,7 @@ from caddet.core.errors import CaddetError
 from caddet.core.formats.keeping import Keeper
 from caddet.core.recipe.context import Result
 from caddet.core.recipe.registry import STEPS
-from tests.soak.garments import hand_rounds, step_rounds, surgery_rounds
+from tests.soak.garments import hand_rounds, recipe_rounds, step_rounds, surgery_rounds
 from tests.soak.readers import READERS, Reader
 from tests.soak.rounds import disk_rounds, edit_rounds, input_rounds, kill_rounds, refused_rounds
 
@@ -83,3 +83,9 @@ def test_steps_and_verbs_on_a_block_are_done_or_refused_in_a_sentence(monkeypatc
 
     monkeypatch.setitem(STEPS, "lengthen", replace(STEPS["lengthen"], apply=broken))
     assert step_rounds("skirt.straight", tries=1).wrong, "a fault that comes out of a step is seen"
+
+
+def test_random_steps_end_soundly_and_are_undone_to_the_first_bytes() -> None:
+    figures = recipe_rounds(220, seed=3)
+    assert not figures.wrong, figures.wrong[:3]
+    assert figures.counts["done"] > 30 and figures.counts["recipes"] > 20

@@ -64,7 +64,8 @@ def test_a_piece_is_put_beside_others_and_taken_up_again(window: MainWindow, qtb
     hand.choose(Thing("piece", "front"))
     hand.start(STEPS["own_pieces"])
     settle(qtbot, window)
-    assert window.shape.fields is not None and letters(window) == {"A", "B", "C", "D"}
+    qtbot.waitUntil(lambda: letters(window) == {"A", "B", "C", "D"}, timeout=3000)
+    assert window.shape.fields is not None
     field = window.shape.fields.fields["recipe"]
     assert isinstance(field, LinesField)
     field.edit.setFocus()
@@ -93,3 +94,25 @@ def test_a_piece_is_put_beside_others_and_taken_up_again(window: MainWindow, qtb
     settle(qtbot, window)
     again = window.shape.fields.fields["recipe"]
     assert isinstance(again, LinesField) and "piece Patch" in again.edit.toPlainText()
+
+
+def test_how_a_step_is_done_is_shown_on_ones_own_pieces(window: MainWindow, qtbot: QtBot) -> None:
+    window.go("shape")
+    settle(qtbot, window)
+    hand, how = window.shape.hand, window.shape.how
+    assert how.isHidden()
+    hand.choose(Thing("edge", "front.side"))
+    hand.start(STEPS["flare"])
+    settle(qtbot, window)
+    assert not how.isHidden() and how.inside.isHidden()
+    QTest.mouseClick(how.toggle, Qt.MouseButton.LeftButton)
+    before = how.pictures.pixmap().toImage()
+    assert not how.inside.isHidden() and before.width() > 200 and STEPS["flare"].asked_as[0] in how.when.text()
+    gesture = hand.gesture
+    assert gesture is not None
+    hand.set_gesture(gesture.set("amount", 200.0))
+    settle(qtbot, window)
+    assert how.pictures.pixmap().toImage() != before, "the pictures follow the hand"
+    hand.leave()
+    settle(qtbot, window)
+    assert how.isHidden()

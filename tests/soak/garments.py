@@ -8,6 +8,7 @@ from typing import Any
 
 from caddet.core.body.person import Person
 from caddet.core.formats.listing import pieces_listing
+from caddet.core.formats.project import read_project, to_bytes
 from caddet.core.hands.gesture import begin, take_up, with_gesture
 from caddet.core.hands.things import Thing, places_of, things
 from caddet.core.made import EvaluateRequest, Made
@@ -15,6 +16,8 @@ from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.promises import Girth, Promise
 from caddet.core.pipeline import make
 from caddet.core.recipe import edits
+from caddet.core.recipe.evaluate import StageCache
+from caddet.core.recipe.history import History
 from caddet.core.recipe.registry import BLOCKS, STEPS, Parameter, Step, step_entry
 from caddet.core.recipe.values import Place
 from tests.core.test_contract import options_of
@@ -123,6 +126,11 @@ def _any_value(parameter: Parameter, pattern: Pattern, chance: random.Random) ->
     runs = piece.runs()
     if parameter.kind == "place":
         return Place(edge=chance.choice(runs), share=round(chance.random(), 3))
+    if parameter.notes is not None:
+        return None  # a recipe written at random is read by a test of its own
+    if parameter.kind in ("line", "lines"):
+        ends = tuple(Place(edge=chance.choice(runs), share=round(chance.random(), 3)) for _ in range(2))
+        return ends if parameter.kind == "line" else (ends,)
     if parameter.kind == "dart":
         darts = [dart for one in pattern.pieces for dart in one.darts]
         return chance.choice(darts).name if darts else ""
@@ -250,6 +258,66 @@ def _hand_round(figures: Figures, base: Made, step: Step, thing: Thing, chance: 
             figures.wrong.append(f"{said}: taken up and kept, it is another step")
     except Exception as error:
         figures.wrong.append(f"{said}: {type(error).__name__}: {error}")
+
+
+CHAIN = 6  # random steps one upon another
+
+
+def recipe_rounds(count: int, seed: int = 1) -> Figures:
+    """Random steps one upon another, on random blocks and any body: each ends in a sound pattern or in a sentence that
+    names its parameter; undone, the document is the first, byte for byte; saved and read, the pattern is the same.
+    """
+    figures = Figures()
+    chance = random.Random(f"recipes {seed}")
+    people, names, kinds = everybody(), sorted(BLOCKS), sorted(STEPS)
+    tried = 0
+    while tried < count:
+        who, block = chance.choice(people), chance.choice(names)
+        base = drafted(block, who)
+        if base.pattern is None:
+            continue
+        first = to_bytes(base.document)
+        history, cache = History.begin(base.document), StageCache()
+        pattern: Pattern = base.pattern
+        for _ in range(CHAIN):
+            kind = chance.choice(kinds)
+            values = any_values(STEPS[kind], pattern, chance)
+            said = (
+                f"{[step.kind for step in history.document.recipe.steps]} then {kind} {values} on {block} of {who.name}"
+            )
+            tried += 1
+            figures.counts["steps tried"] += 1
+            try:
+                document = edits.add_step(history.document, step_entry(kind, values))
+                made = make(EvaluateRequest(document), cache)
+                outcome = made.evaluated.outcomes[-1]
+            except Exception as error:
+                figures.wrong.append(f"{said}: {type(error).__name__}: {error}")
+                break
+            history = history.edited(document, kind)
+            if outcome.stuck:
+                figures.counts["refused with a sentence"] += 1
+                figures.counts["of them naming the parameter"] += bool(outcome.parameter)
+                if len(outcome.stuck) < 15 or "Error" in outcome.stuck:
+                    figures.wrong.append(f"{said}: {outcome.stuck}")
+                continue
+            if made.pattern is None or any(finding.code == "step.shape" for finding in made.findings):
+                figures.counts["made a shape that can't be cut, and says so"] += 1
+                break
+            pattern = made.pattern
+            figures.counts["done"] += 1
+            try:
+                consistent(pattern)
+            except AssertionError as error:
+                figures.wrong.append(f"{said}: {str(error).splitlines()[0] if str(error) else 'not consistent'}")
+        figures.counts["recipes"] += 1
+        if read_project(to_bytes(history.document), "again").document != history.document:
+            figures.wrong.append(f"{[step.kind for step in history.document.recipe.steps]}: not read as it was written")
+        while history.undo_deed is not None:
+            history = history.undone()
+        if to_bytes(history.document) != first:
+            figures.wrong.append(f"{block} of {who.name}: undone, it is not the first document")
+    return figures
 
 
 def chain_rounds() -> Figures:

@@ -13,7 +13,14 @@ from functools import partial
 from caddet.core import library as library
 from caddet.core.recipe.registry import BLOCKS
 from tests.soak.figures import Figures
-from tests.soak.garments import block_rounds, chain_rounds, hand_rounds, step_rounds, surgery_rounds
+from tests.soak.garments import (
+    block_rounds,
+    chain_rounds,
+    hand_rounds,
+    recipe_rounds,
+    step_rounds,
+    surgery_rounds,
+)
 from tests.soak.readers import READERS
 from tests.soak.rounds import disk_rounds, edit_rounds, input_rounds, kill_rounds, refused_rounds
 from tests.soak.window import window_kill_rounds
@@ -21,13 +28,14 @@ from tests.soak.window import window_kill_rounds
 Work = tuple[str, Callable[[], Figures]]
 
 
-def _garments(surgery: int) -> list[Work]:
-    """Every block and option, every step on every block, the chain of verbs and random ones."""
+def _garments(surgery: int, recipes: int) -> list[Work]:
+    """Every block and option, every step on every block, random steps one upon another, the chain of verbs and random ones."""
     blocks = sorted(BLOCKS)
     return [
         *((f"{block} on all bodies", partial(block_rounds, block)) for block in blocks),
         *((f"steps on {block}", partial(step_rounds, block)) for block in blocks),
         *((f"hands on {block}", partial(hand_rounds, block)) for block in blocks),
+        *(("steps at random", partial(recipe_rounds, recipes // 4, seed)) for seed in range(1, 5)),
         ("the chain of verbs on all bodies", chain_rounds),
         *(("verbs at random", partial(surgery_rounds, surgery // 4, seed)) for seed in range(1, 5)),
     ]
@@ -64,11 +72,12 @@ def main() -> int:
     parser.add_argument("--edits", type=int, default=10_000)
     parser.add_argument("--disks", type=int, default=40)
     parser.add_argument("--surgery", type=int, default=2000)
+    parser.add_argument("--recipes", type=int, default=10_000)
     parser.add_argument("--only", choices=("garments", "files"), default="")
     given = parser.parse_args()
     print(f"{len(READERS)} readers: {', '.join(reader.name for reader in READERS)}", flush=True)
     wrong = 0
-    works = _garments(given.surgery) if given.only != "files" else []
+    works = _garments(given.surgery, given.recipes) if given.only != "files" else []
     if given.only != "garments":
         works += _files(given.kills, given.window_kills, given.inputs, given.edits, given.disks)
     with multiprocessing.get_context("spawn").Pool(2, maxtasksperchild=1) as pool:

@@ -99,6 +99,8 @@ class Gesture:
         """The one line that says what comes next."""
         asked = self.asked
         if asked is not None and (asked in self.missing or (self.active == asked.name and asked.kind in WANTED)):
+            if asked.kind == "place" and any(one.parameter == asked.name for one in self.handles):
+                return say("{label}: pull its handle there, or click a place on an edge", label=asked.label)
             return say(WANTED[asked.kind], label=asked.label)
         return say("Drag a handle, or type; Enter keeps it, Esc leaves it")
 

@@ -158,6 +158,6 @@ register_step(Step(
      Parameter("kept", "Waist stays as it is", "flag", True, why="The waist dart under the bust takes up what is let in. Without such a dart, or if you say no, waist or hem grow as much.")),
     bust, _describe,
     suits={"piece": 12, "level": 2}, symbol=((0 - 5j, -1 + 0j, 0 + 5j), (-1 + 0j, 5 - 1j), (-1 + 0j, 5 + 2j)),
-    asked_as=("full bust", "small bust", "fba", "bigger cup", "pulls over the bust", "bust too tight", "hollow at the bust"),
+    asked_as=("full bust", "small bust", "bigger cup", "pulls over the bust", "bust too tight", "hollow at the bust"),
     fits=_fits,
 ))  # fmt: skip

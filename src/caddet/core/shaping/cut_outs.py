@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 
 import shapely
 
+from caddet.core.geometry.paths import Path
+from caddet.core.geometry.segments import Line, Point
 from caddet.core.pattern.assembly import remove, unfold
 from caddet.core.pattern.cutting import CutLine, cut_piece
 from caddet.core.pattern.features import Spot
 from caddet.core.pattern.ids import other_side, own_name
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.surgery import Refused, sound
 from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.recipe.values import Place
@@ -91,32 +95,50 @@ def asymmetric(pattern: Pattern, context: Context, values: Values) -> Result:
     with refused_as_stuck("pieces"):
         pattern = unfold(pattern, front)
     whole = pattern.piece(front.name)
-    over = float(values["over"]) / 2 if values["closes"] == "opens" else 0.0
-    after, other = (_halved(pattern, whole, ends, values, by, context.id) for by in (-over, over))
+    spots = _line(whole, ends, values, 0.0)
+    with refused_as_stuck("top"):
+        after = cut_piece(pattern, whole, CutLine(spots[0], spots[1]), context.id, ("Left front", "Right front"))
     if values["closes"] == "opens":
-        cut, marks = f"{context.id}.cut", (f"{context.id}.1", f"{context.id}.2")
-        # the part to the wearer's left is cut further to the right, the other further to the left: each goes on over it
-        further = next(one for one in other.pieces if marks[1] in one.marks)
-        after = replace(
-            after,
-            pieces=tuple(_finished(further if marks[1] in one.marks else one, cut) for one in after.pieces),
-            seams=tuple(seam for seam in after.seams if seam.name != f"{context.id}.seam"),
-        )
+        after = replace(after, seams=tuple(seam for seam in after.seams if seam.name != f"{context.id}.seam"))
+        over = float(values["over"]) / 2
+        # the part to the wearer's left goes on to the right over the other, and that one to the left
+        for mark, by in ((f"{context.id}.1", -over), (f"{context.id}.2", over)):
+            part = next(one for one in after.pieces if mark in one.marks)
+            further = [whole.where(spot) for spot in _line(whole, ends, values, by)]
+            with refused_as_stuck("over"):
+                after = after.with_piece(_opened(part, whole, f"{context.id}.cut", further))
     return Result(measurable(after), changes=OF_THE_BODY)
 
 
-def _halved(pattern: Pattern, whole: Piece, ends: tuple[str, str], values: Values, by: float, step: str) -> Pattern:
-    """The whole front cut along its line, so many mm to the wearer's left of it."""
-    spots = [
+def _line(whole: Piece, ends: tuple[str, str], values: Values, by: float) -> list[Spot]:
+    """The ends of the closing line on the whole front, so many mm further to the wearer's left."""
+    return [
         _beside(whole, key, float(values[name]) + by, name) for key, name in zip(ends, ("top", "bottom"), strict=True)
     ]
-    with refused_as_stuck("top"):
-        return cut_piece(pattern, whole, CutLine(spots[0], spots[1]), step, ("Left front", "Right front"))
 
 
-def _finished(piece: Piece, cut: str) -> Piece:
-    """The piece with its edge along the opening faced."""
-    return piece.with_edges([replace(edge, finish="facing") if edge.name == cut else edge for edge in piece.edges])
+def _opened(piece: Piece, whole: Piece, cut: str, further: Sequence[Point]) -> Piece:
+    """A part of the front that goes on to a line further out, along the outline of the whole front, and is faced there."""
+    edges = list(piece.edges)
+    at = next(n for n, edge in enumerate(edges) if edge.name == cut)
+    path = edges[at].path
+    begin, end = sorted(further, key=lambda point: abs(point - path.start))
+    before, behind = (at - 1) % len(edges), (at + 1) % len(edges)
+    if abs(begin - path.start) > 1e-6 or abs(end - path.end) > 1e-6:
+        edges[before] = edges[before].let_in(_outline_between(whole, path.start, begin), at_end=True)
+        edges[behind] = edges[behind].let_in(_outline_between(whole, end, path.end), at_end=False)
+    edges[at] = replace(edges[at].with_path(Path((Line(begin, end),))), finish="facing")
+    return sound(piece.with_edges(edges))
+
+
+def _outline_between(whole: Piece, a: Point, b: Point) -> Path:
+    """The outline of the whole front from one point on it to another near by. Raises :class:`Refused` over a dart."""
+    outline = whole.outline()
+    here, there = outline.nearest(a)[1], outline.nearest(b)[1]
+    found = outline.between(min(here, there), max(here, there))
+    if found is None or found.length > 2 * abs(b - a) + 1.0:
+        raise Refused(say("a dart or a corner lies where the overlap would be"), "over")
+    return found if here < there else found.reversed()
 
 
 def _runs(piece: Piece) -> tuple[str, str] | None:

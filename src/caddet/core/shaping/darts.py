@@ -13,6 +13,7 @@ from caddet.core.pattern.spreading import faired
 from caddet.core.pattern.surgery import in_one
 from caddet.core.pattern.surgery import pivot_dart as pivoted
 from caddet.core.recipe.context import OF_THE_BODY, Context, Result
+from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.recipe.values import Place
 from caddet.core.sentences import Sentence, say
@@ -21,7 +22,7 @@ from caddet.core.shaping.finding import one_dart, place_on, refused_as_stuck, sa
 NOT_INTO = ("fold", "opening")  # finishes of edges that a dart can't open into
 PARAMETERS = (
     Parameter("dart", "Dart", "dart", (), why="Without one, the first there is."),
-    Parameter("to", "To the place", "place", None, why="Where the new dart opens."),
+    Parameter("to", "To the place", "place", None, why="Where the new dart opens. Pull the dart there by its mouth.", hand=Hand("along", "dart")),
     Parameter("share", "Share of the dart", "ratio", 1.0, 0.05, 1.0, why="1 moves the whole dart; 0.5 half of it."),
 )  # fmt: skip
 

@@ -13,6 +13,7 @@ from caddet.core.recipe.document import Document
 from caddet.core.recipe.registry import STEPS, Step
 from caddet.core.sentences import told
 from caddet.desk.stations.base import Station, Status, empty
+from caddet.desk.stations.shaping.how import How
 from caddet.desk.stations.shaping.slips import Slips
 from caddet.desk.stations.shaping.step_fields import StepFields
 from caddet.desk.table.hand import Hand
@@ -49,6 +50,8 @@ class ShapeStation(Station):
         self.fields: StepFields | None = None
         self.fields_box = QVBoxLayout()
         self.body.addLayout(self.fields_box)
+        self.how = How()
+        self.body.addWidget(self.how)
         self.body.addSpacing(6)
         head = QHBoxLayout()
         head.addWidget(label("Steps", "whyhead"), 1)
@@ -87,6 +90,7 @@ class ShapeStation(Station):
         self.aside.setText(f"{len(steps)} step{'' if len(steps) == 1 else 's'}")
         self._show_tools()
         self._show_fields()
+        self.table.show_points(self.fields.line_notes() if self.fields is not None else ())
         self.none.setVisible(not steps and self.hand.gesture is None)
         self.player.setVisible(len(steps) > 1 and self.hand.gesture is None)
         if not self._scrubbing:
@@ -130,6 +134,9 @@ class ShapeStation(Station):
 
     def _show_fields(self) -> None:
         gesture = self.hand.gesture
+        self.how.setVisible(gesture is not None)
+        if gesture is not None:
+            self.how.show_gesture(gesture, self.bench.unit)
         if self.fields is not None and (
             gesture is None
             or gesture.id != self.fields.gesture.id
