@@ -325,9 +325,9 @@ class Table(QWidget):
 
     def show_points(self, notes: Iterable[LineNote]) -> None:
         """Show the points that lines of a text give, on the pieces they belong to, and no others."""
-        for item in [one for one in self.overlays if isinstance(one, PointLetter)]:
-            self.scene.removeItem(item)
-            self.overlays.remove(item)
+        for old in [one for one in self.overlays if isinstance(one, PointLetter)]:
+            self.scene.removeItem(old)
+            self.overlays.remove(old)
         by_name = {name.rpartition(".")[2]: item for name, item in self.pieces.items()}
         for note in notes:
             item = by_name.get(note.piece)
