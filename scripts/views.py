@@ -8,6 +8,8 @@ from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtTest import QTest
 
 from caddet.core.hands.things import Thing
+from caddet.core.recipe.document import Recipe
+from caddet.core.recipe.planning import begin_with
 from caddet.core.recipe.registry import STEPS
 from caddet.desk.theme import LOOK
 from caddet.desk.window import MainWindow
@@ -29,6 +31,9 @@ def views(window: MainWindow, settle: Settle) -> Iterator[str]:
     window.go("lay")
     settle()
     yield "lay"
+    yield from _own_pieces(window, settle)
+    window.bench.undo()
+    settle()
     yield from _evening(window, settle)
     yield from _other_blocks(window, settle)
 
@@ -84,6 +89,17 @@ def _evening(window: MainWindow, settle: Settle) -> Iterator[str]:
     yield "evening-inches"
     LOOK.switch(False)
     window.switch_unit()
+
+
+def _own_pieces(window: MainWindow, settle: Settle) -> Iterator[str]:
+    """A recipe of one's own, written in Draft."""
+    window.bench.edit("Points and formulas", lambda document: begin_with(document, Recipe.of("own.points")))
+    window.go("draft")
+    settle()
+    window.draft.texts["recipe"].go_to(17)
+    window.table.fit()
+    settle()
+    yield "draft-own"
 
 
 def _other_blocks(window: MainWindow, settle: Settle) -> Iterator[str]:

@@ -9,6 +9,7 @@ import pytest
 
 from caddet.core.demo import demo_document
 from caddet.core.formats.project import open_project, save_project
+from caddet.core.own_pieces.taught import SKIRT
 from caddet.core.recipe.registry import STEPS
 from caddet.core.recipe.values import Formula, Place, References
 from tests.making import run
@@ -102,3 +103,35 @@ def test_a_step_that_can_not_be_done_is_kept_as_a_finding(
     assert len(steps) == len(demo_document().recipe.steps) + 1 and f"{steps[-1].id}: " in out
     code, out, _ = run(capsys, "pieces", project, "--json")
     assert [piece["name"] for piece in json.loads(out)["pieces"]] == ["front", "back", "waistband"]
+
+
+def test_a_recipe_of_ones_own_is_drafted_and_added_from_a_file(
+    capsys: pytest.CaptureFixture[str], tmp_path: Path
+) -> None:
+    people = tmp_path / "people.csv"
+    people.write_text("name,hip,waist,waist_to_hip\nAnna,98,74,20\nBe,110,90,21\n")
+    recipe = tmp_path / "skirt.txt"
+    recipe.write_text(SKIRT.replace("long = 60cm", "long = 50cm"))
+    code, _, err = run(capsys, "draft", "own.points", "--people", people, "--set", f"recipe=@{recipe}", "-o", tmp_path)
+    assert code == 0, err
+    lengths = []
+    for name in ("Anna", "Be"):
+        code, out, _ = run(capsys, "pieces", tmp_path / f"{name}.caddet", "--json")
+        edges = {edge["name"]: edge["length"] for piece in json.loads(out)["pieces"] for edge in piece["edges"]}
+        assert code == 0 and abs(edges["skirt_front.centre_front"] - 500) < 0.1
+        lengths.append(edges["skirt_front.hem"])
+    assert abs(lengths[1] - lengths[0] - 30) < 0.1, "a quarter of the hip"
+    flounce = tmp_path / "flounce.txt"
+    flounce.write_text(
+        "piece Flounce\nA\nB = A out 2 * edge_skirt_front_hem\nC = B down 20\nD = A down 20\nedge top: A - B\nedge right: B - C, fold\nedge bottom: C - D, hem\nedge left: D - A\nsew skirt_front.hem with flounce.top, gathered\n"
+    )
+    code, out, err = run(capsys, "add", tmp_path / "Anna.caddet", "own_pieces", f"recipe=@{flounce}")
+    assert code == 0, err
+    assert "flounce" in run(capsys, "pieces", tmp_path / "Anna.caddet")[1].lower()
+    for words, said in ((f"recipe=@{tmp_path / 'none.txt'}", "can't be read as text"), ("recipe=piece", "")):
+        code, _, err = run(capsys, "add", tmp_path / "Be.caddet", "own_pieces", words)
+        assert code in (1, 2) and said in err and "Traceback" not in err
+    code, _, err = run(
+        capsys, "draft", "own.points", "--people", people, "--set", "recipe=A = B", "-o", tmp_path, "--force"
+    )
+    assert code == 2 and "Line 1" in err

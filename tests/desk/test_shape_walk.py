@@ -385,7 +385,7 @@ def own(maker: Maker) -> None:
     for line in SKIRT.replace("long = 60cm", "long = 55cm").splitlines():
         QTest.keyClicks(field.edit, line)
         QTest.keyClick(field.edit, Qt.Key.Key_Return)
-    window.draft.scroller.setFocus()
+    window.go("shape")
     settle(maker.qtbot, window)
     lengths = []
     for who in (WHO.name, demo_document().people[0].name):
@@ -408,4 +408,3 @@ def test_a_design_is_made(window: MainWindow, qtbot: QtBot, design: Callable[[Ma
     made = window.bench.result
     assert made is not None and not [o.stuck for o in made.evaluated.outcomes if o.stuck]
     assert not [f for f in made.findings if f.code == "step.shape"]
-

@@ -10,7 +10,7 @@ from pathlib import Path
 
 from pydantic import ValidationError
 
-from caddet.cli.words import EXIT_FAILS, EXIT_FINE, EXIT_INPUT, print_json, remark, say
+from caddet.cli.words import EXIT_FAILS, EXIT_FINE, EXIT_INPUT, print_json, remark, say, written
 from caddet.core.body.doubts import doubts
 from caddet.core.body.measures import MEASURES
 from caddet.core.body.person import Person
@@ -57,7 +57,7 @@ def blocks(arguments: argparse.Namespace) -> int:
 
 def _option(option: Parameter, text: str, unit: Unit) -> Value:
     """The value of an option as typed; a formula may name measures. Raises :class:`CaddetError`."""
-    value: Value = typed_value(option, text, unit)
+    value: Value = typed_value(option, written(option, text), unit)
     if isinstance(value, Formula):
         for name in sorted(names_in(parse(value.text)) - MEASURES.keys()):
             raise CaddetError(

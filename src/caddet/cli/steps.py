@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Any
 
 from caddet.cli.opening import opened_and_made
-from caddet.cli.words import EXIT_FAILS, EXIT_FINE, print_json, say
+from caddet.cli.words import EXIT_FAILS, EXIT_FINE, print_json, say, written
 from caddet.core.errors import CaddetError, InputError
 from caddet.core.formats.project import save_project
 from caddet.core.made import EvaluateRequest
@@ -78,7 +78,7 @@ def _values(step: Step, words: list[str]) -> dict[str, Any]:
         if name in found:
             raise InputError("it is given twice.", f"{step.kind} {name}")
         try:
-            found[name] = typed_value(known[name], text)
+            found[name] = typed_value(known[name], written(known[name], text))
         except (CaddetError, ValueError) as error:
             raise InputError(f"{error}.", f"{step.kind} {name}") from error
     return found

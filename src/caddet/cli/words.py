@@ -7,10 +7,12 @@ import contextlib
 import json
 import sys
 from collections.abc import Sequence
+from pathlib import Path
 from typing import Any, NoReturn
 
 from caddet.core.errors import Finding, InputError
 from caddet.core.lengths import Unit
+from caddet.core.recipe.parameters import Parameter
 from caddet.core.sentences import told
 
 EXIT_FINE, EXIT_FAILS, EXIT_INPUT = 0, 1, 2
@@ -53,3 +55,16 @@ def print_json(value: Any) -> None:
         raise InputError("standard output is closed.", "output")
     plain = (sys.stdout.encoding or "ascii").lower().replace("-", "") != "utf8"
     sys.stdout.write(json.dumps(value, ensure_ascii=plain, indent=1, allow_nan=False) + "\n")
+
+
+def written(parameter: Parameter, text: str) -> str:
+    """What is typed for a value; a text in lines may be read from a file, as ``@FILE``.
+
+    Raises :class:`InputError` when the file can't be read.
+    """
+    if parameter.notes is None or not text.startswith("@"):
+        return text
+    try:
+        return Path(text[1:]).read_text(encoding="utf-8")
+    except (OSError, UnicodeDecodeError) as error:
+        raise InputError(f"{text[1:]} can't be read as text: {error}", parameter.name) from error

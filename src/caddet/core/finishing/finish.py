@@ -257,6 +257,9 @@ def label_place(piece: Piece) -> Point:
     return _label_place(piece.edges)
 
 
+CLEAR_ENOUGH = 0.9  # of the widest clear part, which the middle of a piece needs to take the label
+
+
 @lru_cache(maxsize=256)
 def _label_place(edges: tuple[Edge, ...]) -> Point:
     points = [p for edge in edges for p in edge.path.flattened(2.0)[1:]]
@@ -264,5 +267,9 @@ def _label_place(edges: tuple[Edge, ...]) -> Point:
     if not shape.is_valid:
         return sum(points, 0j) / len(points)
     circle = shapely.maximum_inscribed_circle(shape, tolerance=5.0)
+    middle = shape.centroid
+    # a strip is as wide all along: its label belongs in its middle, not at an end
+    if shape.contains(middle) and shape.exterior.distance(middle) >= CLEAR_ENOUGH * circle.length:
+        return complex(middle.x, middle.y)
     x, y = shapely.get_coordinates(circle)[0]
     return complex(x, y)

@@ -75,7 +75,9 @@ def make_pieces(
     if not written.pieces and not notes:
         notes.append(LineNote(1, say("begin with a piece: piece Front"), True))
     notes += _values(placing, {note.line for note in notes}, failed)
-    made = Pattern(tuple(pieces), shown=tuple(map(_shown, pieces)))
+    # halves and pairs stand for themselves in a line drawing; a whole piece, such as a band, only where there is nothing else
+    halves = [piece for piece in pieces if piece.worn == 2]
+    made = Pattern(tuple(pieces), shown=tuple(map(_shown, halves or ([] if before.pieces else pieces))))
     pattern = beside(before, prefixed(made, prefix) if prefix else made)
     if not failed and not any(note.wrong for note in notes):
         try:

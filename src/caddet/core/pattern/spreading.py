@@ -8,14 +8,16 @@ from dataclasses import replace
 from itertools import pairwise
 
 from caddet.core.geometry.curves import smooth_through
+from caddet.core.geometry.offset import ending_at
 from caddet.core.geometry.paths import Path, contains
 from caddet.core.geometry.segments import Motion, Point, unit
+from caddet.core.pattern.dart_forms import move_point
 from caddet.core.pattern.dividing import carried
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Spot
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
-from caddet.core.pattern.reshaping import rounded_between
+from caddet.core.pattern.reshaping import rounded_between, slid
 from caddet.core.pattern.surgery import (
     Refused,
     check_inside,
@@ -24,6 +26,7 @@ from caddet.core.pattern.surgery import (
     figures_carried,
     from_first,
     in_one,
+    legs,
     opened_at,
     part_stays,
     region_of,
@@ -32,7 +35,7 @@ from caddet.core.pattern.surgery import (
 )
 from caddet.core.sentences import say
 
-SWUNG = 0.1  # radians by which an edge turns at an opening, from which all of it is drawn anew
+SWUNG = 0.1  # radians by which an edge turns over an opening, from which all of it is drawn anew
 CLOSE = 5.0  # mm: two lines of one piece that begin nearer to each other leave no part between them
 
 
@@ -172,6 +175,63 @@ def _laid(from_a: Point, from_b: Point, to_a: Point, to_b: Point) -> Motion:
     return Motion.translation(target - middle).after(Motion.rotation(cmath.phase(turn), middle))
 
 
+# --- a part with darts in it, turned ---------------------------------------------------------------
+
+
+def tilted(piece: Piece, start: Spot, end: Spot, by: float) -> Piece:
+    """The part of a piece beyond a line turned about the line's end until its start is nearer by ``by`` mm (further, negative).
+
+    The points of darts that reach over the line stay; their mouths go with the edge that they open on, and their legs are
+    trued. So a fold is pinned out of a back above its waist, through the waist darts. Raises :class:`Refused`.
+    """
+    opened, _ = opened_at(piece, start)
+    opened, _ = opened_at(opened, end)
+    i, j = opened_at(opened, start)[1], opened_at(opened, end)[1]
+    first, second = edges_between(opened, i, j), edges_between(opened, j, i)
+    if not first or not second:
+        raise Refused(say("the line does not cross the piece"), "line")
+    first_stays = part_stays(piece, first, region_of(first), second)
+    stays, moving = (first, second) if first_stays else (second, first)
+    at, hinge = piece.where(start), piece.where(end)
+    if abs(by) > abs(at - hinge):
+        raise Refused(say("so much can't be taken out there"), "amount")
+    into = stays[0].path.start_direction if first_stays else -stays[-1].path.end_direction
+    angle = 2 * cmath.asin(abs(by) / (2 * abs(at - hinge))).real
+    turn = angle if ((at - hinge) * 1j / into).real * by > 0 else -angle
+    motion = Motion.rotation(turn, hinge)
+    region = region_of(moving)
+    points = {dart.id: piece.legs(dart.id) for dart in piece.darts}
+    turned: list[Edge] = []
+    for edge in moving:
+        if not edge.dart:
+            turned.append(edge.moved(motion))
+        elif not turned or turned[-1].dart != edge.dart:
+            _, a, apex, b = points[edge.dart]
+            dart = next(one for one in piece.darts if one.id == edge.dart)
+            turned += legs(dart, apex, motion(a), motion(b))
+    here = motion(at)
+    n = 0 if first_stays else -1
+    if by >= 0:
+        kept = slid(stays[n], by, at_end=not first_stays)
+        path = kept.path if not first_stays else kept.path.reversed()
+        ended = Path((*path.segments[:-1], *ending_at(path.segments[-1], here)))
+        stays[n] = kept.with_path(ended if not first_stays else ended.reversed())
+    else:
+        gap = [here, at] if first_stays else [at, here]
+        stays[n] = stays[n].let_in(Path.polyline(gap), at_end=not first_stays)
+    ring = (*stays, *turned) if first_stays else (*turned, *stays)
+    changed = replace(
+        opened,
+        edges=from_first(ring, opened.edges),
+        features=tuple(carried(piece, f, region, motion, [Path.polyline([at, hinge])], by < 0) for f in piece.features),
+        figures=figures_carried(piece, region, motion),
+    )
+    for dart in piece.darts:
+        if any(edge.dart == dart.id for edge in moving):
+            changed = move_point(changed, dart, points[dart.id][2])
+    return sound(in_one(changed))
+
+
 # --- fair again -----------------------------------------------------------------------------------
 
 
@@ -197,7 +257,7 @@ def _fair(edge: Edge) -> Edge:
     if not corners:
         return edge
     turned = abs(cmath.phase(path.direction_at(corners[-1] + 0.01) / path.direction_at(corners[0] - 0.01)))
-    if len(corners) <= 2 and turned < SWUNG:  # one small opening: only what is near it is drawn anew
+    if len(corners) == 1 or (len(corners) == 2 and turned < SWUNG):  # a hinge, a small opening: only what is near it
         return edge_on(edge, rounded_between(path, corners[0], corners[-1]))
     bounds = [0.0, *corners, path.length]
     middles = [(low + high) / 2 for low, high in pairwise(bounds) if high - low > 1e-6]

@@ -14,11 +14,12 @@ from caddet.core.pattern.features import Spot
 from caddet.core.pattern.ids import own_name
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
-from caddet.core.pattern.spreading import faired, overlap, spread_lines
+from caddet.core.pattern.spreading import faired, overlap, spread_lines, tilted
 from caddet.core.pattern.surgery import Refused
 from caddet.core.recipe.context import OF_THE_BODY, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
+from caddet.core.shaping.finding import refused_as_stuck
 
 CENTRES = ("centre_back", "centre_front", "crotch", "zip")
 SIDES = ("side", "armhole")
@@ -121,32 +122,32 @@ def _apply(one: Round, pattern: Pattern, values: Values) -> Result:
                 ),
                 "by",
             )
-        try:
+        with refused_as_stuck("by"):
             pattern = pattern.with_piece(_changed(pattern, piece, line, by, one.takes_out))
-        except Refused as refused:
-            if piece.darts:
-                raise Stuck(
-                    say(
-                        "a dart of the {piece} lies across there: move it first, or shape the waist at the centre",
-                        piece=piece.label.lower(),
-                    ),
-                    "by",
-                ) from refused
-            raise
     return Result(pattern, changes=OF_THE_BODY)
 
 
 def _changed(pattern: Pattern, piece: Piece, line: tuple[Spot, Spot], by: float, takes_out: bool) -> Piece:
     """The piece with its centre longer or shorter by ``by`` mm once it is drawn fair: so much is the slash opened."""
-    verb, key, opened = overlap if takes_out else spread_lines, line[0].edge, by
+    key, opened = line[0].edge, by
     done = piece
     for _ in range(6):
-        done = faired(verb(pattern, piece, [line], opened, 0.0).piece(piece.name), [key, line[1].edge])
+        done = faired(_slashed(pattern, piece, line, opened, takes_out), [key, line[1].edge])
         off = by - abs(done.run_length(key) - piece.run_length(key))
         if abs(off) < 0.01:
             break
         opened += off
     return done
+
+
+def _slashed(pattern: Pattern, piece: Piece, line: tuple[Spot, Spot], by: float, takes_out: bool) -> Piece:
+    """The piece opened or overlapped along a line; where darts lie across it, the part with their mouths is turned."""
+    try:
+        return (overlap if takes_out else spread_lines)(pattern, piece, [line], by, 0.0).piece(piece.name)
+    except Refused:
+        if not piece.darts:
+            raise
+    return tilted(piece, *line, by if takes_out else -by)
 
 
 def _none(one: Round) -> Sentence:

@@ -313,6 +313,8 @@ class DraftStation(Station):
     def leave(self) -> None:
         """Take away what it showed beside the pattern, and stop its own work."""
         super().leave()
+        for field in self.texts.values():
+            field.settle()
         self.table.lay_over({})
         self.bench.preview(None)
 
