@@ -219,7 +219,7 @@ AT_LEAST = {  # blocks on which a step is done; 14 of 19 for the others
     "armhole": 4, "widen": 9, "hem_shape": 10,
     "full_seat": 3, "flat_seat": 3,
     "tummy": 1, "round_back": 2, "sway_back": 2, "waist_shape": 4, "shoulder_slope": 5, "wrap_front": 6,
-    "bust": 4, "full_arm": 3, "shoulder_forward": 3, "shoulder_one": 5, "vent": 8, "cut_out": 14, "asymmetric_front": 6, "dart_close": 4,
+    "full_bust": 4, "full_arm": 3, "shoulder_forward": 3, "shoulder_one": 5, "vent": 8, "cut_out": 14, "asymmetric_front": 6, "dart_close": 4,
     "sewn_as": 6,
 }  # fmt: skip
 

@@ -121,8 +121,10 @@ def test_what_is_written_wrongly_is_told_at_its_line(text: str, line: int, said:
 
 
 def test_a_wrong_piece_is_told_once_and_not_again_where_it_is_missed() -> None:
-    found = wrong(SKIRT.replace("K = H to J at 1/2 square 10", "K = H to J at 1/2 square ten"))
-    assert [line for line, _ in found] == [SKIRT.splitlines().index("K = H to J at 1/2 square 10") + 1]
+    found = wrong(SKIRT.replace("square min(10, ", "square ten + min(10, "))
+    assert [line for line, _ in found] == [
+        next(n for n, line in enumerate(SKIRT.splitlines(), 1) if "min(10, " in line)
+    ]
 
 
 def test_whatever_is_struck_out_or_mixed_up_never_raises() -> None:

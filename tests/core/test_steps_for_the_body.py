@@ -37,14 +37,14 @@ def width_at(piece: Piece, y: float) -> float:
 @pytest.mark.parametrize("by", [-8.0, 24.0, 60.0])
 @pytest.mark.parametrize("who", PEOPLE, ids=lambda one: one.name)
 def test_a_fuller_bust_lets_in_as_much_as_it_says_and_keeps_what_is_sewn(who: Person, by: float) -> None:
-    made = drafted("bodice.darted", who, steps=(step("bust", by=by),))
+    made = drafted("bodice.darted", who, steps=(step("full_bust", by=by),))
     if made.evaluated.outcomes[0].stuck:
         stuck = made.evaluated.outcomes[0].stuck
         plain = pattern_of(drafted("bodice.darted", who)).piece("front")
         dartless = not any(d.name == "front.bust_dart" for d in plain.darts)
         assert by < 0 and ("would be gone" in stuck or (dartless and "there is no dart in the side" in stuck)), stuck
         return
-    before, after = both("bodice.darted", who, step("bust", by=by))
+    before, after = both("bodice.darted", who, step("full_bust", by=by))
     for run in RUNS[:-1]:
         assert abs(grown(before, after, run)) < 0.5, run
     one, other = before.piece("front"), after.piece("front")
@@ -59,7 +59,7 @@ def test_a_fuller_bust_lets_in_as_much_as_it_says_and_keeps_what_is_sewn(who: Pe
         old, new = (next(d for d in piece.darts if d.name == f"front.{name}") for piece in (one, other))
         assert (angle_of(other, new) - angle_of(one, old)) * by * sign > 0, name
     # below the side dart the front is wider by exactly half of it, less what the waist dart takes at that height
-    grows = pattern_of(drafted("bodice.darted", who, steps=(step("bust", by=by, kept=False),))).piece("front")
+    grows = pattern_of(drafted("bodice.darted", who, steps=(step("full_bust", by=by, kept=False),))).piece("front")
     assert abs(grows.run_length("front.waist") - one.run_length("front.waist") - by / 2) < 1.0
     drop = grows.edges[-1].path.start.imag - one.edges[-1].path.start.imag
     assert drop * by > 0, "the centre gets longer with a fuller bust"
@@ -69,13 +69,13 @@ def test_a_fuller_bust_lets_in_as_much_as_it_says_and_keeps_what_is_sewn(who: Pe
 
 def test_a_bust_can_be_opened_where_there_was_no_dart_but_not_taken_in() -> None:
     who = full_people()[2]
-    before, after = both("top.knit", who, step("bust", by=30.0))
+    before, after = both("top.knit", who, step("full_bust", by=30.0))
     (dart,) = after.piece("front").darts
     assert dart.id.startswith("s2.") and abs(grown(before, after, "front.side")) < 0.5
     assert abs(grown(before, after, "front.hem") - 15.0) < 0.05 and abs(grown(before, after, "front.armhole")) < 0.05
-    less = drafted("top.knit", who, steps=(step("bust", by=-20.0),)).evaluated.outcomes[0]
+    less = drafted("top.knit", who, steps=(step("full_bust", by=-20.0),)).evaluated.outcomes[0]
     assert "there is no dart in the side" in less.stuck and less.parameter == "by"
-    more = drafted("bodice.darted", who, steps=(step("bust", by=200.0),)).evaluated.outcomes[0]
+    more = drafted("bodice.darted", who, steps=(step("full_bust", by=200.0),)).evaluated.outcomes[0]
     assert "only" in more.stuck and more.parameter == "by"
 
 

@@ -117,7 +117,8 @@ def test_promises_hold_when_measured_again(name: str, who: str) -> None:
         if promise.kind == "least":
             assert total >= promise.target - 0.2, promise.label
         else:
-            assert total == pytest.approx(promise.target, abs=0.2), promise.label
+            within = max(0.2, promise.tolerance)  # a recipe of one's own says how nearly it is meant
+            assert total == pytest.approx(promise.target, abs=within), promise.label
 
 
 @pytest.mark.parametrize("who", PEOPLE)

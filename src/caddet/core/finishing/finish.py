@@ -257,6 +257,7 @@ def label_place(piece: Piece) -> Point:
     return _label_place(piece.edges)
 
 
+STRIP = 4.0  # times as long as wide
 CLEAR_ENOUGH = 0.9  # of the widest clear part, which the middle of a piece needs to take the label
 
 
@@ -267,9 +268,10 @@ def _label_place(edges: tuple[Edge, ...]) -> Point:
     if not shape.is_valid:
         return sum(points, 0j) / len(points)
     circle = shapely.maximum_inscribed_circle(shape, tolerance=5.0)
-    middle = shape.centroid
+    middle, (left, top, right, bottom) = shape.centroid, shape.bounds
+    strip = max(right - left, bottom - top) > STRIP * min(right - left, bottom - top)
     # a strip is as wide all along: its label belongs in its middle, not at an end
-    if shape.contains(middle) and shape.exterior.distance(middle) >= CLEAR_ENOUGH * circle.length:
+    if strip and shape.contains(middle) and shape.exterior.distance(middle) >= CLEAR_ENOUGH * circle.length:
         return complex(middle.x, middle.y)
     x, y = shapely.get_coordinates(circle)[0]
     return complex(x, y)

@@ -28,7 +28,7 @@ S = R out 10
 D = A swing waist / 4 + dart onto R S
 H = A out waist / 9 up 0.3
 J = H towards D dart
-K = H to J at 1/2 square 10
+K = H to J at 1/2 square min(10, waist_to_hip * 0.6)
 edge waist: A ~ H (K) J ~ D, level at A, square at D
 edge side: D ~ G - C
 edge hem: C - B, hem
@@ -37,18 +37,9 @@ level hip: F G
 notch side at G
 
 piece Skirt back, pair
-A
-B = A down long
+# points that are not given here are those of the front
 Z = A down 20
-F = A down waist_to_hip
-G = F out wide
-C = under G, level with B
-R = A up 1.5
-S = R out 10
-D = A swing waist / 4 + dart onto R S
-H = A out waist / 9 up 0.3
-J = H towards D dart
-K = H to J at 1/2 square 13
+K = H to J at 1/2 square min(13, waist_to_hip * 0.75)
 edge waist: A ~ H (K) J ~ D, level at A, square at D
 edge side: D ~ G - C
 edge hem: C - B, hem

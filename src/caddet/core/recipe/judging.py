@@ -5,7 +5,7 @@ A finding stands only for what this step made so: what was wrong before it was t
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator, Sequence
 
 from caddet.core.errors import CaddetError, Finding
 from caddet.core.geometry.segments import dot, unit
@@ -13,7 +13,6 @@ from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.fragments import Fragment
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
-from caddet.core.pattern.seams import Layer, Seam
 from caddet.core.pattern.soundness import fault
 from caddet.core.recipe.context import Context
 from caddet.core.sentences import Length, Sentence, say
@@ -37,9 +36,11 @@ def judged(before: Pattern, after: Pattern, context: Context, place: str) -> lis
         earlier = [was] if was is not None else [one for one in before.pieces if one.made == piece.made]
         known = {code for one in earlier for code, _ in _remarks(one, context)}
         found += [Finding(code, words, place, "look") for code, words in _remarks(piece, context) if code not in known]
-    if before.seams and after is not before:
-        already = {name for name, _ in _missed(before)}
-        found += [Finding("step.missed", words, place, "look") for name, words in _missed(after) if name not in already]
+    changed = {piece.name for piece in after.pieces if piece.darts and old.get(piece.name) is not piece}
+    missed = _missed(after, changed) if changed else []
+    if missed:
+        already = {name for name, _ in _missed(before, {piece.name for piece in before.pieces})}
+        found += [Finding("step.missed", words, place, "look") for name, words in missed if name not in already]
     return found
 
 
@@ -113,16 +114,19 @@ def _nearest_cut(piece: Piece, step: str) -> float:
     return nearest if nearest < 2 * SEAM - 0.5 else 0.0
 
 
-def _missed(pattern: Pattern) -> list[tuple[str, Sentence]]:
-    """Darts on the two sides of a seam that nearly meet and don't, with the seam and darts as a name."""
+def _missed(pattern: Pattern, pieces: Collection[str]) -> list[tuple[str, Sentence]]:
+    """Darts on the two sides of a seam of some pieces that nearly meet and don't, with the seam and darts as a name."""
     found = []
     for seam in pattern.seams:
         if len(seam.layers) != 2 or seam.kind in ("gathered", "pleated"):
             continue
         try:
-            first, second = (_dart_places(pattern, seam, layer) for layer in seam.layers)
+            sides = [pattern.layer_fragments(layer) for layer in seam.layers]
         except CaddetError:
             continue
+        if not any(fragment.piece.name in pieces for side in sides for fragment in side):
+            continue
+        first, second = map(_dart_places, sides)
         for name, at in first:
             close = min(((abs(other - at), other_name) for other_name, other in second), default=None)
             if close is not None and OFF < close[0] < MEETING:
@@ -134,15 +138,12 @@ def _missed(pattern: Pattern) -> list[tuple[str, Sentence]]:
     return found
 
 
-def _dart_places(pattern: Pattern, seam: Seam, layer: Layer) -> list[tuple[str, float]]:
+def _dart_places(fragments: Sequence[Fragment]) -> list[tuple[str, float]]:
     """The darts that open on a layer, and how far along it, in mm with darts shut."""
-    del seam
     found, passed = [], 0.0
-    fragments: list[Fragment] = pattern.layer_fragments(layer)
     for fragment in fragments:
-        piece = fragment.piece
-        count = len(piece.edges)
-        after = piece.edges[(fragment.index + (-1 if fragment.backwards else 1)) % count]
+        edges = fragment.piece.edges
+        after = edges[(fragment.index + (-1 if fragment.backwards else 1)) % len(edges)]
         passed += fragment.length
         if after.dart:
             found.append((after.dart, passed))

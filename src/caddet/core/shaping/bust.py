@@ -152,7 +152,7 @@ def _describe(values: Values) -> Sentence:
 
 
 register_step(Step(
-    "bust", "Fuller or smaller bust",
+    "full_bust", "Fuller or smaller bust",
     "The front is cut from its lower edge to the bust point and on to the armhole, from the side and from the centre, and opened so that the dart in the side grows: for folds that point to the bust, or a front that rides up. With a minus it is overlapped. Armhole and side stay as long as they were.",
     (Parameter("by", "By, all round at the bust", "length", 40.0, -80.0, 200.0, why="A minus is for a smaller bust. The hinge is a third up the armhole."),
      Parameter("kept", "Waist stays as it is", "flag", True, why="The waist dart under the bust takes up what is let in. Without such a dart, or if you say no, waist or hem grow as much.")),
