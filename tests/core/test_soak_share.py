@@ -11,6 +11,7 @@ from caddet.core.errors import CaddetError
 from caddet.core.formats.keeping import Keeper
 from caddet.core.recipe.context import Result
 from caddet.core.recipe.registry import STEPS
+from tests.making import full_people
 from tests.soak.garments import hand_rounds, recipe_rounds, step_rounds, surgery_rounds
 from tests.soak.readers import READERS, Reader
 from tests.soak.rounds import disk_rounds, edit_rounds, input_rounds, kill_rounds, refused_rounds
@@ -72,17 +73,19 @@ def test_what_may_not_be_read_or_written_is_told() -> None:
 
 
 def test_steps_and_verbs_on_a_block_are_done_or_refused_in_a_sentence(monkeypatch: pytest.MonkeyPatch) -> None:
-    figures = step_rounds("skirt.straight", tries=2)
+    figures = step_rounds("skirt.straight", tries=2, people=full_people()[::4])
     assert not figures.wrong and figures.counts["done"] > 30 and figures.counts["refused with a sentence"] > 10
     assert not surgery_rounds(4).wrong
-    hands = hand_rounds("skirt.straight")
+    hands = hand_rounds("skirt.straight", people=full_people()[::4])
     assert not hands.wrong and hands.counts["gestures kept"] > 20
 
     def broken(*_: object) -> Result:
         raise KeyError("hem")
 
     monkeypatch.setitem(STEPS, "lengthen", replace(STEPS["lengthen"], apply=broken))
-    assert step_rounds("skirt.straight", tries=1).wrong, "a fault that comes out of a step is seen"
+    assert step_rounds("skirt.straight", tries=1, people=full_people()[:1]).wrong, (
+        "a fault that comes out of a step is seen"
+    )
 
 
 def test_random_steps_end_soundly_and_are_undone_to_the_first_bytes() -> None:
