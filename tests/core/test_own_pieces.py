@@ -120,6 +120,13 @@ def test_what_is_written_wrongly_is_told_at_its_line(text: str, line: int, said:
     assert make_pieces(text, BODY).pattern == Pattern(), "nothing half made"
 
 
+def test_a_long_chain_is_followed_in_order_and_told_where_it_stands_on_its_head() -> None:
+    chain = [f"P{n} = P{n - 1} down 0.1" for n in range(1, 300)]
+    head = "piece X\nP0\n"
+    assert abs(points(head + "\n".join(chain) + "\n")["P299"] - 299j) < 1e-6
+    assert any("write them in the order" in words for _, words in wrong(head + "\n".join(reversed(chain)) + "\n"))
+
+
 def test_a_wrong_piece_is_told_once_and_not_again_where_it_is_missed() -> None:
     found = wrong(SKIRT.replace("square min(10, ", "square ten + min(10, "))
     assert [line for line, _ in found] == [

@@ -96,6 +96,42 @@ def test_a_piece_is_put_beside_others_and_taken_up_again(window: MainWindow, qtb
     assert isinstance(again, LinesField) and "piece Patch" in again.edit.toPlainText()
 
 
+def test_what_is_written_survives_esc_another_unit_and_another_station(window: MainWindow, qtbot: QtBot) -> None:
+    window.bench.edit("own", lambda d: begin_with(d, Recipe.of("own.points")))
+    window.go("draft")
+    settle(qtbot, window)
+
+    def kept() -> str:
+        return getattr(window.bench.history.document.recipe.options.get("recipe"), "text", "")
+
+    for number, go_on in enumerate((window.switch_unit, lambda: window.go("shape"), None)):
+        window.go("draft")
+        settle(qtbot, window)
+        field = window.draft.texts["recipe"]
+        field.edit.setFocus()
+        QTest.keyClicks(field.edit, f"# remark {number}")
+        QTest.keyClick(field.edit, Qt.Key.Key_Return)
+        if go_on is None:
+            QTest.keyClick(field.edit, Qt.Key.Key_Escape)
+        else:
+            go_on()
+        settle(qtbot, window)
+        assert f"# remark {number}" in kept(), number
+    window.go("shape")
+    hand = window.shape.hand
+    hand.choose(Thing("piece", "skirt_front"))
+    hand.start(STEPS["own_pieces"])
+    settle(qtbot, window)
+    assert window.shape.fields is not None
+    lines = window.shape.fields.fields["recipe"]
+    assert isinstance(lines, LinesField)
+    lines.edit.setFocus()
+    QTest.keyClicks(lines.edit, "# mine")
+    QTest.keyClick(lines.edit, Qt.Key.Key_Escape)
+    settle(qtbot, window)
+    assert hand.gesture is not None and "# mine" in str(hand.gesture.plain["recipe"])
+
+
 def test_how_a_step_is_done_is_shown_on_ones_own_pieces(window: MainWindow, qtbot: QtBot) -> None:
     window.go("shape")
     settle(qtbot, window)

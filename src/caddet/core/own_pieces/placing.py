@@ -27,6 +27,7 @@ from caddet.core.sentences import say
 
 T = TypeVar("T")
 FARTHEST = 20_000.0  # mm: no point of a piece lies further away
+DEEPEST = 60  # points or figures that lean on one another before the first of them is found
 _ADDED = ("+", "-", "<", ">", "<=", ">=")
 
 
@@ -107,6 +108,12 @@ class Placing:
             circle = [one.rpartition(" ")[2] for one in (*self._asked[self._asked.index(name) :], name)]
             words = ", ".join(f"{a} needs {b}" for a, b in pairwise(circle))
             raise Unplaced(say("{circle}: none of them can be found", circle=words), line)
+        if len(self._asked) >= DEEPEST:
+            words = say(
+                "more than {most} lines lean on each other here: write them in the order in which they are found",
+                most=DEEPEST,
+            )
+            raise Unplaced(words, line)
         self._asked.append(name)
         try:
             return work()

@@ -202,19 +202,25 @@ def sound(piece: Piece) -> Piece:
 # --- lines across a piece ------------------------------------------------------------------------
 
 
+def _cloth(piece: Piece) -> tuple[shapely.Polygon | shapely.MultiPolygon, shapely.Geometry]:
+    """The shape of a piece, and the same a hair larger."""
+    shape = shapely.Polygon([(p.real, p.imag) for p in piece.polygon()])
+    return shape, shape.buffer(0.05)
+
+
 def check_inside(piece: Piece, points: Sequence[Point], crossed: Dart | None = None) -> None:
     """Raise :class:`Refused` when a line leaves the piece, only touches it, or runs along its edge."""
     line = shapely.LineString([(p.real, p.imag) for p in points])
     if line.length < 2 * CLEAR:
         raise Refused("the line is too short to cut along", "line")
-    shape: shapely.Polygon | shapely.MultiPolygon = shapely.Polygon([(p.real, p.imag) for p in piece.polygon()])
+    shape, grown = piece.kept("cloth", lambda: _cloth(piece))
     if crossed is not None:
         _, a, apex, b = piece.legs(crossed.id)
         wedge = shapely.Polygon([(p.real, p.imag) for p in (a, apex, b)])
         joined = shape.union(wedge.buffer(0.02))
         if isinstance(joined, shapely.Polygon | shapely.MultiPolygon):
-            shape = joined
-    if not shape.buffer(0.05).covers(line):
+            shape, grown = joined, joined.buffer(0.05)
+    if not grown.covers(line):
         raise Refused("the line leaves the piece", "line")
     middle = shapely.ops.substring(line, 1.5, line.length - 1.5) if line.length > 3 else line
     ring = shape.exterior if isinstance(shape, shapely.Polygon) else shape.boundary

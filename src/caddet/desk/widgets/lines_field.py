@@ -6,7 +6,7 @@ from collections.abc import Callable, Sequence
 from html import escape
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QFocusEvent, QFontMetricsF, QPainter, QPaintEvent, QTextBlock, QTextCursor
+from PyQt6.QtGui import QFocusEvent, QFontMetricsF, QKeyEvent, QPainter, QPaintEvent, QTextBlock, QTextCursor
 from PyQt6.QtWidgets import QLabel, QPlainTextEdit, QVBoxLayout, QWidget
 
 from caddet.core.lengths import Unit
@@ -36,6 +36,15 @@ class _Lines(QPlainTextEdit):
         super().focusOutEvent(event)
         if event is None or event.reason() != Qt.FocusReason.PopupFocusReason:
             self.left.emit()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Esc leaves the lines and keeps them; it does not leave the step that they belong to."""
+        if event is not None and event.key() == Qt.Key.Key_Escape:
+            event.accept()
+            self.clearFocus()
+            self.left.emit()
+            return
+        super().keyPressEvent(event)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """The text, and the notes at the right."""
