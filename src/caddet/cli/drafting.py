@@ -51,6 +51,7 @@ def blocks(arguments: argparse.Namespace) -> int:
             choices = f" ({' | '.join(option['choices'])})" if option["choices"] else ""
             default = option["default"]
             shown = format_length(default, "cm", with_unit=True) if option["kind"] == "length" else default
+            shown = "@FILE" if "\n" in str(shown) else shown
             print(f"  --set {option['name']}={shown}{choices}  {option['label']}")
     return EXIT_FINE
 

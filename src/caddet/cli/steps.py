@@ -79,6 +79,8 @@ def _values(step: Step, words: list[str]) -> dict[str, Any]:
             raise InputError("it is given twice.", f"{step.kind} {name}")
         try:
             found[name] = typed_value(known[name], written(known[name], text))
+        except InputError:
+            raise
         except (CaddetError, ValueError) as error:
             raise InputError(f"{error}.", f"{step.kind} {name}") from error
     return found

@@ -66,5 +66,7 @@ def written(parameter: Parameter, text: str) -> str:
         return text
     try:
         return Path(text[1:]).read_text(encoding="utf-8")
-    except (OSError, UnicodeDecodeError) as error:
-        raise InputError(f"{text[1:]} can't be read as text: {error}", parameter.name) from error
+    except OSError as error:
+        raise InputError(f"{text[1:]} can't be read as text: {error.strerror or error}.", parameter.name) from error
+    except UnicodeDecodeError as error:
+        raise InputError(f"{text[1:]} can't be read as text: it is not in UTF-8.", parameter.name) from error

@@ -73,10 +73,12 @@ def bust_changed(piece: Piece, cuts: Cuts, by: float, kept: bool, step: str) -> 
     if not 0 < reached < math.pi:
         raise Refused(say("the bust point lies above the hinge on the armhole"), "by")
     most = abs(arm) * (math.cos(max(reached - STEEPEST, 0.0)) - math.cos(reached))
-    if by > most or not -1 < along < 1:
-        raise Refused(say("so much can't be opened there, only {most} on each side", most=Length(most)), "by")
     if by < 0 and cuts.side_dart is None:
         raise Refused(say("there is no dart in the side to take it out of"), "by")
+    if by < 0 and along <= -1:
+        raise Refused(say("so much can't be taken out there"), "by")
+    if by > most or along >= 1:
+        raise Refused(say("so much can't be opened there, only {most} on each side", most=Length(most)), "by")
     turn = math.acos(along) - reached
     return _turned(piece, cuts, turn, kept, step)
 
