@@ -104,6 +104,8 @@ def test_lines_stand_in_any_order_and_a_piece_sees_those_above() -> None:
         (BOX + "level hip: A A\n", 10, "lie on each other"),
         (BOX + "E = A B meets C D\n", 10, "side by side and never meet"),
         (BOX + "E = A swing 2 onto C D\n", 10, "does not reach the line"),
+        (BOX.replace("edge top: A - B", "edge top: A - B, level at A"), 6, "only a curve can be held"),
+        (BOX.replace("edge top: A - B", "edge top: A - B, bow 2"), 6, "bow is for a curve"),
         (BOX + "what is this\n", 10, "expected a point"),
         (BOX + "edge Top: A - B\n", 10, "names are small letters"),
         ("A\n", 1, "belong to a piece"),
@@ -182,6 +184,16 @@ def test_a_curve_is_bent_with_the_dart_closed_and_ends_as_it_is_held() -> None:
     assert abs(dot(after.end_direction, side.start_direction)) < 1e-9, "square to the side"
     assert abs(before.start_direction - 1) < 1e-9 and abs(side.end_direction - 1j) < 1e-9
     assert abs(first) < 1e-9 or first is not None
+
+
+def test_two_darts_can_not_have_one_point() -> None:
+    """From the top and from the bottom to one point: legs are equal, but what is drawn is no piece."""
+    text = (
+        "piece X\nA\nB = A out 27\nC = B down 30\nD = A down 30\nK = A out 13.5 down 10\nE = A out 12.5\nF = A out 14.5\n"
+        "L = D out 14.5\nM = D out 12.5\nedge top: A - E (K) F - B\nedge right: B - C\nedge bottom: C - L (K) M - D\nedge left: D - A\n"
+    )
+    assert wrong(text) == [(13, "K is the point of another dart already; give this one its own")]
+    assert not wrong(text.replace("L (K) M", "L - M"))
 
 
 def test_an_outline_drawn_the_other_way_round_is_the_same_piece() -> None:

@@ -36,6 +36,9 @@ def draw(placing: Placing, piece: OwnPiece) -> DraftPiece:
     darts: list[DraftDart] = []
     for number, edge in lines:
         made, found = _edge(placing, piece, lines, number, edge)
+        if twice := {dart.name for dart in found} & {dart.name for dart in darts}:
+            name = twice.pop().removeprefix("dart_").upper()
+            raise Unplaced(say("{name} is the point of another dart already; give this one its own", name=name), number)
         edges += made
         darts += found
     if _turns_left(edges):
@@ -68,6 +71,11 @@ def _edge(
     placing: Placing, piece: OwnPiece, lines: Sequence[tuple[int, EdgeLine]], number: int, edge: EdgeLine
 ) -> tuple[list[Edge], list[DraftDart]]:
     """The fragments of an edge with the darts in it, in its own direction."""
+    for name, link in ((edge.points[0], edge.links[0]), (edge.points[-1], edge.links[-1])):
+        if name in dict(edge.held) and link != "~":
+            raise Unplaced(say("only a curve can be held at {name}: write ~ there", name=name), number)
+    if edge.bow is not None and edge.links != ("~",):
+        raise Unplaced(say("bow is for a curve between two points: A ~ B, bow 2"), number)
     at = [placing.point(name, piece.name, number) for name in edge.points]
     # darts closed: what lies behind each is turned round its point until the legs meet
     turns = [Motion()]

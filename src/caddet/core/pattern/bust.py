@@ -187,7 +187,7 @@ def _longer(edge: Edge, cut: float, by: float) -> Edge:
     new = Path((Line(a + complex(0, by), b),))
     after = whole + by
     low = max(min(below, below + by) - 1.0, 1.0)
-    shares = ((low / whole, low / after), ((whole - (whole - below) + 1.0) / whole, (below + by + 1.0) / after))
+    shares = ((low / whole, low / after), ((below + 1.0) / whole, (below + by + 1.0) / after))
     return edge_on(edge, new, shares)
 
 

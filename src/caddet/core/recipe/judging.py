@@ -7,6 +7,8 @@ from __future__ import annotations
 
 from collections.abc import Collection, Iterator, Sequence
 
+import shapely
+
 from caddet.core.errors import CaddetError, Finding
 from caddet.core.geometry.segments import dot, unit
 from caddet.core.pattern.edges import Edge
@@ -96,8 +98,6 @@ def _on_the_fold(piece: Piece, edge: Edge) -> bool:
 
 def _nearest_cut(piece: Piece, step: str) -> float:
     """The distance in mm from an edge that this step cut to another of the piece, where that is too little; else 0."""
-    import shapely
-
     fresh = [edge for edge in piece.edges if edge.name.removesuffix("'") == f"{step}.cut"]
     if not fresh or not step:
         return 0.0
