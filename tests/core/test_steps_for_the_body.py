@@ -20,7 +20,7 @@ RUNS = ("front.armhole", "back.armhole", "front.shoulder", "back.shoulder", "fro
 def both(block: str, who: Person, *steps: StepEntry) -> tuple[Pattern, Pattern]:
     made = drafted(block, who, steps=steps)
     assert not [one.stuck for one in made.evaluated.outcomes if one.stuck]
-    assert not [line.name for line in made.proof if line.kind in ("seam", "closure") and not line.holds]
+    assert not [line.name for line in made.proof if line.kind in ("seam", "closure", "join") and not line.holds]
     return pattern_of(drafted(block, who)), pattern_of(made)
 
 
@@ -113,12 +113,12 @@ def test_a_forward_shoulder_gives_the_back_what_the_front_loses(who: Person) -> 
     for block in ("bodice.darted", "top.knit"):
         before, after = both(block, who, step("shoulder_forward", by=12.0))
         assert abs(grown(before, after, "front.armhole") + 12.0) < 1e-6
-        assert abs(grown(before, after, "back.armhole") - 12.0) < 0.2
+        assert abs(grown(before, after, "back.armhole") - 12.0) < 1.0
         assert abs(grown(before, after, "front.shoulder") - grown(before, after, "back.shoulder")) < 1e-6
         for run in ("front.side", "back.side"):
             assert abs(grown(before, after, run)) < 1e-9
         assert abs(grown(before, after, "sleeve.cap_front") + 12.0) < 0.5, "the sleeve is fitted again"
-        assert abs(grown(before, after, "sleeve.cap_back") - 12.0) < 0.5
+        assert abs(grown(before, after, "sleeve.cap_back") - 12.0) < 1.2
 
 
 @pytest.mark.parametrize("side", ["left", "right"])

@@ -6,12 +6,12 @@ import cmath
 import math
 
 from caddet.core.geometry.paths import Path
-from caddet.core.geometry.segments import Line, Point, unit
+from caddet.core.geometry.segments import Line, Point, smooth, unit
 from caddet.core.pattern.assembly import separate, unfold
 from caddet.core.pattern.ids import own_name
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
-from caddet.core.pattern.reshaping import block_of, carried_along, end_turned, mapped, redrawn, rounded, slid
+from caddet.core.pattern.reshaping import block_of, carried_along, end_turned, mapped, redrawn, slid
 from caddet.core.pattern.surgery import Refused, edge_on, sound
 from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
@@ -20,7 +20,7 @@ from caddet.core.shaping.finding import measurable, only_runs, refused_as_stuck
 
 NONE = say("no armhole here lies between a shoulder and a side")
 NO_PAIR = say("no shoulder of a front is sewn to one of a back here")
-BLEND = 25.0  # mm of a lengthened armhole over which it is drawn smooth
+BLEND = 60.0  # mm of a lengthened armhole over which it is drawn smooth
 
 
 def _armholes(pattern: Pattern) -> list[tuple[Piece, str]]:
@@ -150,9 +150,10 @@ def forward(pattern: Pattern, context: Context, values: Values) -> Result:
     for front, back in pairs:
         with refused_as_stuck("by"):
             piece, key = pattern.piece(front[0].name), front[1]
-            shortened, less = _front_shoulder(piece, key, by)
+            shortened, longer = _front_shoulder(piece, key, by)
             pattern = pattern.with_piece(shortened)
-            pattern = pattern.with_piece(_back_shoulder(pattern.piece(back[0].name), back[1], by, less))
+            corner = _corner(shortened, key)
+            pattern = pattern.with_piece(_back_shoulder(pattern.piece(back[0].name), back[1], by, longer, corner))
     return Result(pattern, changes=OF_THE_BODY)
 
 
@@ -208,8 +209,21 @@ def _front_shoulder(piece: Piece, key: str, by: float) -> tuple[Piece, float]:
     return sound(piece.with_edges(edges)), abs(end - neck) - abs(point - neck)
 
 
-def _back_shoulder(piece: Piece, key: str, by: float, longer: float) -> Piece:
-    """The back with the wedge at its shoulder, as much longer there as the front."""
+def _corner(piece: Piece, key: str) -> float:
+    """The angle inside the piece between its shoulder and its armhole, in radians."""
+    block, index = block_of(piece, key), _shoulder(piece, key)
+    first = index == block.before
+    path = piece.edges[block.first if first else block.last].path
+    armhole = path.start_direction if first else -path.end_direction
+    edge = piece.edges[index].path
+    return abs(cmath.phase(armhole / (-edge.end_direction if first else edge.start_direction)))
+
+
+def _back_shoulder(piece: Piece, key: str, by: float, longer: float, corner: float) -> Piece:
+    """The back with the wedge at its shoulder, as much longer there as the front; its armhole runs on from the front's.
+
+    ``corner`` is the front's angle between shoulder and armhole (radians): the two make a straight line.
+    """
     block, index = block_of(piece, key), _shoulder(piece, key)
     _plain(piece, index)
     first = index == block.before
@@ -224,12 +238,20 @@ def _back_shoulder(piece: Piece, key: str, by: float, longer: float) -> Piece:
     axis = unit(point - neck)
     tips = [neck + axis * along + axis * 1j * sign * aside for sign in (1, -1)]
     tip = max(tips, key=lambda one: ((one - point) / way).real)
-    more = Path((Line(tip, point) if first else Line(point, tip),))
-    whole = edges[at].let_in(more, at_end=not first)
-    corner = by if first else path.length
-    edges[at] = edge_on(whole, rounded(whole.path, corner, min(BLEND, by - 1.0)))
     factor = (tip - neck) / (point - neck)
-    edges[index] = edges[index].with_path(mapped(edges[index].path, lambda p: neck + (p - neck) * factor))
+    shoulder = mapped(edges[index].path, lambda p: neck + (p - neck) * factor)
+    edges[index] = edges[index].with_path(shoulder)
+    inward = -shoulder.end_direction if first else shoulder.start_direction
+    leaves = min((inward * cmath.rect(1.0, sign * (math.pi - corner)) for sign in (1, -1)), key=lambda d: abs(d + way))
+    reach = min(BLEND, path.length / 3)
+    rest = path.between(reach, path.length) if first else path.between(0.0, path.length - reach)
+    assert rest is not None
+    if first:
+        drawn = Path((smooth(tip, leaves, rest.start, rest.start_direction), *rest.segments))
+    else:
+        drawn = Path((*rest.segments, smooth(rest.end, rest.end_direction, tip, -leaves)))
+    more = Path((Line(tip, point) if first else Line(point, tip),))
+    edges[at] = edge_on(edges[at].let_in(more, at_end=not first), drawn)
     return sound(piece.with_edges(edges))
 
 
