@@ -3,14 +3,19 @@
 from __future__ import annotations
 
 import math
+from itertools import pairwise
 
 import pytest
+import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from caddet.core.hands.gesture import begin
+from caddet.core.hands.things import Thing
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.promises import level_length
+from caddet.core.recipe.registry import STEPS
 from caddet.core.recipe.values import LinesValue, Place
 from caddet.core.truing.walk import walk
 from tests.making import drafted, nine, pattern_of, polygon, step
@@ -177,3 +182,18 @@ def test_on_nine_bodies_every_block_spreads_or_says_why_not() -> None:
                 done_on += 1
                 consistent(pattern_of(made))
     assert done_on >= 15
+
+
+def test_the_parts_are_numbered_in_order_where_they_lie_now() -> None:
+    """Seven lines make eight parts; each number stands inside the cloth, one after the other along the opened edge."""
+    made = drafted("sleeve.set_in")
+    hand = begin(STEPS["slash"], pattern_of(made), made.evaluated.sources[0].context, (Thing("edge", "sleeve.hem"),))
+    hand = hand.set("count", 7.0).set("amount", 25.4)
+    sleeve = hand.outcome.pattern.piece("sleeve")
+    assert [one.point for one in hand.parts] == [str(n) for n in range(1, 9)]
+    inside = polygon(sleeve.polygon(0.2))
+    assert all(inside.contains(shapely.Point(one.at.real, one.at.imag)) for one in hand.parts)
+    across = [one.at.real for one in hand.parts]
+    assert across == sorted(across)
+    steps = [abs(b - a) for a, b in pairwise(across)]
+    assert max(steps) < 1.6 * min(steps) and not begin(STEPS["flare"], pattern_of(made), hand.context).parts

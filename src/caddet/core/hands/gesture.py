@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
+from contextlib import suppress
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any
@@ -26,7 +27,7 @@ from caddet.core.pattern.piece import Piece
 from caddet.core.recipe import edits
 from caddet.core.recipe.context import Context
 from caddet.core.recipe.document import Document, StepEntry
-from caddet.core.recipe.parameters import NAMING, Parameter
+from caddet.core.recipe.parameters import NAMING, LineNote, Parameter
 from caddet.core.recipe.registry import STEPS, Step, step_entry
 from caddet.core.recipe.stages import StepOutcome, do_step
 from caddet.core.recipe.typed import typed_value
@@ -119,6 +120,15 @@ class Gesture:
         """The step done on the pattern before it; nothing is done while something is missing."""
         entry = StepEntry(kind=self.step.kind, id=self.id, values=dict(self.values), on=not self.missing)
         return do_step(entry, self.before, self.context)
+
+    @cached_property
+    def parts(self) -> tuple[LineNote, ...]:
+        """The parts that a piece was cut into, numbered where they lie now; none for a step that cuts none."""
+        if self.step.parts is None or self.missing or self.outcome.stuck:
+            return ()
+        with suppress(CaddetError):
+            return tuple(self.step.parts(self.before, self.outcome.pattern, self.plain))
+        return ()
 
     @property
     def trouble(self) -> str:

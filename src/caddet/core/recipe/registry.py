@@ -21,7 +21,7 @@ from caddet.core.recipe.context import Values as Values
 from caddet.core.recipe.ease import EaseLevel as EaseLevel
 from caddet.core.recipe.edits import Remedy
 from caddet.core.recipe.entries import StepEntry
-from caddet.core.recipe.parameters import NOTHING
+from caddet.core.recipe.parameters import NOTHING, LineNote
 from caddet.core.recipe.parameters import Parameter as Parameter
 from caddet.core.recipe.stuck import CannotDraft as CannotDraft
 from caddet.core.recipe.stuck import Stuck as Stuck
@@ -110,7 +110,8 @@ class Step:
     for it, ``key`` the letter that begins it, ``symbol`` its small drawing: lines through points in a square of 10
     about 0. ``fits`` says before it is tried why it can't be done on a pattern, in the trade's words; "" when it can;
     ``refuses`` why not on what is chosen. ``usual`` gives the values that make sense on a pattern for what is chosen; ``merge`` puts two holds of the
-    same kind together; ``reads`` names the measures that its values bring with them.
+    same kind together; ``reads`` names the measures that its values bring with them; ``parts`` numbers, as on paper, what
+    a piece was cut into and lies apart now (before, after).
     """
 
     kind: str
@@ -128,6 +129,7 @@ class Step:
     fits: Callable[[Pattern], str] = field(default=lambda pattern: "")
     refuses: Callable[[Pattern, Values], str] = field(default=lambda pattern, chosen: "")
     reads: Callable[[Values], Sequence[str]] | None = None
+    parts: Callable[[Pattern, Pattern, Values], Sequence[LineNote]] | None = None
     source: str = "common practice, no source"
 
     def shown_values(self, given: Mapping[str, Any], names: Mapping[str, Quantity] = NOTHING) -> dict[str, Any]:

@@ -4,16 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from functools import partial
+from itertools import pairwise
 from typing import Any
 
-from caddet.core.geometry.segments import unit
+from caddet.core.geometry.segments import Point, unit
 from caddet.core.pattern.features import Spot
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.spreading import faired, lines_cross, overlap, run_spot, spread_lines
 from caddet.core.pattern.surgery import Refused, check_inside
 from caddet.core.recipe.context import Context, Result
-from caddet.core.recipe.parameters import Hand
+from caddet.core.recipe.parameters import Hand, LineNote
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.recipe.values import Place
 from caddet.core.sentences import Length, Sentence, say
@@ -26,6 +27,7 @@ OPENS = (("all", "All along"), ("start", "At the chosen edge"), ("end", "At the 
 MOST_LINES = 60
 MOST_RATIO = 6.0
 SHORTEST = 10.0  # mm of a line
+INSIDE = 22.0  # mm from the edge that the number of a part stands
 
 
 def _lines(pattern: Pattern, values: Values) -> tuple[Piece, list[tuple[Spot, Spot]]]:
@@ -126,6 +128,23 @@ def slash(pattern: Pattern, context: Context, values: Values) -> Result:
     return Result(after, findings=findings, changes=meant(pattern, str(values["hold"])))
 
 
+def _parts(before: Pattern, after: Pattern, values: Values) -> list[LineNote]:
+    """The parts between the slashes, numbered from left to right (or downwards) beside the edge where the lines begin."""
+    piece, lines = _lines(before, values)
+    now = after.piece(piece.name)
+    found: list[Point] = []
+    for key in dict.fromkeys(start.edge for start, _ in lines):
+        cuts = sorted(start.u for start, _ in lines if start.edge == key)
+        for low, high in pairwise((0.0, *cuts, 1.0)):
+            spot = now.on_edge(Spot(key, (low + high) / 2))
+            if spot is not None:
+                path, along = now.edges[spot[0]].path, spot[1]
+                found.append(path.point_at(along) + path.direction_at(along) * 1j * INSIDE)
+    wide, tall = (max(ways) - min(ways) for ways in ([p.real for p in found], [p.imag for p in found]))
+    found.sort(key=lambda p: p.real if wide >= tall else p.imag)
+    return [LineNote(0, "", False, now.name, str(n), at) for n, at in enumerate(found, 1)]
+
+
 def _amount(piece: Piece, lines: list[tuple[Spot, Spot]], values: Values) -> float:
     """By how much each line is opened, in mm, from the amount at each line, in all, or the ratio of the opened edge."""
     by = str(values["by"])
@@ -195,6 +214,6 @@ SLASH = register_step(Step(
     slash, _describe,
     suits={"edge": 3, "piece": 3}, key="W", symbol=((-4 - 5j, -3 + 5j), (0 - 5j, 0 + 5j), (4 - 5j, 3 + 5j)),
     asked_as=("add fullness", "puff", "make it fuller", "spread", "open it", "gathers", "take fullness out", "ruching", "shirring"),
-    usual=_usual, refuses=_refuses, fits=lambda pattern: "" if pattern.pieces else say("there is no piece here"),
+    usual=_usual, refuses=_refuses, fits=lambda pattern: "" if pattern.pieces else say("there is no piece here"), parts=_parts,
     source="a puff sleeve of 7 lines opened by 1\" is 7\" wider at the biceps line: exact",
 ))  # fmt: skip

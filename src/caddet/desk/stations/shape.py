@@ -90,7 +90,7 @@ class ShapeStation(Station):
         self.aside.setText(f"{len(steps)} step{'' if len(steps) == 1 else 's'}")
         self._show_tools()
         self._show_fields()
-        self.table.show_points(self.fields.line_notes() if self.fields is not None else ())
+        self._show_points()
         self.none.setVisible(not steps and self.hand.gesture is None)
         self.player.setVisible(len(steps) > 1 and self.hand.gesture is None)
         if not self._scrubbing:
@@ -131,6 +131,12 @@ class ShapeStation(Station):
                 self.tools_box.addWidget(label(told(offer.refused, self.bench.unit), "faint", wrap=True))
         if len(offered) > len(shown):
             self.tools_box.addWidget(button("More…   Space", self.hand.more_wanted.emit, "tool"))
+
+    def _show_points(self) -> None:
+        """What stands in letters and numbers on the pieces while a step is in hand."""
+        gesture = self.hand.gesture
+        lines = self.fields.line_notes() if self.fields is not None else []
+        self.table.show_points([*lines, *(gesture.parts if gesture is not None else ())])
 
     def _show_fields(self) -> None:
         gesture = self.hand.gesture
@@ -182,8 +188,7 @@ class ShapeStation(Station):
     def draw(self) -> None:
         """Lay its things on the table."""
         self.table.show_pattern(self.made, Showing())
-        if self.fields is not None:
-            self.table.show_points(self.fields.line_notes())
+        self._show_points()
 
     # --- kept groups --------------------------------------------------------------------------
 

@@ -535,7 +535,11 @@ class Hand(QObject):
     def _stand(self) -> None:
         if self.active and not self.bar.isHidden():
             self.bar.fit()
-            self.bar.stand(None if self.gesture is not None else self._anchor(), self.table.view.size(), 52)
+            if self.gesture is None:
+                self.bar.stand(self._anchor(), self.table.view.size(), 52)
+            else:
+                held = [QPointF(self.table.view.mapFromScene(one.scenePos())) for one in self.handles]
+                self.bar.stand_clear(held, self.table.view.size(), 52)
 
     def _bring_into_view(self) -> None:
         pattern = self.pattern

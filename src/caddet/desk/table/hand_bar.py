@@ -314,6 +314,25 @@ class HandBar(QFrame):
         self.show()
         self.raise_()
 
+    def stand_clear(self, held: Sequence[QPointF], room: QSize, below: int) -> None:
+        """Stand at the foot of the view, above what stands ``below`` px high there, or where it covers fewer of the handles.
+
+        It stays where it is as long as it covers none.
+        """
+        right, foot = max(room.width() - self.width() - 10, 10), max(room.height() - self.height() - below, 10)
+        middle = max((room.width() - self.width()) // 2, 10)
+        places = [(middle, foot), (middle, 10), (10, foot), (right, foot), (10, 10), (right, 10)]
+
+        def covered(place: tuple[int, int]) -> int:
+            """How many handles the bar would lie on there."""
+            box = QRectF(place[0], place[1], self.width(), self.height()).adjusted(-14, -14, 14, 14)
+            return sum(box.contains(point) for point in held)
+
+        here = self.x(), self.y()
+        if here in places and not covered(here):
+            return
+        self.move(*min(places, key=lambda place: (covered(place), places.index(place))))
+
     def stand(self, near: QRectF | None, room: QSize, below: int) -> None:
         """Stand beside a place of the view (px), inside it; without one, at its foot, clear of what stands ``below`` px high there."""
         if near is None:
