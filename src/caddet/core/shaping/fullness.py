@@ -12,7 +12,7 @@ from caddet.core.pattern.features import Spot
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.spreading import faired, lines_cross, overlap, run_spot, spread_lines
-from caddet.core.pattern.surgery import Refused, check_inside
+from caddet.core.pattern.surgery import CLEAR, Refused, check_inside
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.parameters import Hand, LineNote
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
@@ -26,6 +26,7 @@ BY = (("each", "At each line"), ("total", "In all"), ("ratio", "As a ratio of th
 OPENS = (("all", "All along"), ("start", "At the chosen edge"), ("end", "At the other end"))
 MOST_LINES = 60
 MOST_RATIO = 6.0
+BESIDE = 4  # mm from one try to the next beside a dart
 SHORTEST = 10.0  # mm of a line
 INSIDE = 22.0  # mm from the edge that the number of a part stands
 
@@ -59,8 +60,28 @@ def _lines(pattern: Pattern, values: Values) -> tuple[Piece, list[tuple[Spot, Sp
     shares = [n / (count + 1) for n in range(1, count + 1)]
     lines = [(run_spot(piece, keys, share), run_spot(piece, ends, 1 - share)) for share in shares]
     if not values["to"] and (lines_cross(piece, lines) or not all(map(partial(_inside, piece), lines))):
-        return piece, [(start, _straight_across(piece, start, keys, ends[0])) for start, _ in lines]
+        try:
+            return piece, [(start, _straight_across(piece, start, keys, ends[0])) for start, _ in lines]
+        except Stuck:
+            beside = [
+                (start, _beside_darts(piece, start, ends, 1 - share))
+                for (start, _), share in zip(lines, shares, strict=True)
+            ]
+            if lines_cross(piece, beside):
+                raise
+            return piece, beside
     return piece, lines
+
+
+def _beside_darts(piece: Piece, start: Spot, ends: list[str], share: float) -> Spot:
+    """The place on the far edge nearest to a share of it that a line from a place reaches beside the darts. Raises :class:`Stuck`."""
+    whole = sum(piece.run_length(key) for key in ends)
+    for off in range(0, int(whole), BESIDE):
+        for sign in (1, -1):
+            at = share * whole + sign * off
+            if CLEAR <= at <= whole - CLEAR and _inside(piece, (start, spot := run_spot(piece, ends, at / whole))):
+                return spot
+    raise Stuck(say("a dart lies in the way of the lines: move it first, or draw the lines beside it"), "edges")
 
 
 def _inside(piece: Piece, line: tuple[Spot, Spot]) -> bool:
