@@ -42,10 +42,10 @@ test-core: $(CORE)/.ready
 
 # The quick lane, about a minute: lint, types, import contracts, and the core's tests without the longest.
 check: lint
-	$(BIN)/python -m pytest -n 2 tests/core $(foreach name,$(SLOW),--ignore=tests/core/$(name).py)
+	$(BIN)/python -m pytest -n 2 --dist worksteal tests/core $(foreach name,$(SLOW),--ignore=tests/core/$(name).py)
 
 test: lint test-core
-	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 2
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 2 --dist worksteal
 
 # The long ones, not part of make test: kills, bad input, edits, full disks. SOAK="--inputs 1000" runs fewer.
 soak: setup
