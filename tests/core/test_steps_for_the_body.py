@@ -11,6 +11,7 @@ from caddet.core.pattern.dart_forms import angle_of
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.recipe.document import StepEntry
+from caddet.core.recipe.values import Place
 from tests.making import drafted, full_people, pattern_of, step
 
 PEOPLE = full_people()[::3]
@@ -157,3 +158,15 @@ def test_the_slope_lets_neckline_and_armhole_run_on_over_the_seam() -> None:
         made = drafted("bodice.darted", full_people()[2], steps=(step("shoulder_slope", by=by),))
         joins = [line for line in made.proof if line.kind == "join" and line.name.startswith("shoulder.")]
         assert len(joins) == 2 and all(line.holds for line in joins), by
+
+
+def test_a_right_side_that_no_longer_meets_is_seen_though_the_left_one_does() -> None:
+    dart = step("dart_add", at=Place(edge="front.side'", mm=200.0), width=20.0, length=80.0)
+    made = drafted("top.knit", full_people()[2], steps=(step("unfold", pieces=("front",)), dart))
+    assert not [one.stuck for one in made.evaluated.outcomes if one.stuck]
+    lines = {line.name: line for line in made.proof if line.kind == "seam"}
+    assert lines["side"].holds and not lines["side'"].holds and "the wearer's right" in lines["side'"].label
+    whole = drafted("top.knit", full_people()[2])
+    assert not [line.name for line in whole.proof if line.name.endswith("'")], "halves stand for both sides"
+    skirt = drafted("skirt.straight", full_people()[2], steps=(step("unfold", pieces=("front",)),))
+    assert [line.name for line in skirt.proof if line.kind == "seam" and line.name.endswith("'")] == ["side'"]

@@ -111,7 +111,7 @@ def prove(
         for promise in pattern.promises:
             check = partial(_promise_lines, pattern, promise)
             lines += _tried(check, promise.name, "closure", promise.label, place_of(pattern, promise))
-        for seam in pattern.seams:
+        for seam in pattern.seams_of_both_sides():
             label = f"{pattern.letter(seam.name)} {seam.label}"
             lines += _tried(partial(_seam_lines, pattern, seam), seam.name, "seam", label, str(seam.a[0]))
         lines += _tried(
@@ -243,7 +243,7 @@ def _seam_lines(pattern: Pattern, seam: Seam) -> list[ProofLine]:
             else ("One side is longer than the other: at the machine it puckers, or a step is left at the hem.")
         )
         words = f"{pattern.letter(seam.name)} {seam.label}" + (f", layer {layer + 1}" if layer > 1 else "")
-        remedies = () if walked.holds else seam_remedies(pattern, walked)
+        remedies = () if walked.holds or seam not in pattern.seams else seam_remedies(pattern, walked)
         lines.append(
             ProofLine(
                 seam.name,

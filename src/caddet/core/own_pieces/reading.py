@@ -6,7 +6,7 @@ Reading never raises: what can't be read is a fault with its line, and the other
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from functools import lru_cache
 from types import MappingProxyType
@@ -50,10 +50,6 @@ class PointLine:
     how: Literal["moved", "between", "swung", "cross", "under"]
     points: tuple[str, ...]
     amounts: tuple[tuple[str, Formula], ...] = ()
-
-    def asks(self) -> frozenset[str]:
-        """Every point it leans on, the distances in its formulas too."""
-        return frozenset(self.points) | _points_in(one for _, one in self.amounts)
 
 
 @dataclass(frozen=True, slots=True)
@@ -476,12 +472,3 @@ def _formula(text: str) -> Formula:
     for said, code in _spoken():
         text = said.sub(code, text)
     return Formula(text.strip(), parse(text.strip()))
-
-
-def _points_in(formulas: Iterable[Formula]) -> frozenset[str]:
-    found: set[str] = set()
-    for formula in formulas:
-        for name in names_in(formula.node):
-            if match := DISTANCE.match(name):
-                found |= set(match.groups())
-    return frozenset(found)

@@ -117,8 +117,22 @@ class Pattern:
             say("there is no seam “{name}”; there are {seams}", name=name, seams=", ".join(s.name for s in self.seams))
         )
 
+    def seams_of_both_sides(self) -> tuple[Seam, ...]:
+        """Every seam, and that of the wearer's right where pieces were taken apart: there the two sides may differ."""
+        found = list(self.seams)
+        for seam in self.seams:
+            other = seam.counterpart()
+            rings = [
+                {p.ref.key for p in a} == {p.ref.key for p in b} for a, b in zip(seam.layers, other.layers, strict=True)
+            ]
+            real = [part for part in other.parts() if part.ref.mirrored and self.edges(part.ref)]
+            if real and not seam.one_sided and not any(rings) and all(map(self.fragments, other.parts())):
+                found.append(other)
+        return tuple(found)
+
     def letter(self, name: str) -> str:
         """The letter that a seam is shown with: A, B … Z, A2 … in the order of the seams."""
+        name = name.removesuffix("'")
         number = next((i for i, seam in enumerate(self.seams) if seam.name == name), 0)
         return chr(65 + number % 26) + (str(number // 26 + 1) if number >= 26 else "")
 

@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from caddet.core.pattern.ids import Reference, reference
+from caddet.core.sentences import say
 
 JoinKind = Literal["plain", "eased", "gathered", "pleated", "stretched"]
 TOLERANCE = 3.0  # mm, ⅛": "seams of a traced pattern may differ by", common practice
@@ -100,3 +101,13 @@ class Seam:
         """Whether it joins an edge to its own counterpart, as a centre seam does."""
         runs = [[(part.ref.name, part.ref.marks) for part in layer] for layer in self.layers]
         return len(runs) == 2 and runs[0] == runs[1]
+
+    def counterpart(self) -> Seam:
+        """The same seam on the other side of the body."""
+        layers = tuple(
+            tuple(replace(part, ref=replace(part.ref, mirrored=not part.ref.mirrored)) for part in layer)
+            for layer in self.layers
+        )
+        return replace(
+            self, name=f"{self.name}'", label=say("{seam}, the wearer's right", seam=self.label), layers=layers
+        )

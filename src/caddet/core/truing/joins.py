@@ -40,7 +40,7 @@ def joins(pattern: Pattern) -> list[Join]:
     for piece in pattern.pieces:
         found += _across_darts(piece)
         found += _across_fold(piece)
-    for seam in pattern.seams:
+    for seam in pattern.seams_of_both_sides():
         if seam.kind in ("plain", "eased") and not seam.corners and len(seam.layers) == 2:
             found += _across_seam(pattern, seam)
     return found
