@@ -65,6 +65,46 @@ def test_a_seam_in_the_centre_and_back_onto_the_fold_is_the_same_piece() -> None
     assert "no seam to its own other half" in why_not("top.knit", "onto_fold", pieces=("sleeve",))
 
 
+@pytest.mark.parametrize("piece", ["front", "back"])
+def test_a_fold_opened_out_is_laid_on_the_fold_again(piece: str) -> None:
+    was = KNIT.piece(piece)
+    pattern = done("top.knit", ("unfold", {"pieces": (piece,)}), ("onto_fold", {"pieces": (piece,)}))
+    now = pattern.piece(piece)
+    assert now.fold and now.worn == 2 and cloth(now) == pytest.approx(cloth(was))
+    for run in was.runs():
+        if run != was.fold:
+            assert now.run_length(run) == pytest.approx(was.run_length(run)), run
+    assert now.run_point(f"{piece}.side", 10.0)[0] == pytest.approx(was.run_point(f"{piece}.side", 10.0)[0])
+    assert [len(f.bits) for f in now.features] == [len(f.bits) for f in was.features]
+    for one, other in zip(pattern.shown, KNIT.shown, strict=True):
+        assert one.both == other.both and all(abs(one.motion(p) - other.motion(p)) < 1e-6 for p in (0j, 100j, 100 + 0j))
+    one_sided = (
+        step("unfold", pieces=(piece,)),
+        step("dart_add", at=Place(edge=f"{piece}.side'", mm=200.0), width=20.0, length=60.0),
+    )
+    stuck = drafted("top.knit", steps=(*one_sided, step("onto_fold", pieces=(piece,)))).evaluated.outcomes[-1].stuck
+    assert "differ" in stuck
+
+
+def test_a_mirrored_copy_is_the_mirror_image() -> None:
+    line = (Place(edge="front.neckline", mm=5.0), Place(edge="front.hem", mm=60.0))
+    cut = drafted("top.knit", steps=(step("unfold", pieces=("front",)), step("cut", line=line)))
+    part = next(p for p in pattern_of(cut).pieces if p.made == "front" and p.symmetry == "whole")
+    after = drafted(
+        "top.knit",
+        steps=(
+            step("unfold", pieces=("front",)),
+            step("cut", line=line),
+            step("second_layer", pieces=(part.name,), label="Copy", mirrored=True),
+        ),
+    )
+    copy = next(p for p in pattern_of(after).pieces if p.label == "Copy")
+    assert cloth(copy) == pytest.approx(cloth(part))
+    left = 2 * part.centre_x
+    points = {(round(left - p.real, 3), round(p.imag, 3)) for p in part.polygon(0.5)}
+    assert {(round(p.real, 3), round(p.imag, 3)) for p in copy.polygon(0.5)} == points
+
+
 def test_a_centre_seam_is_left_open_from_the_top() -> None:
     after = done("top.knit", ("centre_seam", {"pieces": ("back",), "opening": 150.0}))
     back = after.piece("back")

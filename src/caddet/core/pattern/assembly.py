@@ -12,7 +12,7 @@ from caddet.core.geometry.segments import Motion, Point, unit
 from caddet.core.pattern.cutting import from_first_piece
 from caddet.core.pattern.dividing import pinned
 from caddet.core.pattern.edges import Edge
-from caddet.core.pattern.features import Bit, End, FigureLine, Spot
+from caddet.core.pattern.features import Bit, End, Feature, FigureLine, Spot
 from caddet.core.pattern.fragments import Fragment
 from caddet.core.pattern.ids import own_name
 from caddet.core.pattern.pattern import Pattern
@@ -21,6 +21,7 @@ from caddet.core.pattern.seams import Layer, Seam
 from caddet.core.pattern.surgery import Refused, sound
 from caddet.core.sentences import Length, say
 
+ALIKE = 0.5  # mm by which two halves of a piece may differ and still be laid on the fold
 GAP = 1.0  # mm: edges that lie further apart than this are not joined
 
 
@@ -228,6 +229,69 @@ def unfold(pattern: Pattern, piece: Piece) -> Pattern:
             s = replace(s, motion=across.after(s.motion).after(over) if behind else s.motion, both=False)
         shown.append(s)
     return replace(done, shown=tuple(shown))
+
+
+def refold(pattern: Pattern, piece: Piece, name: str) -> Pattern:
+    """A whole piece whose two halves are each other's mirror image laid on the fold again; the fold edge gets this name.
+
+    Raises :class:`Refused` when it was not made of two halves, or one was changed without the other.
+    """
+    count = len(piece.edges)
+    mine = [not edge.name.endswith("'") for edge in piece.edges]
+    starts = [n for n in range(count) if mine[n] and not mine[n - 1]]
+    differ = Refused(
+        say("the two halves of the {label} differ, so it can't be folded", label=piece.label.lower()), "pieces"
+    )
+    if len(starts) != 1:
+        raise differ
+    own = [piece.edges[(starts[0] + n) % count] for n in range(sum(mine))]
+    others = [piece.edges[(starts[0] + n) % count] for n in range(sum(mine), count)]
+    a, b = own[-1].path.end, own[0].path.start
+    over = Motion.reflection(a, b)
+    back = [edge.moved(over).reversed() for edge in reversed(others)]
+    alike = len(own) == len(back) and all(
+        abs(one.path.point_at(one.path.length * share) - other.path.point_at(other.path.length * share)) < ALIKE
+        for one, other in zip(own, back, strict=True)
+        for share in (0.0, 0.3, 0.7, 1.0)
+    )
+    if not alike:
+        raise differ
+    fold = Edge(name, Path.polyline([a, b]), "fold")
+    line = unit(b - a)
+    side = max(
+        (((p - a) / line).imag for edge in own for p in (edge.path.start, edge.path.point_at(edge.path.length / 2))),
+        key=abs,
+    )
+
+    def half(feature: Feature) -> Feature:
+        """What of a feature lies on the half that stays."""
+        return replace(feature, bits=tuple(bit for bit in feature.bits if on_half(bit.a) and on_half(bit.b)))
+
+    def on_half(end: End) -> bool:
+        """Whether a place lies on the half that stays."""
+        if isinstance(end, Spot):
+            return not end.edge.endswith("'")
+        return ((end - a) / line).imag * (1 if side > 0 else -1) > -ALIKE
+
+    features = [half(feature) for feature in piece.features]
+    made = replace(
+        piece,
+        edges=(*own, fold),
+        darts=tuple(dart for dart in piece.darts if not dart.name.endswith("'")),
+        features=tuple(feature for feature in features if feature.bits),
+        notches=tuple(notch for notch in piece.notches if not notch.edge.endswith("'")),
+        grain=piece.grain if on_half((piece.grain.a + piece.grain.b) / 2) else piece.grain.moved(over),
+        figures=(),
+    )
+    made = sound(from_first_piece(made, piece))
+    behind = _from_behind(pattern, piece)
+    across = Motion(turn=-1 + 0j, mirror=True)
+    shown = tuple(
+        replace(s, motion=across.after(s.motion).after(over) if behind else s.motion, both=True)
+        if s.piece == piece.name else s
+        for s in pattern.shown
+    )  # fmt: skip
+    return replace(pattern.with_piece(made.moved(over) if behind else made), shown=shown)
 
 
 def _from_behind(pattern: Pattern, piece: Piece) -> bool:

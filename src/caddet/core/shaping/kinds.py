@@ -9,6 +9,7 @@ from dataclasses import replace
 from typing import cast
 
 from caddet.core.errors import Finding
+from caddet.core.geometry.segments import Motion
 from caddet.core.pattern import assembly
 from caddet.core.pattern.combine import prefixed
 from caddet.core.pattern.edges import Edge, Finish
@@ -20,7 +21,7 @@ from caddet.core.pattern.surgery import sound, split_edge
 from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.shaping.finding import chosen_pieces, measurable, said
+from caddet.core.shaping.finding import chosen_pieces, measurable, refused_as_stuck, said
 
 STRAIGHT = 0.5  # mm by which an edge may leave the straight line and still be laid on a fold
 
@@ -174,11 +175,22 @@ register_step(Step(
 
 
 def onto_fold(pattern: Pattern, context: Context, values: Values) -> Result:
-    """Take a straight centre seam away: the pair is cut on the fold."""
-    del context
-    for piece in _pieces(pattern, values):
-        pattern = _on_the_fold(pattern, piece)
+    """Lay a whole piece on the fold again, or take a straight centre seam away, so that the pair is cut on the fold."""
+    for number, piece in enumerate(_pieces(pattern, values)):
+        if _halves(piece):
+            with refused_as_stuck("pieces"):
+                pattern = assembly.refold(
+                    pattern, piece, f"{context.id}.fold_{number}" if number else f"{context.id}.fold"
+                )
+        else:
+            pattern = _on_the_fold(pattern, piece)
     return Result(pattern)
+
+
+def _halves(piece: Piece) -> bool:
+    """Whether a whole piece is made of a half and its counterpart."""
+    strokes = {edge.name.endswith("'") for edge in piece.edges}
+    return not piece.pair and not piece.fold and strokes == {True, False}
 
 
 def _closing(pattern: Pattern, piece: Piece) -> Seam | None:
@@ -228,14 +240,14 @@ def unit_line(a: complex, b: complex) -> complex:
 
 register_step(Step(
     "onto_fold", "Onto the fold",
-    "A straight centre seam is left away: the pair is cut in one, laid on the fold.",
+    "A whole piece whose two halves are alike is laid on the fold again; of a pair, the straight seam in the centre is left away.",
     (PIECES,), onto_fold, _describing("{pieces} laid on the fold"),
     suits={"piece": 8}, symbol=((-4 - 5j, -4 + 5j), (-4 - 5j, 4 - 5j, 4 + 5j, -4 + 5j)),
     asked_as=("no centre seam", "cut on the fold", "without the seam in the middle"),
-    fits=_if_any(lambda p: p.pair, "no piece here is one of a pair with a seam in the centre"),
+    fits=_if_any(lambda p: p.pair or _halves(p), "no piece here is one of a pair with a seam in the centre, or whole with two halves"),
     refuses=lambda pattern, chosen: next(
         (say("the {piece} has no seam to its own other half", piece=p.label.lower())
-         for p in chosen_pieces(pattern, chosen.get("pieces") or ()) if not p.pair or _closing(pattern, p) is None), ""),
+         for p in chosen_pieces(pattern, chosen.get("pieces") or ()) if not _halves(p) and (not p.pair or _closing(pattern, p) is None)), ""),
 ))  # fmt: skip
 
 # --- grain, copy, away ----------------------------------------------------------------------------
@@ -277,6 +289,10 @@ def copied(pattern: Pattern, context: Context, values: Values) -> Result:
             e if e.finish in ("fold",) or e.dart else replace(e, finish="joined", why=why, allowance=None)
             for e in layer.edges
         ]
+        if values["mirrored"]:
+            flip = Motion(turn=-1 + 0j, shift=complex(2 * layer.centre_x, 0), mirror=True)
+            layer = layer.with_edges(edges).moved(flip)
+            edges = list(layer.edges)
         made = replace(
             layer, edges=tuple(edges), label=name, cuts=(Cut(str(values["cloth"]), piece.cut),), marks=frozenset()
         )
@@ -289,7 +305,8 @@ register_step(Step(
     "The piece once more, to be cut from this or another cloth and sewn as one with the first: a lined bodice, a layer with openings, a stiffened front.",
     (PIECES,
      Parameter("label", "Name of the copy", "text", ""),
-     Parameter("cloth", "Cut from", "choice", "main", choices=(("main", "The main cloth"), ("lining", "The lining"), ("interfacing", "The interfacing")))),
+     Parameter("cloth", "Cut from", "choice", "main", choices=(("main", "The main cloth"), ("lining", "The lining"), ("interfacing", "The interfacing"))),
+     Parameter("mirrored", "Turned over", "flag", False, why="The mirror image: for a piece that is cut once, and once more facing the other way.")),
     copied, _describing("second layer of {pieces}"),
     suits={"piece": 10}, symbol=((-5 - 5j, 3 - 5j, 3 + 3j, -5 + 3j, -5 - 5j), (-3 + 5j, 5 + 5j, 5 - 3j)),
     asked_as=("double it", "lining of the same shape", "copy the piece", "underlining"),
