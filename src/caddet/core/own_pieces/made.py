@@ -146,11 +146,19 @@ def _where(at: Point) -> Sentence | str:
     """Where a point lies from the beginning, in words."""
     ways = (("down", "up", at.imag), ("out", "in", at.real))
     parts = [
-        say("{size} down" if way == "down" else "{size} up" if way == "up" else "{size} out" if way == "out" else "{size} in",
-            size=Length(abs(size)))
+        say(
+            "{size} down"
+            if way == "down"
+            else "{size} up"
+            if way == "up"
+            else "{size} out"
+            if way == "out"
+            else "{size} in",
+            size=Length(abs(size)),
+        )
         for way, size in ((one if amount > 0 else other, amount) for one, other, amount in ways)
         if abs(size) > 0.05
-    ]  # fmt: skip
+    ]
     if len(parts) == 2:
         return say("{first}, {second}", first=parts[0], second=parts[1])
     return parts[0] if parts else say("here it begins")

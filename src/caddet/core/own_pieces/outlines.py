@@ -29,9 +29,14 @@ def draw(placing: Placing, piece: OwnPiece) -> DraftPiece:
     for (_, edge), (number, after) in zip(lines, (*lines[1:], lines[0]), strict=True):
         if edge.points[-1] != after.points[0]:
             raise Unplaced(
-                say("the edge {after} begins at {begins}, and the one before it ends at {ends}: an outline goes round without a gap",
-                    after=after.name, begins=after.points[0], ends=edge.points[-1]), number
-            )  # fmt: skip
+                say(
+                    "the edge {after} begins at {begins}, and the one before it ends at {ends}: an outline goes round without a gap",
+                    after=after.name,
+                    begins=after.points[0],
+                    ends=edge.points[-1],
+                ),
+                number,
+            )
     edges: list[Edge] = []
     darts: list[DraftDart] = []
     for number, edge in lines:
@@ -44,9 +49,15 @@ def draw(placing: Placing, piece: OwnPiece) -> DraftPiece:
     if _turns_left(edges):
         edges = [replace(one, path=one.path.reversed()) for one in reversed(edges)]
     drafted = DraftPiece(
-        piece.name, piece.label, tuple(edges), tuple(darts), cut=piece.count, pair=piece.pair, cloth=(piece.cloth,),
+        piece.name,
+        piece.label,
+        tuple(edges),
+        tuple(darts),
+        cut=piece.count,
+        pair=piece.pair,
+        cloth=(piece.cloth,),
         grain=_upright(edges),
-    )  # fmt: skip
+    )
     return _marked(placing, piece, drafted)
 
 
@@ -90,8 +101,13 @@ def _edge(
         closed.append(motion(at[n + 1]))
         if link in "-~" and abs(closed[-1] - closed[-2]) < 1e-6:
             raise Unplaced(
-                say("{a} and {b} lie on each other, so nothing runs between them", a=edge.points[n], b=edge.points[n + 1]), number
-            )  # fmt: skip
+                say(
+                    "{a} and {b} lie on each other, so nothing runs between them",
+                    a=edge.points[n],
+                    b=edge.points[n + 1],
+                ),
+                number,
+            )
     paths = _paths(placing, piece, lines, number, edge, closed, turns[-1])
     made: list[Edge] = []
     run: list[Path] = []
@@ -119,9 +135,16 @@ def _closing(a: Point, apex: Point, b: Point, name: str, ends: Sequence[str], nu
         raise Unplaced(say("the dart at {name} has no room between its legs", name=name), number)
     if abs(first - second) > LEGS:
         raise Unplaced(
-            say("the legs of the dart at {name} are {first} and {second} long; put its point square off their middle, as in K = {one} to {other} at 1/2 square 10cm",
-                name=name, first=Length(first), second=Length(second), one=ends[0], other=ends[1]), number
-        )  # fmt: skip
+            say(
+                "the legs of the dart at {name} are {first} and {second} long; put its point square off their middle, as in K = {one} to {other} at 1/2 square 10cm",
+                name=name,
+                first=Length(first),
+                second=Length(second),
+                one=ends[0],
+                other=ends[1],
+            ),
+            number,
+        )
     return Motion.rotation(cmath.phase((a - apex) / (b - apex)), apex)
 
 
@@ -136,9 +159,14 @@ def _between(path: Path, a: Point, b: Point) -> Path:
 
 
 def _paths(
-    placing: Placing, piece: OwnPiece, lines: Sequence[tuple[int, EdgeLine]], number: int, edge: EdgeLine,
-    closed: Sequence[Point], last: Motion,
-) -> list[Path | None]:  # fmt: skip
+    placing: Placing,
+    piece: OwnPiece,
+    lines: Sequence[tuple[int, EdgeLine]],
+    number: int,
+    edge: EdgeLine,
+    closed: Sequence[Point],
+    last: Motion,
+) -> list[Path | None]:
     """What runs along each link with the darts closed, which moves the end by ``last``; None for a dart."""
     paths: list[Path | None] = [None] * len(edge.links)
     held = dict(edge.held)
@@ -181,9 +209,15 @@ def _paths(
 
 
 def _direction(
-    placing: Placing, piece: OwnPiece, lines: Sequence[tuple[int, EdgeLine]], number: int, edge: EdgeLine,
-    end: Literal[0, -1], along: Point, moved: Motion = STILL,
-) -> Point:  # fmt: skip
+    placing: Placing,
+    piece: OwnPiece,
+    lines: Sequence[tuple[int, EdgeLine]],
+    number: int,
+    edge: EdgeLine,
+    end: Literal[0, -1],
+    along: Point,
+    moved: Motion = STILL,
+) -> Point:
     """The direction in which a curve leaves its first point or comes to its last, where that end is ``moved`` by darts."""
     way = dict(edge.held)[edge.points[end]]
     if way in ("level", "upright"):
@@ -193,9 +227,14 @@ def _direction(
         beside, other = lines[(place + (1 if end else -1)) % len(lines)]
         if (edge.points[end], "square") in other.held:
             raise Unplaced(
-                say("{one} and {other} are each to be square to the other at {point}", one=edge.name, other=other.name,
-                    point=edge.points[end]), number
-            )  # fmt: skip
+                say(
+                    "{one} and {other} are each to be square to the other at {point}",
+                    one=edge.name,
+                    other=other.name,
+                    point=edge.points[end],
+                ),
+                number,
+            )
         made, _ = _edge(placing, piece, lines, beside, other)
         axis = 1j * (made[0].path.start_direction if end else made[-1].path.end_direction)
     axis *= moved.turn

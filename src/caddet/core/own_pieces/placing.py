@@ -271,9 +271,15 @@ def _swung(placing: Placing, line: PointLine, at: list[Point], piece: str, numbe
     left = radius * radius - abs(centre - foot) ** 2
     if left < 0:
         raise Unplaced(
-            say("{name}: a swing from {centre} does not reach the line {a} {b}", name=line.name, centre=line.points[0],
-                a=line.points[1], b=line.points[2]), number
-        )  # fmt: skip
+            say(
+                "{name}: a swing from {centre} does not reach the line {a} {b}",
+                name=line.name,
+                centre=line.points[0],
+                a=line.points[1],
+                b=line.points[2],
+            ),
+            number,
+        )
     return foot + way * math.sqrt(left)
 
 

@@ -450,9 +450,13 @@ def _check(text: str) -> CheckLine:
     name, what, sign, wanted, within = match.groups()
     level = re.fullmatch(r"level\s+(\w+)", what)
     return CheckLine(
-        _named(name), () if level else _edges(what), level[1] if level else "", sign == ">=", _formula(wanted),
+        _named(name),
+        () if level else _edges(what),
+        level[1] if level else "",
+        sign == ">=",
+        _formula(wanted),
         _formula(within) if within else None,
-    )  # fmt: skip
+    )
 
 
 # --- formulas -------------------------------------------------------------------------------------

@@ -288,9 +288,10 @@ def refold(pattern: Pattern, piece: Piece, name: str) -> Pattern:
     across = Motion(turn=-1 + 0j, mirror=True)
     shown = tuple(
         replace(s, motion=across.after(s.motion).after(over) if behind else s.motion, both=True)
-        if s.piece == piece.name else s
+        if s.piece == piece.name
+        else s
         for s in pattern.shown
-    )  # fmt: skip
+    )
     return replace(pattern.with_piece(made.moved(over) if behind else made), shown=shown)
 
 

@@ -111,7 +111,9 @@ def _turned(piece: Piece, cuts: Cuts, turn: float, kept: bool, step: str) -> Pie
         )
     apex = opened.legs(side_dart.id)[2]
     upper_region, below_region = region_of(upper, cuts.point), region_of(below, cuts.point)
-    lower_region = region_of(rest[:at], rest[at].path.point_at(0.0), complex(rest[at].path.start.real, cuts.point.imag), cuts.point)  # fmt: skip
+    lower_region = region_of(
+        rest[:at], rest[at].path.point_at(0.0), complex(rest[at].path.start.real, cuts.point.imag), cuts.point
+    )
     upper = [edge.moved(upper_motion) for edge in upper]
     below = [edge.moved(out) for edge in below]
     lower = [edge.moved(drop) for edge in rest[:at]]

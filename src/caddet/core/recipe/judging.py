@@ -67,14 +67,18 @@ def _remarks(piece: Piece, context: Context) -> Iterator[tuple[str, Sentence]]:
         if beside.finish in UNHELD:
             words = say(
                 "The {dart} of the {piece} opens at an edge that no seam holds ({edge}): it would not stay shut.",
-                dart=dart.label, piece=label, edge=beside.own.replace("_", " "),
-            )  # fmt: skip
+                dart=dart.label,
+                piece=label,
+                edge=beside.own.replace("_", " "),
+            )
             yield "step.dart", words
     if near := _nearest_cut(piece, context.id):
         words = say(
             "The new edge of the {piece} comes within {near} of another edge: two seams need {room} between them.",
-            piece=label, near=Length(near), room=Length(2 * SEAM),
-        )  # fmt: skip
+            piece=label,
+            near=Length(near),
+            room=Length(2 * SEAM),
+        )
         yield "step.near", words
 
 
@@ -132,8 +136,9 @@ def _missed(pattern: Pattern, pieces: Collection[str]) -> list[tuple[str, Senten
             if close is not None and OFF < close[0] < MEETING:
                 words = say(
                     "Darts on both sides of the seam {seam} miss each other by {off}: move one so that they run on.",
-                    seam=seam.label, off=Length(close[0]),
-                )  # fmt: skip
+                    seam=seam.label,
+                    off=Length(close[0]),
+                )
                 found.append((f"{seam.name} {name} {close[1]}", words))
     return found
 
@@ -168,8 +173,10 @@ def _too_wide(before: Pattern, after: Pattern, context: Context, place: str) -> 
         if was is not piece and _across(piece) > width and (was is None or _across(was) <= width):
             words = say(
                 "The {piece} is now {wide} wide and the cloth only {width}: it needs a seam or a wider cloth.",
-                piece=piece.label.lower(), wide=Length(_across(piece)), width=Length(width),
-            )  # fmt: skip
+                piece=piece.label.lower(),
+                wide=Length(_across(piece)),
+                width=Length(width),
+            )
             found.append(Finding("step.wide", words, place, "look"))
     return found
 

@@ -37,9 +37,25 @@ NOTHING: Mapping[str, Quantity] = MappingProxyType({})
 AMOUNTS = ("length", "number", "angle", "ratio", "count")
 NAMING = ("edges", "pieces", "dart", "level", "seam")
 ParameterKind = Literal[
-    "length", "number", "angle", "ratio", "count", "choice", "flag", "text", "table",
-    "place", "points", "line", "lines", "edges", "pieces", "dart", "level", "seam",
-]  # fmt: skip
+    "length",
+    "number",
+    "angle",
+    "ratio",
+    "count",
+    "choice",
+    "flag",
+    "text",
+    "table",
+    "place",
+    "points",
+    "line",
+    "lines",
+    "edges",
+    "pieces",
+    "dart",
+    "level",
+    "seam",
+]
 KIND_WORDS: dict[str, str] = {
     "length": "a length", "number": "a number", "angle": "an angle in degrees", "ratio": "a ratio", "count": "a whole number",
     "choice": "a choice", "flag": "yes or no", "text": "words", "table": "a table", "place": "a place on an edge",

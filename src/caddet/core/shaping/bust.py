@@ -100,7 +100,11 @@ def _point(
         if abs(axis.real) > 1.0:
             return complex(x, tip.imag + axis.imag / axis.real * (x - tip.real)), below
     shoulder = next((key for key in piece.runs() if own_name(key) in ("neckline", "shoulder")), "")
-    neck = max((p for path in piece.walked(shoulder) for p in (path.start, path.end)), key=lambda p: -p.imag) if shoulder else middle  # fmt: skip
+    neck = (
+        max((p for path in piece.walked(shoulder) for p in (path.start, path.end)), key=lambda p: -p.imag)
+        if shoulder
+        else middle
+    )
     far = context.measures.get("shoulder_to_bust", 0.0)
     y = neck.imag + math.sqrt(max(far * far - (x - neck.real) ** 2, 0.0)) if far else 0.0
     return complex(x, max(y, middle.imag + LOWER_THAN_LINE)), below

@@ -172,8 +172,11 @@ NONE = say("no front here is cut on the fold, with a neckline and a lower edge")
 
 
 def _describe(values: Values) -> Sentence:
-    return say("front in two, from {top} off the centre at the neck to {bottom} at the lower edge",
-                top=Length(float(values.get("top", 0.0))), bottom=Length(float(values.get("bottom", 0.0))))  # fmt: skip
+    return say(
+        "front in two, from {top} off the centre at the neck to {bottom} at the lower edge",
+        top=Length(float(values.get("top", 0.0))),
+        bottom=Length(float(values.get("bottom", 0.0))),
+    )
 
 
 register_step(Step(

@@ -175,7 +175,12 @@ def _amount(piece: Piece, lines: list[tuple[Spot, Spot]], values: Values) -> flo
         return float(values["amount"]) / len(lines)
     ratio = float(values["flat"]) / float(values["drawn"]) if by == "sample" else float(values["ratio"])
     if not 1 < ratio <= MOST_RATIO:
-        raise Stuck(say("the sample must be shorter drawn up than flat, and not more than {most} times", most=f"{MOST_RATIO:g}"), "flat")  # fmt: skip
+        raise Stuck(
+            say(
+                "the sample must be shorter drawn up than flat, and not more than {most} times", most=f"{MOST_RATIO:g}"
+            ),
+            "flat",
+        )
     side = 1 if values["opens"] == "end" else 0
     keys = dict.fromkeys(line[side].edge for line in lines)
     return sum(piece.run_length(key) for key in keys) * (ratio - 1) / len(lines)
@@ -190,8 +195,12 @@ def _describe(values: Values) -> Sentence:
             "{lines} opened to {ratio} times the edge", lines=words, ratio=f"{float(values.get('ratio', 1.0)):g}"
         )
     if by == "sample":
-        return say("{lines} opened as a sample of {flat} drawn up to {drawn}", lines=words,
-                   flat=Length(float(values.get("flat", 0.0))), drawn=Length(float(values.get("drawn", 0.0))))  # fmt: skip
+        return say(
+            "{lines} opened as a sample of {flat} drawn up to {drawn}",
+            lines=words,
+            flat=Length(float(values.get("flat", 0.0))),
+            drawn=Length(float(values.get("drawn", 0.0))),
+        )
     which = Length(abs(amount))
     verb = "opened by" if amount >= 0 else "overlapped by"
     if by == "total":

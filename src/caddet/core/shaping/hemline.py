@@ -54,8 +54,9 @@ def lengthen(pattern: Pattern, context: Context, values: Values) -> Result:
     if values["stretch"] == "none" and context.cloth.stretch_along >= GIVES and amount > 0:
         words = say(
             "The cloth gives {give} along: worn, the piece gets longer than {amount}. Allow for the stretch, or keep it as it is.",
-            give=f"{context.cloth.stretch_along:.0%}", amount=Length(amount),
-        )  # fmt: skip
+            give=f"{context.cloth.stretch_along:.0%}",
+            amount=Length(amount),
+        )
         findings.append(Finding("step.stretch", words, f"recipe[{context.id}].stretch", "look"))
     return Result(pattern, findings=tuple(findings), changes=(*blended(before, pattern), *longer))
 

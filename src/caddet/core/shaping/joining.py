@@ -59,7 +59,13 @@ register_step(Step(
 
 # --- how the sides of a seam meet -----------------------------------------------------------------
 
-KINDS = (("plain", "Edge to edge"), ("eased", "Eased"), ("gathered", "Gathered"), ("pleated", "Pleated"), ("stretched", "Stretched"))  # fmt: skip
+KINDS = (
+    ("plain", "Edge to edge"),
+    ("eased", "Eased"),
+    ("gathered", "Gathered"),
+    ("pleated", "Pleated"),
+    ("stretched", "Stretched"),
+)
 
 
 def sewn_as(pattern: Pattern, context: Context, values: Values) -> Result:
@@ -83,7 +89,11 @@ def sewn_as(pattern: Pattern, context: Context, values: Values) -> Result:
 def agreeing(pattern: Pattern, seam: Seam) -> tuple[str, ...]:
     """The promises that two edges of a seam are equally long: they no longer have to be."""
     names = {part.ref.name for part in seam.parts()}
-    return tuple(one.name for one in pattern.promises if one.agrees and {str(run.ref.name) for run in one.of if isinstance(run, Run)} <= names)  # fmt: skip
+    return tuple(
+        one.name
+        for one in pattern.promises
+        if one.agrees and {str(run.ref.name) for run in one.of if isinstance(run, Run)} <= names
+    )
 
 
 def _describe_sewn(values: Values) -> Sentence:

@@ -39,8 +39,9 @@ def full_arm(pattern: Pattern, context: Context, values: Values) -> Result:
         pattern = pattern.with_piece(wider)
         words = say(
             "The {piece} is {less} shorter down its middle now. If it was long enough before, lengthen it below the elbow.",
-            piece=piece.label.lower(), less=Length(less),
-        )  # fmt: skip
+            piece=piece.label.lower(),
+            less=Length(less),
+        )
         findings.append(Finding("step.shorter", words, "", "look"))
     return Result(pattern, findings=tuple(findings), changes=OF_THE_BODY)
 
@@ -68,17 +69,23 @@ def _wider(piece: Piece, by: float) -> tuple[Piece, float]:
     new_right = new_left + across * wide
     foot, low = _triangle(wide, abs(left - wrist), abs(right - wrist))
     new_wrist = new_left + across * foot + across * 1j * low
-    cap = Path.join([
-        front.path.moved(_laid(top, left, top, new_left)), back.path.moved(_laid(top, right, top, new_right)),
-    ])  # fmt: skip
+    cap = Path.join(
+        [
+            front.path.moved(_laid(top, left, top, new_left)),
+            back.path.moved(_laid(top, right, top, new_right)),
+        ]
+    )
     cap_front, cap_back = smoothed(cap, front.path.length, TOP).split_at(front.path.length)
     below = [_laid(left, wrist, new_left, new_wrist), _laid(right, wrist, new_right, new_wrist)]
     wrist_line = smoothed(Path.join([first.moved(below[1]), second.moved(below[0])]), first.length, WRIST)
     assert cap_front is not None and cap_back is not None
     edges = (
-        edge_on(front, cap_front), edge_on(back, cap_back), seam_back.moved(below[1]), edge_on(hem, wrist_line),
+        edge_on(front, cap_front),
+        edge_on(back, cap_back),
+        seam_back.moved(below[1]),
+        edge_on(hem, wrist_line),
         seam_front.moved(below[0]),
-    )  # fmt: skip
+    )
     return sound(piece.with_edges(edges)), abs(wrist - top) - abs(new_wrist - top)
 
 
