@@ -101,6 +101,11 @@ def test_a_front_closed_off_its_centre_is_the_whole_front_along_the_line() -> No
     assert abs(hems - 2 * old.run_length("front.hem") - 40.0) < 0.1, "half the overlap on each side"
     assert all(seam.name != "s2.seam" for seam in open_.seams)
     assert all(edge.finish == "facing" for p in wide for edge in p.edges if edge.name == "s2.cut")
+    for part in wide:  # levels run on over the overlap as straight as they were
+        for one in part.features:
+            if one.kind == "level":
+                ends = [part.where(end) for bit in one.bits for end in (bit.a, bit.b)]
+                assert max(p.imag for p in ends) - min(p.imag for p in ends) < 0.5, (part.label, one.name)
     assert "from the centre" in why_not("top.knit", "asymmetric_front", top=300.0)
 
 

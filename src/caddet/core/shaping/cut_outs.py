@@ -15,7 +15,7 @@ from caddet.core.pattern.features import Spot
 from caddet.core.pattern.ids import other_side, own_name
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
-from caddet.core.pattern.surgery import Refused, sound
+from caddet.core.pattern.surgery import Refused, edge_on, sound
 from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.recipe.values import Place
@@ -127,7 +127,12 @@ def _opened(piece: Piece, whole: Piece, cut: str, further: Sequence[Point]) -> P
     if abs(begin - path.start) > 1e-6 or abs(end - path.end) > 1e-6:
         edges[before] = edges[before].let_in(_outline_between(whole, path.start, begin), at_end=True)
         edges[behind] = edges[behind].let_in(_outline_between(whole, end, path.end), at_end=False)
-    edges[at] = replace(edges[at].with_path(Path((Line(begin, end),))), finish="facing")
+    # what stood on the line stays as high as it was: levels run on straight over the overlap
+    lines = (path.start, path.end), (begin, end)
+    top, foot = max(min(a.imag, b.imag) for a, b in lines) + 1.0, min(max(a.imag, b.imag) for a, b in lines) - 1.0
+    shares = tuple(tuple((y - a.imag) / (b - a).imag for a, b in lines) for y in (top, foot))
+    drawn = edge_on(edges[at], Path((Line(begin, end),)), [(old, new) for old, new in shares])
+    edges[at] = replace(drawn, finish="facing")
     return sound(piece.with_edges(edges))
 
 
