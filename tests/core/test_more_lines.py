@@ -11,7 +11,7 @@ from caddet.core.made import EvaluateRequest, Made
 from caddet.core.pattern.dart_forms import angle_of
 from caddet.core.pipeline import make
 from caddet.core.recipe.document import StepEntry
-from caddet.core.recipe.values import FramePoint, Place
+from caddet.core.recipe.values import Formula, FramePoint, Place
 from tests.making import area, drafted, full_people, pattern_of, step
 
 WHO = full_people()[2]
@@ -246,3 +246,47 @@ def test_darts_that_miss_each_other_across_a_seam_are_told(share: float) -> None
     moved = drafted("dress.sheath", WHO, steps=(step("pivot_dart", dart=dart.id, to=Place(edge=run, mm=target)),))
     if not moved.evaluated.outcomes[0].stuck:
         assert "step.missed" in codes(moved)
+
+
+BOW_TIE = (Place(edge="front.centre_front", mm=200.0), FramePoint(edge="front.centre_front", along=0.6, out=-150.0), FramePoint(edge="front.centre_front", along=0.4, out=-150.0), FramePoint(edge="front.centre_front", along=0.6, out=-40.0), Place(edge="front.side", share=0.5))  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("block", "kind", "values", "parameter", "said"),
+    [
+        ("bodice.darted", "pivot_dart", {"dart": "front.bust_dart", "to": Place(edge="front.armhole", share=0.98)}, "to", "room"),
+        ("skirt.straight", "slash", {"edges": ("front.hem",), "count": 2, "amount": 3000.0, "opens": "start"}, "amount", "fold"),
+        ("top.knit", "neckline", {"edges": ("front.neckline",), "down": 700.0}, "down", ""),
+        ("skirt.straight", "cut", {"line": (Place(edge="front.side", share=0.4), Place(edge="front.side", share=0.7))}, "line", ""),
+        ("skirt.straight", "cut", {"line": BOW_TIE}, "line", "crosses itself"),
+        ("skirt.straight", "cut", {"line": (Place(edge="front.centre_front", share=0.1), Place(edge="front.centre_front", share=0.9))}, "line", "runs along its edge"),
+        ("bodice.darted", "join_seam", {"seam": "armhole_front"}, "seam", "apart when laid together"),
+        ("skirt.straight", "slash", {"edges": ("front.hem",), "count": 0}, "count", "is not between 1 and 60"),
+        ("skirt.straight", "slash", {"edges": ("front.hem",), "count": 500}, "count", "is not between 1 and 60"),
+        ("skirt.straight", "lengthen", {"amount": 3000.0}, "amount", "is not between"),
+        ("skirt.straight", "vent", {"height": 1.0}, "height", "is not between"),
+        ("skirt.straight", "flare", {"amount": Formula(text="hip * hip")}, "amount", "must come out as a length"),
+        ("skirt.straight", "flare", {"amount": Formula(text="hip / waist")}, "amount", "must come out as a length"),
+        ("skirt.straight", "own_pieces", {"recipe": "piece X\nA = B down 2\nB = A out 3\nedge a: A - B - A\n"}, "recipe", "A needs B, B needs A"),
+    ],
+)  # fmt: skip
+def test_bad_input_is_a_sentence_at_its_parameter(
+    block: str, kind: str, values: dict[str, object], parameter: str, said: str
+) -> None:
+    made = drafted(block, WHO, steps=(step(kind, **values),))
+    (outcome,) = made.evaluated.outcomes
+    assert said in outcome.stuck and len(outcome.stuck) > 20 and outcome.parameter == parameter, (
+        outcome.stuck,
+        outcome.parameter,
+    )
+    assert made.pattern is not None and made.pattern.pieces == pattern_of(drafted(block, WHO)).pieces, "nothing is lost"
+
+
+def test_a_millimetre_is_done_where_a_millimetre_makes_sense() -> None:
+    plain = pattern_of(drafted("skirt.straight", WHO))
+    for kind, values, run in (
+        ("lengthen", {"amount": 1.0, "at": 400.0}, "front.centre_front"),
+        ("flare", {"amount": 1.0}, "front.hem"),
+    ):
+        grown = pattern_of(done("skirt.straight", step(kind, **values))).run_length(run) - plain.run_length(run)
+        assert 0.5 < grown < 1.5, kind
