@@ -32,6 +32,17 @@ def test_a_recipe_is_written_tried_and_kept(window: MainWindow, qtbot: QtBot) ->
     field.go_to(4)
     assert "25" in field.says.text(), "the line with the cursor tells what it comes to"
     assert field.edit.textCursor().block().text().startswith("wide")
+    window.switch_unit()
+    settle(qtbot, window)
+    field = window.draft.texts["recipe"]
+    field.go_to(3)
+    assert field.says.textFormat() == Qt.TextFormat.RichText and "&quot;" in field.says.text(), (
+        "an inch mark, escaped for rich text"
+    )
+    window.switch_unit()
+    settle(qtbot, window)
+    field = window.draft.texts["recipe"]
+    field.go_to(4)
     QTest.keyClick(field.edit, Qt.Key.Key_End)
     QTest.keyClicks(field.edit, "0")
     QTest.qWait(PAUSE + 200)

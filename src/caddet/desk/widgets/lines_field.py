@@ -89,8 +89,11 @@ class LinesField(QWidget):
         self.noted, self.unit = noted, unit
         self.edit = _Lines()
         self.edit.setAccessibleName(name)
-        self.edit.setFixedHeight(LOOK.px(tall))
+        self.tall = tall
+        self._resize()
+        LOOK.changed.connect(self._resize)
         self.says = label("", "working", wrap=True)
+        self.says.setTextFormat(Qt.TextFormat.RichText)
         self.says.setTextInteractionFlags(Qt.TextInteractionFlag.LinksAccessibleByMouse)
         self.says.linkActivated.connect(lambda line: self.go_to(int(line)))
         self.how = button("How it is written", self._show_how, "quiet")
@@ -110,6 +113,9 @@ class LinesField(QWidget):
         column.setSpacing(4)
         for part in (self.edit, self.says, self.how, self.wording):
             column.addWidget(part)
+
+    def _resize(self) -> None:
+        self.edit.setFixedHeight(LOOK.px(self.tall))
 
     def show_text(self, text: str) -> None:
         """Show a text without telling anyone; what is being written is left alone."""
