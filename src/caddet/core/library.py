@@ -5,11 +5,11 @@ from __future__ import annotations
 import importlib
 import pkgutil
 
-from caddet.core import blocks, shaping
+from caddet.core import blocks, parts, shaping
 
 
 def _import_all() -> None:
-    for package in (blocks, shaping):
+    for package in (blocks, shaping, parts):
         for module in pkgutil.iter_modules(package.__path__, package.__name__ + "."):
             importlib.import_module(module.name)
 

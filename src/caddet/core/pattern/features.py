@@ -42,7 +42,7 @@ class Resolver(Protocol):
         ...
 
 
-FeatureKind = Literal["level", "fold_line", "line", "contour_dart", "pleat"]
+FeatureKind = Literal["level", "fold_line", "line", "contour_dart", "pleat", "placement", "buttonhole", "button", "drill"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,7 +52,8 @@ class Feature:
     ``level``: bust, waist, hip … from outline to outline, in bits once it was cut or slashed. ``fold_line``: the
     piece is folded there. ``line``: any other line (a crease). ``contour_dart``: four bits, tip to side to tip to
     side. ``pleat``: two bits from the edge inwards; the cloth from the first to the second is folded away,
-    ``towards`` the first or the second.
+    ``towards`` the first or the second. ``placement``: where a part is sewn on top. ``buttonhole``: one bit, as long
+    as the hole. ``button`` and ``drill``: small crosses where something is sewn on or a point is marked.
     """
 
     kind: FeatureKind

@@ -7,11 +7,13 @@ from dataclasses import dataclass, field, replace
 from typing import Any, Literal
 
 from caddet.core.errors import CaddetError
+from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Motion
 from caddet.core.pattern.edges import SAME, Edge
 from caddet.core.pattern.features import Spot
 from caddet.core.pattern.fragments import Fragment
 from caddet.core.pattern.ids import Reference, own_name, reference, spoken
+from caddet.core.pattern.notions import Needed, Notion, needed
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.promises import Meant, Promise
 from caddet.core.pattern.seams import Join, Layer, Part, Seam
@@ -19,6 +21,7 @@ from caddet.core.sentences import say
 
 STILL = Motion()
 LEFT_OF_MIDDLE, RIGHT_OF_MIDDLE = (-1e5, 0.0), (0.0, 1e5)
+SAME_LENGTH = 1e-4  # mm
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,7 +46,8 @@ class Fit:
     """A piece that was solved to other edges: it is solved again when their lengths change.
 
     ``edges`` are layers of the neighbours, ``lengths`` what each measured when it was solved (mm), ``made`` the
-    piece as it was solved, ``solve`` gives it anew for other lengths, under the same names.
+    piece as it was solved, ``solve`` gives it anew for other lengths, under the same names. A piece that was drawn from
+    the shape of its edges (a facing) has ``draw`` in place of that, and in ``shapes`` their paths as they were.
     """
 
     piece: str
@@ -52,6 +56,35 @@ class Fit:
     made: Piece
     solve: Callable[[tuple[float, ...]], Piece] = field(compare=False, repr=False)
     label: str = ""
+    shapes: tuple[Path, ...] = ()
+    draw: Callable[[Pattern], Piece] | None = field(default=None, compare=False, repr=False)
+
+    def changed(self, pattern: Pattern) -> bool:
+        """Whether what it was fitted to is another now. Raises :class:`CaddetError` when an edge is gone."""
+        if self.draw is not None:
+            return shapes_of(pattern, self.edges) != self.shapes
+        lengths = (pattern.length(layer) for layer in self.edges)
+        return any(abs(new - old) > SAME_LENGTH for new, old in zip(lengths, self.lengths, strict=True))
+
+    def again(self, pattern: Pattern) -> tuple[Piece, Fit]:
+        """The piece solved for the edges as they are now, and the fit of that. Raises :class:`CaddetError`."""
+        lengths = tuple(pattern.length(layer) for layer in self.edges)
+        piece = self.draw(pattern) if self.draw is not None else self.solve(lengths)
+        return piece, replace(self, lengths=lengths, shapes=shapes_of(pattern, self.edges) if self.draw else ())
+
+
+@dataclass(frozen=True, slots=True)
+class Opening:
+    """A part of an edge that opens and is closed by a fastening: a zip, buttons, a placket.
+
+    ``edges``: one side of it, as a layer; ``around``: the own name of the run that it makes longer when it is open
+    (``waist``).
+    """
+
+    name: str
+    label: str
+    edges: Layer
+    around: str
 
 
 @dataclass(frozen=True)
@@ -64,6 +97,8 @@ class Pattern:
     fits: tuple[Fit, ...] = ()
     shown: tuple[Shown, ...] = ()
     meant: tuple[Meant, ...] = ()
+    notions: tuple[Notion, ...] = ()
+    openings: tuple[Opening, ...] = ()
     anchored: bool = field(default=False, compare=False)  # whether the ends of its figures' lines lie on edges
     _memo: dict[Any, Any] = field(default_factory=dict, init=False, compare=False, repr=False)
 
@@ -202,6 +237,15 @@ class Pattern:
         found: float = self._kept(("length", part), lambda: sum(f.length for f in fragments) - _pleated(fragments))
         return found
 
+    def needs(self) -> tuple[Needed, ...]:
+        """The notions of all parts, measured on the pattern as it is."""
+        return tuple(needed(notion, self.length) for notion in self.notions)
+
+    def opened(self, around: str) -> float:
+        """By how much openings that steps made lengthen the runs of an own name when they are open, in mm."""
+        found = [one for one in self.openings if one.around == around]
+        return sum(2 * self.length(one.edges) for one in found if all(self.fragments(part) for part in one.edges))
+
     # --- seams and edges --------------------------------------------------------------------------
 
     def sewn(self) -> Mapping[tuple[int, int], list[tuple[Seam, int]]]:
@@ -235,6 +279,11 @@ class Pattern:
         if any(seam.name == changed.name for seam in self.seams):
             return replace(self, seams=tuple(changed if s.name == changed.name else s for s in self.seams))
         return replace(self, seams=(*self.seams, changed))
+
+
+def shapes_of(pattern: Pattern, layers: Iterable[Layer]) -> tuple[Path, ...]:
+    """The paths of edges as they lie in their pieces. Raises :class:`CaddetError` when one is gone."""
+    return tuple(fragment.path() for layer in layers for fragment in pattern.layer_fragments(layer))
 
 
 def _within(edge: Edge, low: float, high: float) -> tuple[float, float]:
@@ -278,5 +327,5 @@ def label_of(pattern: Pattern, ref: Reference | str) -> str:
 
 
 __all__ = [
-    "LEFT_OF_MIDDLE", "RIGHT_OF_MIDDLE", "Fit", "Join", "Meant", "Pattern", "Promise", "Shown", "label_of",
+    "LEFT_OF_MIDDLE", "RIGHT_OF_MIDDLE", "Fit", "Join", "Meant", "Opening", "Pattern", "Promise", "Shown", "label_of",
 ]  # fmt: skip

@@ -111,7 +111,7 @@ def carried_along(edges: Sequence[Edge], start: Point, end: Point) -> list[Edge]
     What lies between moves by a blend of what its ends move by, level at both. Darts in it are shut first, so that
     the line runs on over them as it did; their points stay. Their legs come out straight.
     """
-    shut = _shut(edges)
+    shut = shut_darts(edges)
     lines = [arcs_as_cubics(edge.path.moved(motion)) for edge, motion in zip(edges, shut, strict=True) if not edge.dart]
     whole = sum(line.length for line in lines)
     first, last = start - edges[0].path.start, _turn(end - edges[-1].path.end, shut[-1])
@@ -146,7 +146,7 @@ def _turn(vector: Point, motion: Motion) -> Point:
     return motion(vector) - motion(0j)
 
 
-def _shut(edges: Sequence[Edge]) -> list[Motion]:
+def shut_darts(edges: Sequence[Edge]) -> list[Motion]:
     """For each edge of a run the motion that lays it on the first one's side when the darts between are shut."""
     motion, found = Motion(), []
     for n, edge in enumerate(edges):

@@ -9,8 +9,6 @@ from caddet.core.pattern.pattern import Fit, Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.sentences import say
 
-SAME_LENGTH = 1e-4  # mm
-
 
 def refitted(pattern: Pattern) -> tuple[Pattern, tuple[Finding, ...]]:
     """The pattern with every fitted piece solved again whose edges have other lengths than it was solved for.
@@ -20,29 +18,29 @@ def refitted(pattern: Pattern) -> tuple[Pattern, tuple[Finding, ...]]:
     findings: list[Finding] = []
     for fit in pattern.fits:
         try:
-            lengths = tuple(pattern.length(layer) for layer in fit.edges)
+            changed = fit.changed(pattern)
         except CaddetError as error:
             findings.append(_loose(fit, say("what it was fitted to is gone ({error})", error=error)))
             pattern = without_fit(pattern, fit)
             continue
-        if all(abs(new - old) <= SAME_LENGTH for new, old in zip(lengths, fit.lengths, strict=True)):
+        if not changed:
             continue
-        pattern, finding = _solved_again(pattern, fit, lengths)
+        pattern, finding = _solved_again(pattern, fit)
         if finding is not None:
             findings.append(finding)
     return pattern, tuple(findings)
 
 
-def _solved_again(pattern: Pattern, fit: Fit, lengths: tuple[float, ...]) -> tuple[Pattern, Finding | None]:
+def _solved_again(pattern: Pattern, fit: Fit) -> tuple[Pattern, Finding | None]:
     found = [piece for piece in pattern.pieces if piece.name == fit.piece]
     if not found or not same_shape(found[0], fit.made):
         return without_fit(pattern, fit), _loose(fit, "a step has shaped it")
     try:
-        made = fit.solve(lengths)
+        made, now = fit.again(pattern)
     except CaddetError as error:
         return without_fit(pattern, fit), _loose(fit, say("it can't be solved for them: {error}", error=error))
     made = replace(made, made=found[0].made, label=found[0].label)
-    fits = tuple(replace(one, lengths=lengths, made=made) if one is fit else one for one in pattern.fits)
+    fits = tuple(replace(now, made=made) if one is fit else one for one in pattern.fits)
     return replace(pattern.with_piece(made, fit.piece), fits=fits), None
 
 

@@ -106,11 +106,12 @@ register_step(Step(
 def centre_seam(pattern: Pattern, context: Context, values: Values) -> Result:
     """Cut pieces apart at the fold: a pair with a seam down the middle, open at the top for ``opening`` mm."""
     for piece in _pieces(pattern, values):
-        pattern = _with_centre_seam(pattern, piece, float(values["opening"]), context.id)
+        pattern = with_centre_seam(pattern, piece, float(values["opening"]), context.id)
     return Result(measurable(pattern))
 
 
-def _with_centre_seam(pattern: Pattern, piece: Piece, opening: float, step: str) -> Pattern:
+def with_centre_seam(pattern: Pattern, piece: Piece, opening: float, step: str) -> Pattern:
+    """A piece on the fold as a pair with a seam in the centre, open at its top for ``opening`` mm. Raises :class:`Stuck`."""
     folds = [edge for edge in piece.edges if edge.finish == "fold"]
     if len(folds) != 1:
         raise Stuck(say("the {piece} is not cut on one fold", piece=piece.label.lower()), "pieces")

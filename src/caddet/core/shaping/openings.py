@@ -9,7 +9,7 @@ from typing import Any
 from caddet.core.geometry.offset import offset_path
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Line
-from caddet.core.pattern.edges import Edge
+from caddet.core.pattern.edges import Edge, Finish
 from caddet.core.pattern.features import Spot
 from caddet.core.pattern.fragments import Fragment
 from caddet.core.pattern.ids import other_side
@@ -34,7 +34,7 @@ def slit(pattern: Pattern, context: Context, values: Values) -> Result:
     seam = _openable(pattern, piece, key)
     at_end = _hem_end(pattern, seam, piece, key)
     for number in range(len(seam.layers)):
-        pattern = _opened(pattern, seam.name, number, at_end, height, context.id)
+        pattern = open_seam(pattern, seam.name, number, at_end, height, context.id)
     return Result(pattern)
 
 
@@ -50,7 +50,7 @@ def _openable(pattern: Pattern, piece: Piece, key: str) -> Seam:
         raise Stuck(say("{words} is no seam, so it can't be left open", words=words), "edges")
     if hem_corner(piece, key) is None:
         raise Stuck(say("{words} does not reach a hem to open from", words=words), "edges")
-    seam = _seam_of(pattern, piece, key)
+    seam = seam_of(pattern, piece, key)
     if seam is None:
         raise Stuck(say("{words} is not sewn to anything", words=words), "edges")
     return seam
@@ -70,7 +70,8 @@ def _usual(pattern: Pattern) -> tuple[Piece, str]:
     return (closing or [(piece, key) for _, piece, key in found])[0]
 
 
-def _seam_of(pattern: Pattern, piece: Piece, key: str) -> Seam | None:
+def seam_of(pattern: Pattern, piece: Piece, key: str) -> Seam | None:
+    """The first seam that a run of a piece is in, on this side of the body; None without one."""
     for seam in pattern.seams:
         for layer in seam.layers:
             if any(f.piece is piece and f.edge.name == key for f in pattern.layer_fragments(layer)):
@@ -88,18 +89,20 @@ def _hem_end(pattern: Pattern, seam: Seam, piece: Piece, key: str) -> bool:
     return True
 
 
-def _opened(pattern: Pattern, name: str, number: int, at_end: bool, height: float, step: str) -> Pattern:
-    """The pattern with one layer of a seam open for ``height`` mm from its hem end."""
+def open_seam(
+    pattern: Pattern, name: str, number: int, at_end: bool, height: float, step: str, finish: Finish = "slit"
+) -> Pattern:
+    """The pattern with one layer of a seam open for ``height`` mm from one end, and finished so. Raises :class:`Stuck`."""
     seam = pattern.seam(name)
     layer = seam.layers[number]
     fragments = pattern.layer_fragments(layer)
     length = sum(f.length for f in fragments)
     if height > length - LEFT_SEWN:
-        raise Stuck(say("the slit would be longer than the seam is ({length})", length=Length(length)), "height")
+        raise Stuck(say("it would be longer than the seam is ({length})", length=Length(length)), "height")
     spot, left = _from_end(fragments if not at_end else fragments[::-1], height, at_end)
     part = layer[-1 if at_end else 0]
     if left is None or spot.edge not in (part.ref.key, part.ref.name, other_side(part.ref.key)):
-        raise Stuck("the slit would run past the end of this edge into the next", "height")
+        raise Stuck("it would run past the end of this edge into the next", "height")
     upwards = part.backwards != at_end  # whether the sewn part lies below the place, as its maker counts
     changed = replace(part, high=spot.u) if upwards else replace(part, low=spot.u)
     layers = list(seam.layers)
@@ -108,7 +111,7 @@ def _opened(pattern: Pattern, name: str, number: int, at_end: bool, height: floa
         piece = next((p for p in pattern.pieces if key in p.runs()), None)
         if piece is not None and not _split_already(piece, key, step):
             pattern, _ = split_edge(pattern, piece, Spot(key, spot.u), step)
-            pattern = _finished(pattern, key, spot.u, upwards)
+            pattern = _finished(pattern, key, spot.u, upwards, finish)
     return pattern.with_seam(replace(seam, layers=tuple(layers)))
 
 
@@ -128,12 +131,12 @@ def _from_end(fragments: list[Fragment], height: float, at_end: bool) -> tuple[S
     return Spot("", 0.0), None
 
 
-def _finished(pattern: Pattern, key: str, u: float, below: bool) -> Pattern:
-    """The open part of a run finished as a slit: above the place as its maker counts, or below it."""
+def _finished(pattern: Pattern, key: str, u: float, below: bool, finish: Finish) -> Pattern:
+    """The open part of a run finished: above the place as its maker counts, or below it."""
     pieces = []
     for piece in pattern.pieces:
         edges = [
-            replace(edge, finish="slit")
+            replace(edge, finish=finish)
             if edge.name == key and not edge.dart and ((edge.low >= u - 1e-9) if below else (edge.high <= u + 1e-9))
             else edge
             for edge in piece.edges

@@ -1,0 +1,432 @@
+"""Elastic and drawstrings: casings grown on or cut on their own, elastic sewn flat, the channel for a cord."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from functools import partial
+
+from caddet.core.errors import Finding
+from caddet.core.geometry.offset import offset_path
+from caddet.core.parts.adding import (
+    along_path,
+    below,
+    copied_seams,
+    edge_below,
+    finish_runs,
+    follows,
+    grain_in,
+    held,
+    layer_of,
+    made_by_part,
+    meeting,
+    notion,
+    once_round,
+    run_words,
+    seam,
+    with_features,
+    with_part,
+)
+from caddet.core.parts.strips import mirrored_on, straight, strip_ring
+from caddet.core.pattern.dividing import pinned
+from caddet.core.pattern.edges import Edge
+from caddet.core.pattern.features import Feature, Notch
+from caddet.core.pattern.ids import own_name
+from caddet.core.pattern.notions import Notion, Share
+from caddet.core.pattern.pattern import Pattern
+from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.reshaping import block_of
+from caddet.core.pattern.seams import Layer, Seam
+from caddet.core.pattern.surgery import sound
+from caddet.core.recipe.context import OF_THE_BODY, Context, Result
+from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
+from caddet.core.sentences import Length, Sentence, say
+from caddet.core.shaping.finding import chosen_edges, refused_as_stuck, said
+
+HALF_INCH = 12.7
+LAP = 25.4  # mm the ends of an elastic lap: an inch, common practice
+WIDEST_GROWN_ON = 40.0  # mm of elastic, wider ones lie badly in a casing that is folded over a curve
+BOW = 4.0  # mm a casing's edge may leave the straight line and still fold flat
+TURN = 10.0  # mm turned in at the edge of a casing
+YOUNG = 7 * 12  # months: no cords at the neck of younger children, EN 14682 (from memory)
+KINDS = (
+    ("braided", "Braided: narrows when stretched"),
+    ("knitted", "Knitted: soft, may be sewn through"),
+    ("non_roll", "Non-roll: for a waist"),
+    ("swim", "Swim rubber"),
+)
+MOST_STRETCH = {"braided": 2.2, "knitted": 2.0, "non_roll": 1.7, "swim": 1.8}  # times its length; guesses
+GATES = {"waist": ("hip", "hips"), "neckline": ("head", "head"), "hem": ("", ""), "sleeve": ("hand", "hand")}
+
+
+def _how(pattern: Pattern, runs: list[tuple[Piece, str]], elastic: float, asked: str) -> tuple[str, str]:
+    """Grown on or separate, and why."""
+    if asked != "auto":
+        return asked, ""
+    if elastic > WIDEST_GROWN_ON:
+        return "separate", say(
+            "an elastic of {width} lies badly when the casing is folded over; it is cut on its own",
+            width=Length(elastic),
+        )
+    for piece, key in runs:
+        edges = piece.run(key)
+        if len(edges) != 1:
+            return "separate", say(
+                "there is a dart in the {run}, so it can't be folded over", run=run_words(piece, key)
+            )
+        path = edges[0].path
+        a, b = path.start, path.end
+        bow = max(abs(((p - a) / (b - a)).imag) * abs(b - a) for p in path.flattened(0.2))
+        if bow > BOW:
+            return "separate", say(
+                "the {run} is curved by {bow} and would not lie flat when folded",
+                run=run_words(piece, key),
+                bow=Length(bow),
+            )
+        if not straight(edges[0]):
+            return "separate", say("the {run} is not straight enough to fold over", run=run_words(piece, key))
+    return "grown_on", say("the edge is straight and the elastic narrow, so the casing is grown on")
+
+
+def casing(pattern: Pattern, context: Context, values: Values) -> Result:
+    """A casing for elastic on chosen edges, grown on or separate."""
+    runs = chosen_edges(pattern, values["edges"] or _usual(pattern))
+    elastic, count = float(values["elastic"]), int(values["rows"])
+    how, why = _how(pattern, runs, elastic, str(values["how"]))
+    net = count * (elastic + HALF_INCH)
+    ends = once_round(pattern, values["edges"] or _usual(pattern))
+    length = float(values["length"])
+    label = next(text for name, text in KINDS if name == values["kind"]).partition(":")[0].lower()
+    words = say("Elastic, {kind}, {width}", kind=label, width=Length(elastic))
+    per_piece = own_name(runs[0][1]) in ("hem",) and "sleeve" in runs[0][0].made
+    own_ends: Layer = ends[:1] if per_piece else ends
+    many = count * (2 if per_piece else 1)
+    if length > 0:
+        band = notion(
+            context.id, "elastic", words, [], [(say("as stretched round"), length), (say("lap"), LAP)], count=many
+        )
+    else:
+        band = notion(
+            context.id,
+            "elastic",
+            words,
+            [Share(own_ends, float(values["ratio"]), say("edge"))],
+            [(say("lap"), LAP)],
+            count=many,
+        )
+    findings = (
+        [Finding("part.casing", say("Casing: {why}.", why=why), f"recipe[{context.id}].how", "note")] if why else []
+    )
+    findings += _passes(pattern, context, runs, own_ends, values)
+    before = pattern
+    if how == "band":
+        return Result(with_part(_marked(pattern, runs), notions=[band]), findings=tuple(findings))
+    if how == "grown_on":
+        with refused_as_stuck("elastic"):
+            for piece, key in runs:
+                pattern = _grown(pattern, pattern.piece(piece.name), key, context.id, net)
+        pattern = with_part(pattern, seams=_ends_sewn(before, runs, context.id), notions=[band])
+        return Result(pattern, findings=tuple(findings), changes=OF_THE_BODY)
+    with refused_as_stuck("elastic"):
+        return Result(_separate(pattern, context.id, runs, net + TURN, band), findings=tuple(findings))
+
+
+def _usual(pattern: Pattern) -> tuple[str, ...]:
+    found = [
+        p.key("waist")
+        for p in pattern.pieces
+        if p.has_run("waist") and not made_by_part(p) and not p.feature("band_fold")
+    ]
+    if not found:
+        raise Stuck(say("say which edge the elastic draws in"), "edges")
+    return tuple(found)
+
+
+def _grown(pattern: Pattern, piece: Piece, key: str, step: str, net: float) -> Pattern:
+    """A piece with a casing grown on above a straight run: its neighbours go on, mirrored, and the edge is turned in."""
+    block = block_of(piece, key)
+    run = piece.edges[block.first]
+    if pattern.sewn().get((next(n for n, one in enumerate(pattern.pieces) if one.name == piece.name), block.first)):
+        raise Stuck(
+            say("the {run} is sewn to something; a casing grows on at a free edge", run=run_words(piece, key)), "edges"
+        )
+    (first, line, last), _ = mirrored_on(piece, key, net)
+    stem, stroke = below(step, piece.made, "casing").removesuffix("'"), "'" if piece.made.endswith("'") else ""
+    new = [
+        replace(first, name=f"{stem}.{own_name(piece.edges[block.before].name)}{stroke}", dart=""),
+        Edge(
+            key,
+            line.path,
+            "raw",
+            marks=run.marks,
+            pairs=run.pairs,
+            why=say("turned in {turn} under the casing", turn="1 cm"),
+            allowance=TURN,
+        ),
+        replace(last, name=f"{stem}.{own_name(piece.edges[block.behind].name)}{stroke}", dart=""),
+    ]
+    edges = list(piece.edges)
+    edges[block.first : block.first + 1] = new
+    fold = along_path("fold_line", f"{stem}_fold{stroke}", say("fold here, casing inside"), run.path)
+    features = tuple(pinned(piece, f, {key}) for f in piece.features)
+    made = replace(
+        piece.with_edges(edges), features=(*features, fold), notches=tuple(n for n in piece.notches if n.edge != key)
+    )
+    return pattern.with_piece(sound(made))
+
+
+def _ends_sewn(before: Pattern, runs: list[tuple[Piece, str]], step: str) -> list[Seam]:
+    """The seams beside the casing go on over it."""
+    names: dict[str, str] = {}
+    for piece, key in runs:
+        block = block_of(piece, key)
+        stem, stroke = below(step, piece.made, "casing").removesuffix("'"), "'" if piece.made.endswith("'") else ""
+        for n in (block.before, block.behind):
+            old = piece.edges[n].name
+            names[old] = f"{stem}.{own_name(old)}{stroke}"
+    found = copied_seams(before, names, step, "_casing")
+    return [replace(one, label=one.label.replace("inside", say("casing"))) for one in found]
+
+
+def _marked(pattern: Pattern, runs: list[tuple[Piece, str]]) -> Pattern:
+    """Notches where the elastic begins and ends in a band that the edges are sewn to. Raises :class:`Stuck`."""
+    keys = {key.removesuffix("'") for _, key in runs}
+    for one in pattern.seams:
+        for number, layer in enumerate(one.layers):
+            mine = [part for part in layer if part.ref.name in keys]
+            if not mine or len(one.layers) != 2 or len(one.layers[1 - number]) != 1:
+                continue
+            (band,) = one.layers[1 - number]
+            fragments = pattern.fragments(band)
+            if not fragments or not fragments[0].piece.feature("band_fold"):
+                continue
+            whole, passed, inside, ends = pattern.length(layer), 0.0, False, []
+            for part in layer:
+                if (part in mine) != inside:
+                    ends.append(passed / whole)
+                    inside = not inside
+                passed += pattern.length((part,))
+            piece = fragments[0].piece
+            length = pattern.length((band,))
+            notches = []
+            for share in ends:
+                at = share * length if not band.backwards else (1 - share) * length
+                if 1.0 < at < length - 1.0:
+                    spot = piece.spot_at(band.ref, at)
+                    notches.append(Notch(spot.edge, spot.u, True, say("elastic begins")))
+            return pattern.with_piece(replace(piece, notches=(*piece.notches, *notches)))
+    raise Stuck(say("these edges are sewn to no band that the elastic could run in"), "how")
+
+
+def _separate(pattern: Pattern, step: str, runs: list[tuple[Piece, str]], deep: float, band: Notion) -> Pattern:
+    """Casings cut like facings, sewn to the edge and turned in."""
+    made: list[Piece] = []
+    seams: list[Seam] = []
+    names: dict[str, str] = {}
+    fits = []
+    for piece, key in runs:
+        one = casing_piece(pattern, piece.name, key, step, deep)
+        made.append(one)
+        block = block_of(piece, key)
+        around = [piece.edges[n].name for n in (block.before, block.behind)]
+        names |= {name: edge_below(one.made, name) for name in around if piece.run(name)[0].finish != "fold"}
+        seams.append(
+            seam(
+                below(step, key, "casing"),
+                say("Casing to the {run}", run=run_words(piece, key)),
+                layer_of(key, piece.marks),
+                layer_of(edge_below(one.made, key), piece.marks),
+            )
+        )
+        fits.append(
+            follows(pattern, one, [key, *around], partial(casing_piece, base=piece.name, key=key, step=step, deep=deep))
+        )
+    seams += meeting(copied_seams(pattern, names, step, "_casing"), made)
+    done = held(made, seams, say("caught in the seam of the piece it is turned into"))
+    fits = [replace(fit, made=piece) for fit, piece in zip(fits, done, strict=True)]
+    pattern = finish_runs(pattern, {key for _, key in runs})
+    return with_part(pattern, done, seams, fits, [band])
+
+
+def casing_piece(pattern: Pattern, base: str, key: str, step: str, deep: float) -> Piece:
+    """A separate casing for one run, cut like a facing. Raises :class:`Refused`."""
+    piece = pattern.piece(base)
+    name = below(step, piece.made, "casing")
+    names = {edge.name: edge_below(name, edge.name) for edge in piece.edges}
+    ring = strip_ring(
+        piece, key, deep, names, f"{name.removesuffix(chr(39))}.inner{chr(39) if name.endswith(chr(39)) else ''}"
+    )
+    edges = [
+        replace(e, finish="raw", why=say("turned in and stitched down"), allowance=TURN)
+        if own_name(e.name) == "inner"
+        else replace(e, finish=e.finish if e.finish in ("fold", "opening") else "", why="")
+        for e in ring
+    ]
+    made = Piece(
+        name,
+        say("{piece}, casing", piece=piece.label),
+        tuple(edges),
+        grain=grain_in([e.path.start for e in edges], upright=False),
+        cuts=piece.cuts[:1],
+        pair=piece.pair,
+        marks=piece.marks,
+        zero=piece.zero,
+    )
+    return sound(made)
+
+
+def _passes(
+    pattern: Pattern, context: Context, runs: list[tuple[Piece, str]], edges: Layer, values: Values
+) -> list[Finding]:
+    """Whether the elastic lets through what has to pass: required stretch = (girth − what does not stretch) ÷ relaxed elastic."""
+    around = own_name(runs[0][1])
+    measure, word = GATES.get(around, ("", ""))
+    if "sleeve" in runs[0][0].made:
+        measure, word = "hand", "hand"
+    girth = context.measures.get(measure, 0.0)
+    if not girth:
+        return []
+    whole = pattern.length(edges)
+    relaxed = float(values["length"]) or whole * float(values["ratio"])
+    everything = sum(
+        pattern.length(layer_of(key)) * (2 if p.worn == 2 and "sleeve" not in p.made else 1)
+        for p in pattern.pieces
+        for key in p.runs()
+        if own_name(key) == around
+        and not p.feature("band_fold")
+        and not (made_by_part(p) and own_name(key) != around)
+        and p.name
+        in {q.name for q, _ in runs} | {q.name for q in pattern.pieces if q.has_run(around) and not made_by_part(q)}
+    )
+    stiff = max(everything - whole, 0.0)
+    findings = []
+    opened = pattern.opened(around)
+    need = (girth - stiff - opened) / relaxed if relaxed > 0 else 99.0
+    most = MOST_STRETCH[str(values["kind"])]
+    place = f"recipe[{context.id}].{'length' if float(values['length']) else 'ratio'}"
+    if need > most:
+        findings.append(
+            Finding(
+                "part.elastic",
+                say(
+                    "The elastic would have to stretch to {need} of its length to let the {what} through ({girth}); this kind gives about {most}. A longer one, elastic all round, or an opening.",
+                    need=f"{need:.0%}",
+                    what=word,
+                    girth=Length(girth),
+                    most=f"{most:.0%}",
+                ),
+                place,
+                "look",
+            )
+        )
+    if whole + stiff + opened < girth - 1.0:
+        findings.append(
+            Finding(
+                "part.edge",
+                say(
+                    "The edge is {edge} round before the elastic goes in, and the {what} is {girth}: it will not go over, however far the elastic stretches.",
+                    edge=Length(whole + stiff),
+                    what=word,
+                    girth=Length(girth),
+                ),
+                place,
+                "look",
+            )
+        )
+    return findings
+
+
+ELASTIC = Parameter("elastic", "Elastic, wide", "length", 25.0, 3.0, 90.0)
+RATIO = Parameter("ratio", "Elastic, of the edge", "ratio", 0.75, 0.2, 1.0, why="Used when no length is given.")
+LENGTH = Parameter(
+    "length",
+    "Elastic, as stretched round",
+    "length",
+    0.0,
+    0.0,
+    2000.0,
+    why="Measured on the body, comfortably tight; an inch for the lap is added. 0 takes its share of the edge.",
+)
+KIND = Parameter("kind", "Elastic, kind", "choice", "knitted", choices=KINDS)
+
+
+def _describe(values: Values) -> Sentence:
+    which = ", ".join(said(one) for one in values.get("edges") or ()) or say("waist")
+    return say(
+        "elastic of {width} in a casing at the {edges}", width=Length(float(values.get("elastic", 0.0))), edges=which
+    )
+
+
+register_step(Step(
+    "casing", "Elastic in a casing",
+    "A tunnel for elastic along an edge. On a straight edge and for a narrow elastic it is grown on and folded in; a tilted or curved edge, or a wide elastic, gets a separate one cut to its shape, because a fold would not lie flat. The edge has to go over the body before the elastic goes in.",
+    (Parameter("edges", "Edges", "edges", (), why="None means the waist. Name only the back's for elastic in the back half."),
+     ELASTIC, Parameter("rows", "Rows", "count", 1.0, 1.0, 6.0),
+     Parameter("how", "The casing is", "choice", "auto", choices=(("auto", "As the edge allows"), ("grown_on", "Grown on"), ("separate", "Cut on its own"), ("band", "The band that is there"))),
+     LENGTH, RATIO, KIND),
+    casing, _describe,
+    suits={"edge": 10}, symbol=((-5 - 3j, 5 - 3j), (-5 + 2j, 5 + 2j), (-5 - 1j, -3 + 0j, -1 - 1j, 1 + 0j, 3 - 1j, 5 + 0j)),
+    asked_as=("elastic waist", "elasticated", "tunnel for elastic", "gathered wrist", "pull-on"),
+    fits=lambda pattern: "" if pattern.pieces else say("there is no edge here"),
+    source="elastic and half an inch between fold and stitching; an inch of lap: common practice, no source",
+))  # fmt: skip
+
+
+# --- a channel for a cord --------------------------------------------------------------------------------
+
+
+def drawstring(pattern: Pattern, context: Context, values: Values) -> Result:
+    """A channel stitched along an edge for a cord, its exits marked."""
+    runs = chosen_edges(pattern, values["edges"] or _usual(pattern))
+    wide, inset = float(values["width"]), float(values["inset"])
+    ends = once_round(pattern, values["edges"] or _usual(pattern))
+    for number, (piece, key) in enumerate(runs):
+        edges = piece.run(key)
+        lines: list[Feature] = []
+        for edge in edges:
+            for deep in (inset, inset + wide):
+                line = offset_path(edge.path, -deep)
+                if line is not None:
+                    lines.append(
+                        along_path(
+                            "line",
+                            f"{context.id}.channel_{number}_{len(lines)}",
+                            say("channel for the cord") if not lines else "",
+                            line,
+                        )
+                    )
+        pattern = pattern.with_piece(with_features(pattern.piece(piece.name), lines))
+    cord = notion(
+        context.id,
+        "cord",
+        say("Cord"),
+        [Share(ends, float(values["drawn"]), say("round the edge, drawn in"))],
+        [(say("to tie"), float(values["tie"]))],
+    )
+    findings = []
+    around = own_name(runs[0][1])
+    age = context.measures.get("age_months", None)
+    young = age is not None and age < YOUNG
+    height = context.measures.get("height", 0.0)
+    small = 0 < height < 1220.0 or young
+    if small and (around == "neckline" or "hood" in runs[0][0].made):
+        words = say(
+            "No cords at the neck or hood of a young child: they catch and strangle (EN 14682). Elastic, a button or a snap does the same. Local rules come first."
+        )
+        findings.append(Finding("part.cord", words, f"recipe[{context.id}].edges", "stops"))
+    return Result(with_part(pattern, notions=[cord]), findings=tuple(findings))
+
+
+register_step(Step(
+    "drawstring", "Channel for a cord",
+    "Two lines of stitching along an edge with a cord between them. It comes out through two buttonholes, one, or an open seam; its ends are knotted so that they don't slip back. Never at the neck or hood of a young child.",
+    (Parameter("edges", "Edges", "edges", ()),
+     Parameter("width", "Channel, wide", "length", 15.0, 4.0, 60.0),
+     Parameter("inset", "In from the edge", "length", 5.0, 0.0, 100.0),
+     Parameter("drawn", "Drawn in to", "ratio", 1.0, 0.2, 1.0),
+     Parameter("tie", "More, to tie", "length", 450.0, 0.0, 2000.0, why="15 to 20 inches make a bow.")),
+    drawstring, lambda values: say("channel for a cord, {width} wide", width=Length(float(values.get("width", 0.0)))),
+    suits={"edge": 19}, symbol=((-5 - 2j, 5 - 2j), (-5 + 2j, 5 + 2j), (-5 + 0j, 5 + 0j, 3 + 5j), (5 + 0j, 5 + 5j)),
+    asked_as=("drawstring", "cord", "tie in a tunnel", "lace"),
+    fits=lambda pattern: "" if pattern.pieces else say("there is no edge here"),
+    source="EN 14682 for children's cords, from memory; 15 to 20 inches to tie: common practice, no source",
+))  # fmt: skip
