@@ -246,13 +246,14 @@ def _split(
 def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
     """Arms, hands; the hips through waist and zip; the stride in the hem."""
     found = list(bodice_gates(pattern, context))
-    front = pattern.piece("skirt_front" if pattern.has("skirt_front") else "front")
-    back = pattern.piece("skirt_back" if pattern.has("skirt_back") else "back")
-    hem = 2 * (front.run_length("hem") + back.run_length("hem"))
-    low = max(p.imag for p in front.polygon())
+    split = pattern.has_run("skirt_front.hem")
+    names = ("skirt_front", "skirt_back") if split else ("front", "back")
+    hem = 2 * sum(pattern.run_length(f"{name}.hem") for name in names)
+    hanging = [p.imag for piece in pattern.parts(names[0]) for p in piece.polygon()]
+    low = max(hanging)
     if context.measures.get("stride") and context.measures.get("waist_to_floor"):
         # a skirt of its own hangs from its waist at 0; a dress, and the lower part cut off one, from the nape
-        own_frame = min(p.imag for p in front.polygon()) < 100 and pattern.has("skirt_front")
+        own_frame = min(hanging) < 100 and split
         hang = low - (0 if own_frame else context.sums["back_length"].value)
         hip = context.sums["hip_depth"].value
         legs = max(context.measures["waist_to_floor"] - hip, 1.0)
@@ -269,7 +270,7 @@ def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
                 "Stride clears the hem",
                 hem,
                 needed,
-                f"{front.name}.hem",
+                f"{names[0]}.hem",
                 "The hem round against twice the stride at that height.",
                 remedies,
             )

@@ -11,7 +11,7 @@ import math
 from collections.abc import Sequence
 
 from caddet.core.drafting.bands import band_piece, ring_seam
-from caddet.core.drafting.declare import edge, girth, promise, run, sew
+from caddet.core.drafting.declare import edge, girth, promise, round_the, run, sew
 from caddet.core.drafting.draft_piece import Dimension, DraftNotch, DraftPiece
 from caddet.core.drafting.kit import Drafting, FitOf
 from caddet.core.drafting.skirt_half import hip_line, skirt_half
@@ -201,7 +201,7 @@ def _mouth(edges: Sequence[Edge], dart: str) -> tuple[Point, Point]:
 def gates(pattern: Pattern, context: Context) -> list[Gate]:
     """Hips through the opened waist; stride clear of the hem. Rules: common practice."""
     measures = context.measures
-    band = run("waistband", "waist").measured(pattern)
+    band = round_the(pattern, "waistband", "waist", ("front", "back"))
     opening = run("back", "zip").measured(pattern)
     hip = measures["hip"]
     longer = (hip - band) / 2 + 10

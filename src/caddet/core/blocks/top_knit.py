@@ -18,7 +18,7 @@ from caddet.core.drafting.cap import (
     sleeve_seams,
     solve_cap,
 )
-from caddet.core.drafting.declare import edge, girth, promise, run, sew
+from caddet.core.drafting.declare import edge, girth, promise, round_the, run, sew
 from caddet.core.drafting.draft_piece import Dimension, DraftPiece
 from caddet.core.drafting.kit import Drafting, FitOf
 from caddet.core.drafting.torso import TORSO_FIGURES, TORSO_NEEDS, loose_half, loose_sides, side_slant
@@ -210,7 +210,7 @@ def torso_closures(d: Drafting, front: Upper, back: Upper) -> tuple[Promise, ...
 def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
     """At full stretch: head through the neck, body in the girth, arm in the sleeve."""
     give = 1 + context.sums["give"].value
-    neck = run("neckband", "neckline").measured(pattern) * give
+    neck = round_the(pattern, "neckband", "neckline", ("front", "back")) * give
     found = [
         Gate(
             "head",

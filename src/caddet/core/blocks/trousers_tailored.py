@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from caddet.core.drafting.bands import band_piece, quarters, ring_seam
 from caddet.core.drafting.casing import casing_figures, casing_seams, grown_on
-from caddet.core.drafting.declare import at_least, edge, girth, opening, promise, run, sew
+from caddet.core.drafting.declare import at_least, edge, girth, opening, promise, round_the, run, sew
 from caddet.core.drafting.draft_piece import Dimension, DraftNotch, DraftPiece, Drawn, level, line, pleat
 from caddet.core.drafting.kit import Drafting, FitOf, solve_between
 from caddet.core.drafting.legs import LEG_NEEDS, Leg, LegShape, crotch_figures, draw_leg, solve_crotch
@@ -401,7 +401,7 @@ def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
     top = 2 * (pattern.run_length("front.waist") + pattern.run_length("back.waist"))
     found = []
     if any(notch.name == "fly ends" for part in pattern.parts("front") for notch in part.notches):
-        around = pattern.run_length("waistband.waist") + 2 * opening(
+        around = round_the(pattern, "waistband", "waist", ("front", "back")) + 2 * opening(
             pattern, "front", "crotch", "fly ends", from_end=True
         )
         found.append(

@@ -68,6 +68,14 @@ def promised(pattern: Pattern, name: str) -> float:
     return found.measured(pattern)
 
 
+def round_the(pattern: Pattern, band: str, name: str, pieces: tuple[str, ...]) -> float:
+    """How long a band is along its edge, in mm; where it was taken away, the edge of the pieces, once round."""
+    if pattern.has_run(f"{band}.{name}"):
+        return pattern.run_length(f"{band}.{name}")
+    found = [one for one in pieces if pattern.has_run(f"{one}.{name}")]
+    return sum(run(one, name, worn=True).measured(pattern) for one in found)
+
+
 def opening(pattern: Pattern, piece: str, run: str, notch: str, *, from_end: bool = False) -> float:
     """How much of a seam is left open up to a notch, in mm, from the run's start or its end; 0 without the notch."""
     for one in pattern.parts(piece):

@@ -22,7 +22,7 @@ from caddet.core.pattern.seams import Seam
 from caddet.core.recipe.context import Context
 from caddet.core.recipe.document import Accepted, BlockSource
 from caddet.core.recipe.edits import Remedy
-from caddet.core.recipe.registry import Block
+from caddet.core.recipe.registry import Block, Gate
 from caddet.core.recipe.stages import SourceOutcome
 from caddet.core.sentences import say
 from caddet.core.truing.joins import Join, joins
@@ -85,6 +85,7 @@ class ProofLine:
         )
 
 
+_FINDINGS: Mapping[str, Verdict] = MappingProxyType({"stops": "fails", "look": "look", "note": "holds"})
 _ORDER = {"fails": 0, "look": 1, "holds": 3}
 NO_WAYS: Mapping[str, tuple[Remedy, ...]] = MappingProxyType({})
 WORSE = 0.1  # mm or degrees by which an accepted check has to get worse before it is opened again
@@ -156,7 +157,7 @@ def _source_gates(source: SourceOutcome, first: SourceOutcome, pattern: Pattern)
 
 
 def _finding_line(finding: Finding) -> ProofLine:
-    verdict: Verdict = "fails" if finding.severity == "stops" else "look"
+    verdict: Verdict = _FINDINGS[finding.severity]
     return ProofLine(finding.code, "finding", _title(finding), verdict, 0.0, 0.0, finding.place, finding.sentence)
 
 
@@ -169,19 +170,23 @@ def _doubt_line(doubt: Doubt) -> ProofLine:
 def _title(finding: Finding) -> str:
     words = {
         "measure": "Measures", "step": "A step", "override": "A formula", "draft": "The draft",
-        "finish": "Allowances", "option": "Options", "figure": "A figure", "cloth": "The cloth", "ease": "Ease",
+        "finish": "Allowances", "part": "A part", "option": "Options", "figure": "A figure", "cloth": "The cloth", "ease": "Ease",
     }  # fmt: skip
     return words.get(finding.code.partition(".")[0], "Look here")
 
 
 def _gates(block: Block, pattern: Pattern, context: Context) -> list[ProofLine]:
+    def value(gate: Gate) -> float:
+        """What goes through: with what steps have made to open there."""
+        return gate.value + pattern.opened(own_name(gate.place))
+
     return [
         ProofLine(
             gate.name,
             "gate",
             gate.label,
-            "holds" if gate.value >= gate.limit - 1e-6 else "fails",
-            gate.value,
+            "holds" if value(gate) >= gate.limit - 1e-6 else "fails",
+            value(gate),
             gate.limit,
             gate.place,
             gate.why,

@@ -6,6 +6,7 @@ Each leaves its outline on the piece it is sewn to, as a placement that goes whe
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import Any
 
 import shapely
 
@@ -28,7 +29,7 @@ from caddet.core.shaping.framing import frame_point
 
 TURN = 30.0  # mm, the deep turn at a patch pocket's mouth: 1 cm and 2 cm, common practice
 CLEAR = 12.0  # mm a part on top keeps from edges and darts
-WELT_BAG = 20.0  # mm a welt's bag is wider than its mouth on either side
+WELT_BAG = 12.0  # mm a welt's bag is wider than its mouth on either side
 SHAPES = (
     ("square", "Square"),
     ("rounded", "Rounded corners"),
@@ -94,7 +95,7 @@ def _placed(pattern: Pattern, values: Values, deep: float = 0.0) -> tuple[Piece,
 
 def _inside(piece: Piece, points: list[Point], what: str, findings: list[Finding], place: str) -> None:
     """Raise :class:`Stuck` when a part leaves its piece; a finding when it comes too near to an edge or a dart."""
-    shape: shapely.Geometry = shapely.Polygon([(p.real, p.imag) for p in piece.polygon(0.5)])
+    shape: Any = shapely.Polygon([(p.real, p.imag) for p in piece.polygon(0.5)])
     part = shapely.Polygon([(p.real, p.imag) for p in points])
     if piece.fold and any(edge.finish == "fold" for edge in piece.edges):
         fold = next(edge for edge in piece.edges if edge.finish == "fold")

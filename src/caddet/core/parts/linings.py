@@ -7,6 +7,7 @@ from dataclasses import replace
 from functools import partial
 
 from caddet.core.errors import Finding
+from caddet.core.geometry.curves import smooth_through
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Motion, dot, unit
 from caddet.core.parts.adding import (
@@ -22,6 +23,7 @@ from caddet.core.parts.adding import (
     seam,
     with_part,
 )
+from caddet.core.parts.pleats import out_at_fold
 from caddet.core.parts.strips import less, trimmed
 from caddet.core.pattern.dart_forms import open_out
 from caddet.core.pattern.features import Bit, End, Feature, Spot
@@ -38,6 +40,7 @@ from caddet.core.shaping.finding import chosen_pieces, refused_as_stuck, said
 
 JOIN = 10.0  # mm of allowance on facing and lining where they meet: together the 2 cm that the lining goes on
 LIES_UNDER = "it is caught in the seam of the piece it lines"
+STATIONS = 12  # points of a turn-up's line that the lining's edge is drawn through
 PLEAT_DEEP = 60.0  # mm a pleat's folds are drawn
 OPEN = ("facing", "turned", "opening", "band", "binding")  # finishes of edges that a lining is sewn to
 
@@ -111,7 +114,8 @@ def lining_piece(pattern: Pattern, base: str, step: str, values: Values) -> Piec
         for dart in one.darts:
             one = _dart_as_pleat(one, dart.id)
     if float(values["pleat"]) > 0 and piece.fold and _is_back(piece):
-        one = _with_ease_pleat(one, float(values["pleat"]))
+        ends = ("top", "bottom") if values["hem"] == "sewn" else ("top",)
+        one = out_at_fold(one, float(values["pleat"]), f"{piece.made}.ease_pleat", say("ease pleat"), PLEAT_DEEP, ends)
     name = below(step, piece.made)
     edges = tuple(
         replace(
@@ -131,7 +135,7 @@ def lining_piece(pattern: Pattern, base: str, step: str, values: Values) -> Piec
             bits=tuple(Bit(*(_end(name, piece.made, e) for e in (b.a, b.b))) for b in f.bits),
         )
         for f in one.features
-        if f.kind in ("level", "pleat", "contour_dart")
+        if f.kind in ("pleat", "contour_dart") or (f.kind == "level" and _on_outline(one, f))
     )
     made = replace(
         one,
@@ -146,6 +150,12 @@ def lining_piece(pattern: Pattern, base: str, step: str, values: Values) -> Piec
         remark="",
     )
     return sound(made)
+
+
+def _on_outline(piece: Piece, level: Feature) -> bool:
+    """Whether a level still runs from outline to outline: its outer ends are places on edges that are there."""
+    ends = (level.bits[0].a, level.bits[-1].b)
+    return all(isinstance(end, Spot) and piece.holds_spot(end) for end in ends)
 
 
 def _renamed(name: str, made: str, key: str) -> str:
@@ -182,7 +192,12 @@ def _without_turn_up(piece: Piece) -> Piece:
     if not hems:
         return piece
     first, last = hems[0], hems[-1]
-    line = Path.polyline(points)
+    few = (
+        [points[round(n * (len(points) - 1) / STATIONS)] for n in range(STATIONS + 1)]
+        if len(points) > STATIONS
+        else points
+    )
+    line = smooth_through(few, points[1] - points[0], points[-1] - points[-2]) if len(few) > 2 else Path.polyline(few)
     if dot(line.end - line.start, piece.edges[last].path.end - piece.edges[first].path.start) < 0:
         line = line.reversed()
     return less(piece, first, last, line)
@@ -239,30 +254,6 @@ def _dart_as_pleat(piece: Piece, dart_id: str) -> Piece:
     bits = (Bit(spots[0], a + inward), Bit(spots[1], b + inward))
     feature = Feature("pleat", f"{piece.made}.{own_name(dart.name)}_pleat", say("pleat"), bits, dart.pressed)
     return replace(opened, features=(*opened.features, feature))
-
-
-def _with_ease_pleat(piece: Piece, by: float) -> Piece:
-    """A back on the fold moved out from its fold by so many mm, folded away again at the neck."""
-    fold = next(n for n, edge in enumerate(piece.edges) if edge.finish == "fold")
-    edge, count = piece.edges[fold], len(piece.edges)
-    way = unit(edge.path.end - edge.path.start) * -1j * by  # out of the cloth
-    before, behind = (fold - 1) % count, (fold + 1) % count
-    edges = list(piece.edges)
-    edges[fold] = edge.with_path(edge.path.moved(Motion.translation(way)))
-    edges[before] = edges[before].let_in(Path.polyline([edge.path.start, edge.path.start + way]), at_end=True)
-    edges[behind] = edges[behind].let_in(Path.polyline([edge.path.end + way, edge.path.end]), at_end=False)
-    for n in (before, behind):  # places are counted anew, so that the pleat has some of its own
-        edges[n] = replace(edges[n], pairs=(edges[n].pairs[0], edges[n].pairs[-1]))
-    made = piece.with_edges(edges)
-    top = behind if edge.path.end.imag < edge.path.start.imag else before
-    at, out = (edge.path.end, edge.path.end + way) if top == behind else (edge.path.start, edge.path.start + way)
-    down = complex(0, PLEAT_DEEP)
-    key = edges[top].name
-    spots = [made.spot_at(key, made.nearest_on_run(key, point)[1]) for point in (at, out)]
-    pleat = Feature(
-        "pleat", f"{piece.made}.ease_pleat", say("ease pleat"), (Bit(spots[0], at + down), Bit(spots[1], out + down))
-    )
-    return replace(made, features=(*made.features, pleat))
 
 
 # --- what it is sewn to -------------------------------------------------------------------------------

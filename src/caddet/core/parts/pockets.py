@@ -20,6 +20,7 @@ from caddet.core.parts.adding import (
     with_part,
 )
 from caddet.core.pattern.cutting import CutLine, cut_piece
+from caddet.core.pattern.dividing import pinned
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Spot
 from caddet.core.pattern.ids import own_name
@@ -39,6 +40,9 @@ from caddet.core.shaping.openings import seam_of
 ROOM = 25.4  # mm round the hand on every side: an inch, common practice
 HAND_WIDTH, HAND_LENGTH = 85.0, 180.0  # mm, where the hand was never measured; common practice, no source
 HAND = ("hand_width", "hand_length")
+MOUTH = (
+    1.65  # times the hand's width, a slanted pocket's mouth down the side: 5½ inches on an adult, 3 on a small child
+)
 BELOW = 30.0  # mm of a side that have to stay below a pocket's opening
 
 
@@ -257,7 +261,7 @@ def _slanted(pattern: Pattern, piece: Piece, step: str, context: Context, values
     side, waist = piece.key("side"), piece.key("waist")
     if not piece.has_run("side") or not piece.has_run("waist"):
         raise Stuck(say("the {piece} has no corner of waist and side", piece=piece.label.lower()), "pieces")
-    in_, down = float(values["in"]), float(values["down"])
+    in_, down = float(values["in"]), float(values["down"]) or hand_of(context)[0] * MOUTH
     wide, deep = _bag_size(context, values)
     waist_length, side_length = _nearest_part(piece, waist, side), piece.run_length(side)
     if in_ + 15.0 > waist_length:
@@ -394,7 +398,7 @@ def _back_bag(corner: Piece, outline: tuple[Path, Path, Path], step: str) -> Pie
             made,
             label=say("Pocket back"),
             cuts=(Cut("main", corner.cut),),
-            features=(),
+            features=tuple(pinned(corner, f, {cut.name}) for f in corner.features if f.kind == "level"),
             notches=corner.notches,
             grain=_shifted(corner, made),
         )
@@ -448,7 +452,7 @@ register_step(Step(
     "The front is cut away between waist and side, straight or curved. A bag faces the cut; a second one behind it has the corner that shows in the mouth of the pocket, and is sewn into waist and side in the front's place.",
     (Parameter("pieces", "Pieces", "pieces", (), why="None means the front."),
      Parameter("in", "In at the waist", "length", 50.0, 15.0, 200.0, why="About 2 inches; for a small child the same."),
-     Parameter("down", "Down the side", "length", 140.0, 40.0, 300.0, why="About 5½ inches, for a small child 3."),
+     Parameter("down", "Down the side", "length", 0.0, 0.0, 300.0, why="0 takes it from the hand: about 5½ inches, for a small child 3."),
      Parameter("curve", "Curved by", "length", 0.0, 0.0, 60.0, why="0 is a straight mouth."), *BAG),
     slanted_pocket, _describe_slanted,
     suits={"piece": 15, "corner": 6}, symbol=((-5 - 5j, 5 - 5j, 5 + 5j, -5 + 5j, -5 - 5j), (0 - 5j, 5 + 1j)),

@@ -70,7 +70,7 @@ def _let_down(piece: Piece, key: str, deep: float, step: str) -> Piece:
     edges[block.behind] = behind.let_in(last, at_end=False)
     made = piece.with_edges(edges)
     feature = along_path(
-        "fold_line", f"{step}.turn_up", say("finished length: the turn-up folds up from below"), hem.path, 1.0
+        "fold_line", f"{step}.turn_up", say("finished length: the turn-up folds up from below"), hem.path, 0.01
     )
     return sound(
         with_features(

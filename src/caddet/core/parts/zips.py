@@ -319,7 +319,15 @@ def fly_piece(pattern: Pattern, base: str, key: str, step: str, values: Values) 
         way = down.end_direction
         reach = abs(line.end - down.end) * 0.55
         inner = Path(
-            (*down.segments, Cubic(down.end, down.end + way * reach, line.end + (down.end - line.end) * 0.05, line.end))
+            (
+                *down.segments,
+                Cubic(
+                    down.end,
+                    down.end + way * reach,
+                    complex((down.end.real + line.end.real) / 2, line.end.imag),
+                    line.end,
+                ),
+            )
         )
     ring = [
         Edge(edge_below(name, waist.name), top),

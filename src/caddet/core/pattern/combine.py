@@ -71,7 +71,10 @@ def _renamed(pattern: Pattern, named: Callable[[str], str], source: str) -> Patt
         tuple(map(fit, pattern.fits)),
         tuple(replace(s, piece=named(s.piece)) for s in pattern.shown),
         tuple(replace(m, promise=named(m.promise)) for m in pattern.meant),
-        tuple(replace(n, name=named(n.name), along=tuple(replace(s, layer=layer(s.layer)) for s in n.along)) for n in pattern.notions),
+        tuple(
+            replace(n, name=named(n.name), along=tuple(replace(s, layer=layer(s.layer)) for s in n.along))
+            for n in pattern.notions
+        ),
         tuple(replace(o, name=named(o.name), edges=layer(o.edges)) for o in pattern.openings),
     )
 

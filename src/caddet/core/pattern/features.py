@@ -42,7 +42,9 @@ class Resolver(Protocol):
         ...
 
 
-FeatureKind = Literal["level", "fold_line", "line", "contour_dart", "pleat", "placement", "buttonhole", "button", "drill"]
+FeatureKind = Literal[
+    "level", "fold_line", "line", "contour_dart", "pleat", "placement", "buttonhole", "button", "drill"
+]
 
 
 @dataclass(frozen=True, slots=True)

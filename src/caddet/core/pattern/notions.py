@@ -86,8 +86,14 @@ def needed(notion: Notion, measure: Measure) -> Needed:
         except CaddetError as error:
             return Needed(notion, wrong=str(error))
         total += length * share.times
-        text = say("{label} {length}", label=share.label, length=Length(length)) if share.label else say("{length}", length=Length(length))
-        words.append(text if abs(share.times - 1) < 1e-9 else say("{text} × {times}", text=text, times=f"{share.times:.3g}"))
+        text = (
+            say("{label} {length}", label=share.label, length=Length(length))
+            if share.label
+            else say("{length}", length=Length(length))
+        )
+        words.append(
+            text if abs(share.times - 1) < 1e-9 else say("{text} × {times}", text=text, times=f"{share.times:.3g}")
+        )
     for label, mm in notion.plus:
         if abs(mm) > 1e-9:
             total += mm

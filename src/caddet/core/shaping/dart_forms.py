@@ -6,7 +6,7 @@ from contextlib import suppress
 from dataclasses import replace
 from typing import Any
 
-from caddet.core.errors import CaddetError
+from caddet.core.errors import CaddetError, Finding
 from caddet.core.geometry.segments import Point, unit
 from caddet.core.pattern import dart_forms
 from caddet.core.pattern.blending import blend_seam
@@ -25,6 +25,7 @@ from caddet.core.shaping.framing import frame_point
 from caddet.core.shaping.joins import joined_as, meant
 
 DART = Parameter("dart", "Dart", "dart", (), why="Without one, the first there is.")
+BESIDE = 60.0  # mm to the side of a dart's point within which a seam goes on through a contour dart
 NO_DART = "there are no darts in this garment"
 HOW = (
     ("gathered", "Gathers"),
@@ -111,6 +112,25 @@ register_step(Step(
 def into(pattern: Pattern, context: Context, values: Values) -> Result:
     """Leave a dart away; its cloth is gathered, pleated or eased into the seam, sewn as a tuck, or left loose."""
     piece, dart = one_dart(pattern, values["dart"])
+    key = piece.edges[piece.legs(dart.id)[0] - 1].name
+    every = (
+        [one for one in piece.darts if piece.edges[piece.legs(one.id)[0] - 1].name == key] if values["all"] else [dart]
+    )
+    findings: tuple[Finding, ...] = ()
+    after = pattern
+    for number, one in enumerate(every):
+        after, more = _one_into(
+            after, after.piece(piece.name), one, values, context.id, f"_{number + 1}" if number else ""
+        )
+        findings += more
+    how = "pleated" if values["how"] in ("pleated", "tuck") else str(values["how"])
+    return Result(after, findings=findings, changes=meant(pattern, how))
+
+
+def _one_into(
+    pattern: Pattern, piece: Piece, dart: Dart, values: Values, step: str, more: str
+) -> tuple[Pattern, tuple[Finding, ...]]:
+    """One dart left away, and held as chosen."""
     how = str(values["how"])
     index, a, apex, b = piece.legs(dart.id)
     key, width = piece.edges[index - 1].name, abs(a - b)
@@ -118,18 +138,17 @@ def into(pattern: Pattern, context: Context, values: Values) -> Result:
     if how in ("pleated", "tuck"):
         inward = apex - (a + b) / 2
         deep = min(abs(inward), float(values["depth"])) if how == "tuck" else min(abs(inward), 60.0)
-        opened = opened.with_piece(_with_pleat(opened.piece(piece.name), dart, (a, b), unit(inward) * deep, context.id))
-        return Result(opened, changes=meant(pattern, "pleated"))
-    after, findings = joined_as(opened, piece.name, {key: width}, how, f"recipe[{context.id}]")
-    return Result(after, findings=findings, changes=meant(pattern, how))
+        pleated = _with_pleat(opened.piece(piece.name), dart, (a, b), unit(inward) * deep, step, more)
+        return opened.with_piece(pleated), ()
+    return joined_as(opened, piece.name, {key: width}, how, f"recipe[{step}]")
 
 
-def _with_pleat(piece: Piece, dart: Dart, ends: tuple[Point, Point], down: Point, step: str) -> Piece:
+def _with_pleat(piece: Piece, dart: Dart, ends: tuple[Point, Point], down: Point, step: str, more: str = "") -> Piece:
     """The piece with a pleat where the dart's mouth was, folded away towards where the dart was pressed."""
     key = next(edge.name for edge in piece.edges if abs(edge.path.nearest(ends[0])[0]) < 1e-3 and not edge.dart)
     a, b = (piece.spot_at(key, piece.nearest_on_run(key, end)[1]) for end in ends)
     bits = (Bit(a, ends[0] + down), Bit(b, ends[1] + down))
-    pleat = Feature("pleat", f"{step}.pleat", say("pleat"), bits, dart.pressed)
+    pleat = Feature("pleat", f"{step}.pleat{more}", say("pleat"), bits, dart.pressed)
     return replace(piece, features=(*piece.features, pleat))
 
 
@@ -148,7 +167,8 @@ def _describe_into(values: Values) -> Sentence:
 register_step(Step(
     "dart_into", "Hold the dart another way",
     "The dart is not sewn; the cloth it took in is held at the edge by gathers, a pleat, a tuck or by easing it into the seam. A pleat takes up as much as the dart did.",
-    (DART, Parameter("how", "Held by", "choice", "gathered", choices=HOW),
+    (DART, Parameter("all", "All darts of that edge", "flag", False),
+     Parameter("how", "Held by", "choice", "gathered", choices=HOW),
      Parameter("depth", "Sewn down for", "length", 60.0, 10.0, 400.0, only=("how", ("tuck",)))),
     into, _describe_into,
     suits={"dart": 2}, key="I", symbol=((-5 - 3j, -3 - 1j, -1 - 3j, 1 - 1j, 3 - 3j, 5 - 1j), (-3 - 1j, -3 + 3j), (1 - 1j, 1 + 3j)),
@@ -322,11 +342,16 @@ def princess(pattern: Pattern, context: Context, values: Values) -> Result:
     held = turned.piece(piece.name)
     moved = next(one for one in held.darts if one.name == dart.name and f"{context.id}.1.2" in one.marks)
     others = [one for one in held.darts if one.id != moved.id]
-    end: Dart | Spot = others[0] if others and not values["down"] else _below(turned, held, moved, values["down"])
+    through = _contour_below(held, moved)
+    end: Dart | Spot
+    if others and not values["down"]:
+        end, through = others[0], ()
+    else:
+        end = _below(turned, held, through[-1] if through else held.legs(moved.id)[2], values["down"])
     cut = cut_piece(
         turned,
         held,
-        CutLine(moved, end),
+        CutLine(moved, end, through),
         context.id,
         (str(values["first"]), str(values["second"])),
         say("Princess seam"),
@@ -336,14 +361,24 @@ def princess(pattern: Pattern, context: Context, values: Values) -> Result:
     return Result(cut, changes=OF_THE_BODY)
 
 
-def _below(pattern: Pattern, piece: Piece, dart: Dart, place: Place | None) -> Spot:
-    """The chosen place, or the one straight down from a dart's point on the lowest edge."""
+def _contour_below(piece: Piece, dart: Dart) -> tuple[Point, ...]:
+    """The two tips of the contour dart that lies below a dart's point, upper first; none without one."""
+    apex = piece.legs(dart.id)[2]
+    for feature in piece.features:
+        if feature.kind == "contour_dart" and len(feature.bits) == 4:
+            top, low = sorted((piece.where(feature.bits[0].a), piece.where(feature.bits[2].a)), key=lambda p: p.imag)
+            if top.imag > apex.imag and abs(top.real - apex.real) < BESIDE:
+                return top, low
+    return ()
+
+
+def _below(pattern: Pattern, piece: Piece, apex: Point, place: Place | None) -> Spot:
+    """The chosen place, or the one straight down from a point on the lowest edge."""
     if place is not None:
         there, spot = place_on(pattern, place, "down")
         if there is not piece:
             raise Stuck(say("that place is not on the {piece}, where the dart is", piece=piece.label.lower()), "down")
         return spot
-    _, _, apex, _ = piece.legs(dart.id)
     low = piece.outline().bounds()[3] + 10
     hits = [
         (along, point)
