@@ -18,7 +18,7 @@ from caddet.core.pattern.piece import Cut, Grain, GrainKind, Piece
 from caddet.core.pattern.seams import Join, Layer, Part, Seam
 from caddet.core.recipe.registry import Stuck
 from caddet.core.sentences import Length, say
-from caddet.core.shaping.finding import STEP, chosen_edges
+from caddet.core.shaping.finding import STEP
 
 INNER = "inner"  # the own name of a facing's edge that lies inside the garment
 ROLES = (("main", "The main cloth"), ("contrast", "A contrast"), ("lining", "The lining"))
@@ -54,17 +54,6 @@ def run_words(piece: Piece, key: str) -> str:
 def layer_of(key: str, marks: frozenset[str] = frozenset()) -> Layer:
     """One run as a layer."""
     return (Part(Reference(key.removesuffix("'"), marks, key.endswith("'"))),)
-
-
-def once_round(pattern: Pattern, refs: Sequence[str], parameter: str = "edges") -> Layer:
-    """Runs as they lie once round the body: both halves where a piece is on the fold or one of a pair. Raises :class:`Stuck`."""
-    found: list[Part] = []
-    for piece, key in chosen_edges(pattern, refs, parameter):
-        one = layer_of(key)[0]
-        found.append(one)
-        if piece.worn == 2:
-            found.append(replace(one, ref=replace(one.ref, mirrored=not one.ref.mirrored)))
-    return tuple(found)
 
 
 def copied_seams(pattern: Pattern, names: Mapping[str, str], step: str, suffix: str = "") -> list[Seam]:

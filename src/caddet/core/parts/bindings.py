@@ -13,11 +13,11 @@ from caddet.core.parts.adding import (
     finish_runs,
     layer_of,
     notion,
-    once_round,
     run_words,
     with_notches,
     with_part,
 )
+from caddet.core.parts.rounds import every_round, one_round
 from caddet.core.pattern.features import Notch
 from caddet.core.pattern.notions import NotionKind, Share
 from caddet.core.pattern.pattern import Pattern
@@ -153,7 +153,8 @@ ZONES = (
 def zone_band(pattern: Pattern, context: Context, values: Values) -> Result:
     """A knit band whose length is the sum of its zones', sewn stretched by each zone's ratio."""
     refs = values["edges"] or ("neckline",)
-    layer = _ring(pattern, refs)
+    around = one_round(pattern, refs)
+    layer = around.layer
     found = zones(pattern, layer, ratios_of(values))
     whole = pattern.length(layer)
     band = sum(zone.band for zone in found)
@@ -208,18 +209,6 @@ def zone_band(pattern: Pattern, context: Context, values: Values) -> Result:
             pattern = pattern.with_piece(with_notches(base, [Notch(key, u, False, say("zone"))]))
     pattern = finish_runs(pattern, {part.ref.key for part in layer})
     return Result(with_part(pattern, [piece], seams), figures={}, findings=tuple(findings))
-
-
-def _ring(pattern: Pattern, refs: Sequence[str]) -> Layer:
-    """Edges once round. A ring may begin anywhere; halves that mirror each other are laid so that they run on."""
-    runs = chosen_edges(pattern, refs)
-    right = [replace(layer_of(key)[0]) for _, key in runs]
-    left = [
-        replace(part, ref=replace(part.ref, mirrored=not part.ref.mirrored), backwards=not part.backwards)
-        for (piece, _), part in zip(reversed(runs), reversed(right), strict=True)
-        if piece.worn == 2
-    ]
-    return (*right, *left)
 
 
 def _zone_findings(found: Sequence[Zone], band: float, whole: float, context: Context, stretch: float) -> list[Finding]:
@@ -331,7 +320,7 @@ def binding(pattern: Pattern, context: Context, values: Values) -> Result:
     wide = float(values["width"])
     double = str(values["fold"]) == "double"
     cut_width = wide * 4 if double else wide * 2 + 20.0
-    layer = once_round(pattern, values["edges"])
+    layer = every_round(pattern, values["edges"])
     length = pattern.length(layer)
     more = float(values["more"])
     findings: list[Finding] = []
@@ -455,7 +444,8 @@ def edge_elastic(pattern: Pattern, context: Context, values: Values) -> Result:
     """Elastic sewn flat along edges and turned in with them, its ratio by zones."""
     if not values["edges"]:
         raise Stuck(say("say along which edges the elastic is sewn"), "edges")
-    layer = _ring(pattern, values["edges"])
+    around = one_round(pattern, values["edges"])
+    layer = around.layer
     found = zones(pattern, layer, ratios_of(values))
     whole = pattern.length(layer)
     relaxed = sum(zone.band for zone in found)
@@ -469,7 +459,7 @@ def edge_elastic(pattern: Pattern, context: Context, values: Values) -> Result:
     )
     share = [Share(layer, relaxed / whole, say("edge, by its zones"))]
     elastic = notion(
-        context.id, "elastic", label, share, [(say("lap"), 12.7), (say("to hold"), 75.0)], count=int(values["count"])
+        context.id, "elastic", label, share, [(say("lap"), 12.7), (say("to hold"), 75.0)], count=around.count
     )
     for key, u in _places_along(pattern, layer, [zone.high for zone in found[:-1]]):
         base = next(p for p in pattern.pieces if key in p.runs())
@@ -498,8 +488,7 @@ register_step(Step(
     (Parameter("edges", "Edges", "edges", ()),
      Parameter("kind", "Kind", "choice", "swim", choices=(("swim", "Swim rubber"), ("flat", "Elastic to sew through"))),
      Parameter("width", "Wide", "length", 6.5, 3.0, 40.0, why="6.5 mm at most swim edges, 9 to 12 for support."),
-     replace(ZONES[0], label="On straight stretches", default=0.98), replace(ZONES[1], default=0.95, why="A first guess: pulled by about 5 percent."), replace(ZONES[2], label="On tight curves", default=0.92),
-     Parameter("count", "How many alike", "count", 1.0, 1.0, 4.0, why="Two for two legs.")),
+     replace(ZONES[0], label="On straight stretches", default=0.98), replace(ZONES[1], default=0.95, why="A first guess: pulled by about 5 percent."), replace(ZONES[2], label="On tight curves", default=0.92)),
     edge_elastic, lambda values: say("elastic along the {edges}", edges=", ".join(said(one) for one in values.get("edges") or ()) or say("edge")),
     suits={"edge": 21}, symbol=((-5 - 2j, 5 - 2j), (-5 + 1j, -3 + 3j, -1 + 1j, 1 + 3j, 3 + 1j, 5 + 3j)),
     asked_as=("swim elastic", "elastic at the leg", "flat elastic", "edge that hugs"),

@@ -20,12 +20,12 @@ from caddet.core.parts.adding import (
     made_by_part,
     meeting,
     notion,
-    once_round,
     run_words,
     seam,
     with_features,
     with_part,
 )
+from caddet.core.parts.rounds import one_round, rounds
 from caddet.core.parts.strips import mirrored_on, straight, strip_ring
 from caddet.core.pattern.dividing import pinned
 from caddet.core.pattern.edges import Edge
@@ -93,13 +93,13 @@ def casing(pattern: Pattern, context: Context, values: Values) -> Result:
     elastic, count = float(values["elastic"]), int(values["rows"])
     how, why = _how(pattern, runs, elastic, str(values["how"]))
     net = count * (elastic + HALF_INCH)
-    ends = once_round(pattern, values["edges"] or _usual(pattern))
+    turns = rounds(pattern, values["edges"] or _usual(pattern))
+    ends, turned = turns[0].layer, turns[0].count
     length = float(values["length"])
     label = next(text for name, text in KINDS if name == values["kind"]).partition(":")[0].lower()
     words = say("Elastic, {kind}, {width}", kind=label, width=Length(elastic))
-    per_piece = own_name(runs[0][1]) in ("hem",) and "sleeve" in runs[0][0].made
-    own_ends: Layer = ends[:1] if per_piece else ends
-    many = count * (2 if per_piece else 1)
+    own_ends: Layer = ends
+    many = count * turned
     if length > 0:
         band = notion(
             context.id, "elastic", words, [], [(say("as stretched round"), length), (say("lap"), LAP)], count=many
@@ -378,7 +378,8 @@ def drawstring(pattern: Pattern, context: Context, values: Values) -> Result:
     """A channel stitched along an edge for a cord, its exits marked."""
     runs = chosen_edges(pattern, values["edges"] or _usual(pattern))
     wide, inset = float(values["width"]), float(values["inset"])
-    ends = once_round(pattern, values["edges"] or _usual(pattern))
+    around = one_round(pattern, values["edges"] or _usual(pattern))
+    ends = around.layer
     for number, (piece, key) in enumerate(runs):
         edges = piece.run(key)
         lines: list[Feature] = []
@@ -403,12 +404,12 @@ def drawstring(pattern: Pattern, context: Context, values: Values) -> Result:
         [(say("to tie"), float(values["tie"]))],
     )
     findings = []
-    around = own_name(runs[0][1])
+    run = own_name(runs[0][1])
     age = context.measures.get("age_months", None)
     young = age is not None and age < YOUNG
     height = context.measures.get("height", 0.0)
     small = 0 < height < 1220.0 or young
-    if small and (around == "neckline" or "hood" in runs[0][0].made):
+    if small and (run == "neckline" or "hood" in runs[0][0].made):
         words = say(
             "No cords at the neck or hood of a young child: they catch and strangle (EN 14682). Elastic, a button or a snap does the same. Local rules come first."
         )

@@ -4,19 +4,21 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
+from typing import Literal
 
 from caddet.core.geometry.paths import Path
-from caddet.core.geometry.segments import Motion, unit
+from caddet.core.geometry.segments import Motion, Point, dot, unit
 from caddet.core.parts.adding import made_by_part
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Bit, End, Feature, Spot
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
-from caddet.core.pattern.surgery import SLIVER, Refused, sound
+from caddet.core.pattern.stretching import let_down
+from caddet.core.pattern.surgery import SLIVER, Refused, in_one, sound, spread
 from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, say
-from caddet.core.shaping.finding import chosen_pieces, measurable, said
+from caddet.core.shaping.finding import chosen_edges, chosen_pieces, measurable, refused_as_stuck, said
 
 
 def out_at_fold(piece: Piece, by: float, name: str, label: str, deep: float, ends: Sequence[str] = ("top",)) -> Piece:
@@ -100,4 +102,173 @@ register_step(Step(
     asked_as=("inverted pleat", "box pleat at the back", "action pleat", "room across the back"),
     fits=lambda pattern: "" if any(p.fold for p in pattern.pieces) else say("no piece here is cut on the fold"),
     source="an inverted pleat felt 2½ inches deep moves the centre out 2½ inches: exact",
+))  # fmt: skip
+
+
+# --- pleats in a run -------------------------------------------------------------------------------------
+
+KINDS = (
+    ("knife", "Knife: all one way"),
+    ("box", "Box: two and two away from each other"),
+    ("inverted", "Inverted: two and two towards each other"),
+)
+SHOWN = 80.0  # mm a pleat's folds are drawn at least
+
+
+def pleats(pattern: Pattern, context: Context, values: Values) -> Result:
+    """Open a piece along lines from an edge to the one across, and fold what was let in away at the edge."""
+    if not values["edges"]:
+        raise Stuck(say("say which edge is pleated"), "edges")
+    piece, key = chosen_edges(pattern, values["edges"])[0]
+    count, deep, kind = int(values["count"]), float(values["deep"]), str(values["kind"])
+    if len(piece.run(key)) != 1:
+        raise Stuck(say("there is a dart in the {edge}; turn it elsewhere first", edge=said(key)), "edges")
+    low, high = float(values["from"]), float(values["upto"])
+    if high <= low:
+        raise Stuck(say("the pleats end before they begin"), "upto")
+    length = piece.run_length(key) * (high - low)
+    lines = count * (2 if kind != "knife" else 1)
+    gap = length / (lines + 1)
+    if gap < 6.0:
+        raise Stuck(say("{count} pleats don't go on {length}", count=count, length=Length(length)), "count")
+    shares = [low + (high - low) * (n + 1) / (lines + 1) for n in range(lines)]
+    ends = across_from(piece, key, shares)
+    opened = pattern
+    for start, end in ends:
+        with refused_as_stuck("deep"):
+            opened = spread(
+                opened, opened.piece(piece.name), start, end, 2 * deep, 2 * deep if values["to_the_end"] else 0.0, ""
+            )
+    made = in_one(opened.piece(piece.name))
+    features = []
+    for number, (start, _) in enumerate(ends):
+        a = made.along(start)
+        forward = not made.run(key)[0].backwards
+        other = made.spot_at(key, a + (2 * deep if forward else -2 * deep))
+        points = made.where(start), made.where(other)
+        inward = _inward(made, key) * max(float(values["stitched"]), SHOWN)
+        towards = _towards(kind, number, values)
+        features.append(
+            Feature(
+                "pleat",
+                f"{context.id}.pleat_{number + 1}",
+                say("pleat"),
+                (Bit(start, points[0] + inward), Bit(other, points[1] + inward)),
+                towards,
+            )
+        )
+    made = sound(replace(made, features=(*made.features, *features)))
+    return Result(opened.with_piece(made), changes=OF_THE_BODY)
+
+
+def across_from(piece: Piece, key: str, shares: Sequence[float]) -> list[tuple[Spot, Spot]]:
+    """Lines from places on a run straight to the edge across from it."""
+    length = piece.run_length(key)
+    found = []
+    for share in shares:
+        start = piece.spot_at(key, length * share)
+        here = piece.where(start)
+        way = _inward(piece, key)
+        left, top, right, bottom = piece.outline().bounds()
+        far = here + way * (right - left + bottom - top)
+        hits = []
+        for _, point in piece.outline().crossings(here + way * 0.5, far):
+            if dot(point - here, way) > 5.0:
+                hits.append(point)
+        if not hits:
+            raise Stuck(say("the pleats meet no edge across from the {edge}", edge=said(key)), "edges")
+        point = min(hits, key=lambda p: abs(p - here))
+        run = min(piece.runs(), key=lambda k: piece.nearest_on_run(k, point)[0])
+        found.append((start, piece.spot_at(run, piece.nearest_on_run(run, point)[1])))
+    return found
+
+
+def _inward(piece: Piece, key: str) -> Point:
+    """The direction into the piece, square to the middle of a run: all its lines are parallel."""
+    edge = piece.run(key)[0]
+    return unit(edge.path.end - edge.path.start) * 1j
+
+
+def _towards(kind: str, number: int, values: Values) -> Literal["first", "second"]:
+    """Towards which of its folds a pleat is laid."""
+    if kind == "knife":
+        return "second" if values["turned"] else "first"
+    outward = (number % 2 == 0) == (kind == "box")
+    return "first" if outward else "second"
+
+
+register_step(Step(
+    "pleats", "Pleats",
+    "The piece is opened along lines from the edge, and what is let in is folded away there: knife pleats lie one way, box pleats turn away from each other, inverted ones towards. Marked by arithmetic, or by halving with pins; folded towards the centre they flatten, outwards they round.",
+    (Parameter("edges", "Edge", "edges", (), most=1),
+     Parameter("count", "How many", "count", 3.0, 1.0, 60.0, why="Box and inverted pleats count in pairs of folds."),
+     Parameter("deep", "Deep", "length", 20.0, 3.0, 200.0, why="As felt under the cloth; each takes twice as much."),
+     Parameter("kind", "Kind", "choice", "knife", choices=KINDS),
+     Parameter("from", "From, along the edge", "ratio", 0.0, 0.0, 1.0), Parameter("upto", "Up to", "ratio", 1.0, 0.0, 1.0),
+     Parameter("to_the_end", "To the edge across", "flag", True, why="Otherwise they run out to nothing there."),
+     Parameter("turned", "Laid the other way", "flag", False),
+     Parameter("stitched", "Stitched down for", "length", 0.0, 0.0, 900.0)),
+    pleats, lambda values: say("{count} {kind} pleats of {deep}", count=f"{float(values.get('count', 0)):g}", kind=dict(KINDS).get(str(values.get("kind")), "").partition(":")[0].lower(), deep=Length(float(values.get("deep", 0.0)))),
+    suits={"edge": 26}, symbol=((-5 - 5j, -5 + 5j), (-3 - 5j, -3 + 5j), (0 - 5j, 0 + 5j), (2 - 5j, 2 + 5j), (5 - 5j, 5 + 5j)),
+    asked_as=("knife pleats", "box pleats", "inverted pleats", "folds instead of gathers"),
+    fits=lambda pattern: "" if pattern.pieces else say("there is no edge here"),
+    source="a pleat ½ inch deep takes 1 inch: exact",
+))  # fmt: skip
+
+
+# --- tucks -----------------------------------------------------------------------------------------------
+
+
+def tucks(pattern: Pattern, context: Context, values: Values) -> Result:
+    """Tucks across pieces: each takes twice its depth, which is let in at its place."""
+    pieces = chosen_pieces(pattern, values["pieces"]) or [
+        p for p in pattern.pieces if any(e.finish == "hem" for e in p.edges) and not made_by_part(p)
+    ]
+    if not pieces:
+        raise Stuck(say("say across which pieces the tucks go"), "pieces")
+    count, deep, apart, up = int(values["count"]), float(values["deep"]), float(values["apart"]), float(values["above"])
+    if apart < deep + 2.0 and count > 1:
+        raise Stuck(
+            say(
+                "tucks of {deep} lie over each other when they are only {apart} apart",
+                deep=Length(deep),
+                apart=Length(apart),
+            ),
+            "apart",
+        )
+    for piece in pieces:
+        low = max(p.imag for p in piece.polygon())
+        made = piece
+        for number in range(count):
+            at = low - up - number * apart
+            with refused_as_stuck("above"):
+                made = let_down(made, at, 2 * deep)
+            left, _, right, _ = made.outline().bounds()
+            for line, y in enumerate((at, at + 2 * deep)):
+                hits = sorted(p.real for _, p in made.outline().crossings(complex(left - 5, y), complex(right + 5, y)))
+                if len(hits) > 1:
+                    word = say("tuck: stitch these lines together") if line == 0 else ""
+                    feature = Feature(
+                        "line",
+                        f"{context.id}.tuck_{number + 1}_{'ab'[line]}",
+                        word,
+                        (Bit(complex(hits[0], y), complex(hits[-1], y)),),
+                    )
+                    made = replace(made, features=(*made.features, feature))
+        pattern = pattern.with_piece(made)
+    return Result(pattern, changes=OF_THE_BODY)
+
+
+register_step(Step(
+    "tucks", "Tucks",
+    "Folds stitched across the piece. Above a child's hem they are let out one by one as the child grows; fine ones decorate. Each takes twice its depth, which is added where it lies.",
+    (Parameter("pieces", "Pieces", "pieces", (), why="None means every piece with a hem, so that they meet at the seams."),
+     Parameter("count", "How many", "count", 2.0, 1.0, 30.0),
+     Parameter("deep", "Deep", "length", 15.0, 1.0, 100.0),
+     Parameter("apart", "Apart", "length", 40.0, 3.0, 300.0),
+     Parameter("above", "Lowest, above the hem", "length", 60.0, 10.0, 900.0)),
+    tucks, lambda values: say("{count} tucks of {deep}", count=f"{float(values.get('count', 0)):g}", deep=Length(float(values.get("deep", 0.0)))),
+    suits={"piece": 20}, symbol=((-5 - 3j, 5 - 3j), (-5 + 0j, 5 + 0j), (-5 + 3j, 5 + 3j)),
+    asked_as=("growth tucks", "pin tucks", "let out later", "room to grow"),
+    fits=lambda pattern: "" if pattern.pieces else say("there is no piece here"),
 ))  # fmt: skip
