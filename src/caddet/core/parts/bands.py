@@ -9,10 +9,12 @@ from typing import Any
 from caddet.core.errors import CaddetError
 from caddet.core.figures.language import Quantity
 from caddet.core.figures.sums import Given, add_up
+from caddet.core.parts.adding import finish_runs
+from caddet.core.parts.rounds import one_round
 from caddet.core.pattern.combine import prefixed
 from caddet.core.pattern.ids import Reference, reference
 from caddet.core.pattern.pattern import Fit, Pattern
-from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.piece import Cut, Piece
 from caddet.core.pattern.seams import Join, Layer, Part, Seam
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.parameters import Hand
@@ -21,8 +23,20 @@ from caddet.core.recipe.values import as_value
 from caddet.core.sentences import Length, Sentence, say
 from caddet.core.shaping.finding import chosen_edges, said
 
-PARTS = (("neckband", "Neckband"), ("collar", "Collar"), ("cuff", "Cuff"), ("waistband", "Waistband"), ("hood", "Hood"))
-_RUN = {"neckband": "neckline", "collar": "neckline", "cuff": "sleeve", "waistband": "waist", "hood": "neckline"}
+PARTS = (
+    ("neckband", "Neckband"), ("turtleneck", "Turtleneck"), ("cowl_collar", "Cowl collar"), ("hem_band", "Hem band"), ("collar", "Collar"),
+    ("cuff", "Cuff"), ("waistband", "Waistband"), ("hood", "Hood"),
+)  # fmt: skip
+_BLOCK = {"turtleneck": "neckband", "cowl_collar": "neckband", "hem_band": "neckband"}  # drafted as
+_RUN = {
+    "neckband": "neckline",
+    "collar": "neckline",
+    "cuff": "sleeve",
+    "waistband": "waist",
+    "hood": "neckline",
+}  # its own edge
+_USUAL = {**_RUN, "turtleneck": "neckline", "cowl_collar": "neckline", "hem_band": "hem", "cuff": "hem"}
+_OF_THE_BODY = ("waist", "high_hip", "waist_to_high_hip")  # what a shaped waistband is drafted with
 _PER_PIECE = ("cuff",)  # one for each piece that is cut, not one for the whole round
 _HALF = ("collar", "hood")  # drafted as a half
 HEAD = 570.0  # mm, a hood's head when none was measured
@@ -45,10 +59,10 @@ def layer_of(pattern: Pattern, refs: tuple[str, ...], part: str) -> Layer:
     return tuple(found)
 
 
-def _drafted(block: Block, options: Mapping[str, Any], head: float) -> Pattern:
-    """The band's block with the edge's length given; what it would measure on a body is not asked for."""
+def _drafted(block: Block, options: Mapping[str, Any], body: Mapping[str, float]) -> Pattern:
+    """The band's block with the edge's length given; of the body only what is told here."""
     values = block.option_values({name: as_value(value) for name, value in options.items()})
-    givens = [Given(code, code, Quantity(head if code == "head" else 0.0, 1)) for code in block.needs]
+    givens = [Given(code, code, Quantity(body.get(code, 0.0), 1)) for code in block.needs]
     givens += [Given(f"ease_{level.level}", "ease", Quantity(0.0, 1)) for level in block.ease]
     givens += [
         Given("stretch", "stretch", Quantity(0.3, 0)),
@@ -65,57 +79,69 @@ def _drafted(block: Block, options: Mapping[str, Any], head: float) -> Pattern:
             givens.append(
                 Given(option.name, option.label, Quantity(float(chosen), 1 if option.kind == "length" else 0))
             )
-    # how a curved band widens would have to be measured on the body; on an edge it is straight
-    figures = tuple(replace(f, formula="seam_length") if f.name == "lower_length" else f for f in block.figures)
-    sums, _ = add_up(figures, givens, {})
+    sums, _ = add_up(block.figures, givens, {})
     return block.apply(Pattern(), Context(sums=sums), values).pattern
 
 
 def fit_band(pattern: Pattern, context: Context, values: Values) -> Result:
     """Draft the part for the edges as they are now, sew it to them, and let it follow them."""
     part = str(values["part"])
-    block = block_named(part)
-    layer = layer_of(pattern, values["edges"] or (_RUN[part],), part)
-    head = float(values["head"]) or context.measures.get("head", HEAD)
+    drafted_as = _BLOCK.get(part, part)
+    block = block_named(drafted_as)
+    refs = values["edges"] or (_USUAL[part],)
+    around = one_round(pattern, refs) if part == "hem_band" else None
+    layer = around.layer if around is not None else layer_of(pattern, refs, part)
+    body = {"head": float(values["head"]) or context.measures.get("head", HEAD)}
     options: dict[str, Any] = {"depth": float(values["depth"])} if part != "hood" else {}
-    if part == "neckband":
-        options["ratio"] = float(values["ratio"])
+    ratio = float(values["ratio"]) if drafted_as == "neckband" else 1.0
+    if drafted_as == "neckband":
+        options["ratio"] = 1.0
     if part in ("cuff", "waistband"):
         options["overlap"] = float(values["overlap"])
+    if part == "waistband" and values["shape"] == "curved":
+        options["shape"] = "curved"
+        body |= {code: context.measures.get(code, 0.0) for code in _OF_THE_BODY}
     if part == "collar":
         options["style"] = str(values["style"])
     prefix = f"{context.id}."
 
+    run = Reference(f"{prefix}{drafted_as}.{_RUN[drafted_as]}")
+
     def solved(lengths: tuple[float, ...]) -> Pattern:
         """The band for these lengths of its edges."""
-        around = lengths[0] / (len(layer) if part in _PER_PIECE else 1)
+        edge = lengths[0] * ratio / (len(layer) if part in _PER_PIECE else 1)
         try:
-            return prefixed(_drafted(block, {**options, "edge": around}, head), prefix)
+            return prefixed(_drafted(block, {**options, "edge": edge}, body), prefix)
         except (CaddetError, ArithmeticError, ValueError) as error:
             raise Stuck(
                 say(
                     "no {label} can be drafted for an edge of {around}: {error}",
                     label=block.label.lower(),
-                    around=Length(around),
+                    around=Length(edge),
                     error=error,
                 ),
                 "edges",
             ) from error
 
     def piece_of(lengths: tuple[float, ...]) -> Piece:
-        """Its piece for these lengths."""
-        return solved(lengths).pieces[0]
+        """Its piece for these lengths, in a seam all along."""
+        made = solved(lengths).pieces[0]
+        edges = [replace(e, finish="", why="") if e.name == str(run) else e for e in made.edges]
+        count = around.count if around is not None else 1
+        return replace(made.with_edges(edges), cuts=tuple(Cut(one.cloth, one.count * count) for one in made.cuts))
 
     length = pattern.length(layer)
     drafted = solved((length,))
-    piece = replace(drafted.pieces[0], label=block.label)
-    run = Reference(f"{prefix}{part}.{_RUN[part]}")
+    label = dict(PARTS)[part]
+    piece = replace(piece_of((length,)), label=label)
     own: Layer = (Part(run), Part(replace(run, mirrored=True))) if part in _HALF else (Part(run),)
-    stretched = part == "neckband" and float(values["ratio"]) < 1
-    join = Join("stretched", 1 / float(values["ratio"])) if stretched else Join()
-    words = f"{block.label} to the {said(str(layer[0].ref.plain)).removesuffix(', the other side')}"
+    words = f"{label} to the {said(str(layer[0].ref.plain)).removesuffix(', the other side')}"
     sewn = layer[:1] if part in _PER_PIECE else layer
-    seam = Seam(f"{prefix}{part}", words, (own, sewn), (join,), corners=True)
+    layers, join = ((own, sewn), Join("stretched", 1 / ratio)) if ratio < 1 else ((sewn, own), Join("gathered", ratio))
+    if abs(ratio - 1) < 1e-9:
+        layers, join = (own, sewn), Join()
+    seam = Seam(f"{prefix}{part}", words, layers, (join,), corners=True)
+    pattern = finish_runs(pattern, {one.ref.key for one in sewn})
     fit = Fit(piece.name, (layer,), (length,), piece, piece_of, piece.label)
     return Result(
         replace(
@@ -129,7 +155,7 @@ def fit_band(pattern: Pattern, context: Context, values: Values) -> Result:
 
 def _describe(values: Values) -> Sentence:
     part = dict(PARTS).get(str(values.get("part", "")), "band").lower()
-    edges = values.get("edges") or (_RUN.get(str(values.get("part")), "edge"),)
+    edges = values.get("edges") or (_USUAL.get(str(values.get("part")), "edge"),)
     on = say("{part} on the {edges}", part=part, edges=tuple(said(one) for one in edges))
     if part == "hood":
         return on
@@ -143,16 +169,17 @@ def _fits(pattern: Pattern) -> str:
 BAND = register_step(
     Step(
         "band", "Fit a band",
-        "A neckband, collar, cuff, waistband or hood, drafted to the edge as it is at this point of the recipe; when the edge changes, it is drafted anew.",
+        "A neckband, turtleneck, cowl or other collar, cuff, hem band, waistband or hood, drafted to the edge as it is at this point of the recipe; when the edge changes, it is drafted anew.",
         (Parameter("part", "Part", "choice", "neckband", choices=PARTS),
-         Parameter("edges", "On the edge", "edges", (), why="A name without a piece means that edge of every piece, all round. None means the usual one: neckline, waist or sleeve."),
+         Parameter("edges", "On the edge", "edges", (), why="A name without a piece means that edge of every piece, all round. None means the usual one: neckline, waist or hem."),
          Parameter("depth", "Finished depth", "length", 25.0, 5.0, 250.0, hand=Hand("out", "edges")),
-         Parameter("ratio", "Neckband, of the edge", "ratio", 0.85, 0.5, 1.0),
-         Parameter("overlap", "Overlap of cuff or waistband", "length", 25.0, 0.0, 300.0),
-         Parameter("style", "Collar", "choice", "stand", choices=(("stand", "Stand"), ("straight_stand", "Straight stand"), ("fold_over", "Folds over"), ("flat", "Lies flat"))),
-         Parameter("head", "Head girth, for a hood", "length", 0.0, 0.0, 700.0, why="0 takes the wearer's, when it was measured.")),
-        fit_band, _describe,
+         Parameter("ratio", "Of the edge", "ratio", 0.85, 0.5, 2.0, only=("part", ("neckband", "turtleneck", "cowl_collar", "hem_band")), why="Rib about 0.8; a turtleneck 0.9, a cowl collar 1 and more."),
+         Parameter("overlap", "Overlap of cuff or waistband", "length", 25.0, 0.0, 300.0, only=("part", ("cuff", "waistband"))),
+         Parameter("shape", "Waistband", "choice", "straight", choices=(("straight", "Straight, folded over"), ("curved", "Shaped to the body, with a facing")), only=("part", ("waistband",))),
+         Parameter("style", "Collar", "choice", "stand", choices=(("stand", "Stand"), ("straight_stand", "Straight stand"), ("fold_over", "Folds over"), ("flat", "Lies flat")), only=("part", ("collar",))),
+         Parameter("head", "Head girth, for a hood", "length", 0.0, 0.0, 700.0, why="0 takes the wearer's, when it was measured.", only=("part", ("hood",)))),
+        fit_band, _describe, reads=lambda values: ("head",) if values["part"] == "hood" else _OF_THE_BODY if values["part"] == "waistband" and values["shape"] == "curved" else (),
         suits={"edge": 5}, key="B", symbol=((-5 - 2j, 5 - 2j, 5 + 2j, -5 + 2j, -5 - 2j),),
-        asked_as=("put a band on", "collar", "cuff", "neckband", "waistband", "hood", "rib"), fits=_fits,
+        asked_as=("put a band on", "collar", "cuff", "neckband", "waistband", "hood", "rib", "turtleneck", "roll neck", "hem band", "cowl"), fits=_fits,
     )
 )  # fmt: skip

@@ -77,14 +77,15 @@ class Fit:
 class Opening:
     """A part of an edge that opens and is closed by a fastening: a zip, buttons, a placket.
 
-    ``edges``: one side of it, as a layer; ``around``: the own name of the run that it makes longer when it is open
-    (``waist``).
+    ``edges``: one side of it, as a layer; or ``slit``, a line drawn on a piece where it is cut open (piece, line).
+    ``around``: the own name of the run that it makes longer when it is open (``waist``).
     """
 
     name: str
     label: str
     edges: Layer
     around: str
+    slit: tuple[str, str] | None = None
 
 
 @dataclass(frozen=True)
@@ -243,8 +244,19 @@ class Pattern:
 
     def opened(self, around: str) -> float:
         """By how much openings that steps made lengthen the runs of an own name when they are open, in mm."""
-        found = [one for one in self.openings if one.around == around]
-        return sum(2 * self.length(one.edges) for one in found if all(self.fragments(part) for part in one.edges))
+        total = 0.0
+        for one in self.openings:
+            if one.around == around and all(self.fragments(part) for part in one.edges):
+                total += 2 * self.length(one.edges)
+                if one.slit is not None:
+                    total += 2 * sum(
+                        line.length
+                        for piece in self.pieces_meant(reference(one.slit[0]))
+                        for feature in piece.features
+                        if feature.name == one.slit[1]
+                        for line in piece.drawn(feature)
+                    )
+        return total
 
     # --- seams and edges --------------------------------------------------------------------------
 

@@ -104,7 +104,7 @@ def _neighbour(fragment: Fragment, *, at_end: bool) -> tuple[Fragment, Edge, int
         return None
     index = (fragment.index + 1) % len(piece.edges) if at_path_end else (fragment.index - 1) % len(piece.edges)
     other = piece.edges[index]
-    if other.dart or other.finish in ENDS:
+    if other.dart or other.finish in ENDS or other.name == edge.name:  # the run itself goes on: a godet is set in there
         return None
     away = other.path.start_direction if at_path_end else -other.path.end_direction
     along = edge.path.end_direction if at_path_end else edge.path.start_direction
