@@ -25,6 +25,7 @@ WOVEN = Cloth(name="Quay twill", width=1500.0, shrinkage=0.03, price=14.5)
 FIRM = Cloth(name="Bell-rope wool", width=1400.0, weight="heavy", drape="middling", shrinkage=0.02, price=32.0)
 PILE = Cloth(name="Harbour fleece", width=1500.0, nap=True, weight="heavy", drape="middling", shrinkage=0.0, price=26.0)
 SOFT = Cloth(name="Morning lawn", width=1400.0, weight="light", drape="soft", shrinkage=0.03, price=11.0)
+COTTON = Cloth(name="Morning cotton", width=1400.0, drape="middling", shrinkage=0.04, price=12.0)
 JERSEY = Cloth(name="Tower jersey", width=1600.0, kind="knit", stretch=0.5, stretch_along=0.3, drape="soft", price=13.0)
 SWIM = Cloth(
     name="Slipway swim knit", width=1500.0, kind="knit", stretch=0.8, stretch_along=0.6, drape="soft", price=19.0
@@ -35,7 +36,7 @@ STIFF = Cloth(name="Bridge interfacing", width=900.0, weight="light", shrinkage=
 
 @dataclass(frozen=True)
 class Design:
-    """One design: a block with its options, and the steps in order, each as ``KIND NAME=VALUE …``."""
+    """One design: a block with its options (and further ones beside it), and the steps in order, each as ``KIND NAME=VALUE …``."""
 
     name: str
     title: str
@@ -46,6 +47,7 @@ class Design:
     steps: tuple[str, ...]
     cloth: Cloth = WOVEN
     more: dict[str, Cloth] = field(default_factory=dict)
+    sources: tuple[tuple[str, ...], ...] = ()
 
 
 DESIGNS = (
@@ -108,6 +110,131 @@ DESIGNS = (
             "patch_pocket pieces=skirt[s2.1,s3.1] width=14cm depth=16cm shape=rounded",
         ),
     ),
+    Design(
+        "smock", "Smock",
+        "A square yoke with the body gathered below, sleeves opened by seven lines into cuffs with plackets, a stand collar, rows of trim placed while flat.",
+        "Odile", "dress.sheath", ("style=a_line", "length=waist_to_hip + 12cm", "sleeve=yes", "sleeve_shape=straight", "ease_bust=12cm", "ease_upper_arm=12cm"),
+        (
+            "onto_fold pieces=back",
+            "neckline edges=neckline down=0.5cm out=0.5cm shape=same",
+            "faced_slit edges=front.neckline length=15cm",
+            "cut line=front.armhole@0.55;front.centre_front@0.8 level=yes first=Front second=Front_yoke",
+            "cut line=back.armhole@0.5;back.centre_back@0.2 level=yes first=Back second=Back_yoke",
+            "pivot_dart dart=front.bust_dart to=s5.cut[s5a]@0.5",
+            "dart_into dart=front.bust_dart how=gathered",
+            "slash edges=s5.cut[s5a] count=3 by=ratio ratio=1.4 opens=all",
+            "slash edges=s6.cut[s6a] count=3 by=ratio ratio=1.4 opens=all",
+            "slash edges=sleeve.hem count=7 opens=start by=each amount=2.5cm",
+            "placket at=sleeve.hem@0.25 length=9cm",
+            "band part=cuff edges=sleeve.hem depth=5cm overlap=2.5cm round=wrist+6cm",
+            "band part=collar edges=neckline style=stand depth=3.5cm",
+            "trim edges=front.hem,back.hem rows=3 first=6cm apart=2.5cm",
+        ),
+        COTTON,
+    ),
+    Design(
+        "concert-dress", "Concert dress",
+        "The bust dart turned to gathers at the neck, a raised neckline with a stand collar, six gores with godets, a flounce higher at one side with a rose, an invisible zip in a seam made for it.",
+        "Ishbel", "dress.sheath", ("style=a_line", "length=75cm", "ease_bust=6cm"),
+        (
+            "neckline edges=neckline down=-1cm",
+            "pivot_dart dart=front.bust_dart to=front.neckline@0.5",
+            "dart_into dart=front.bust_dart how=gathered",
+            "onto_fold pieces=back",
+            "gores pieces=front,back count=2 flare=6cm above=40cm",
+            "godet edges=s6.1.cut,s6.2.cut width=25cm height=30cm",
+            "zip edges=back.centre_back kind=invisible length=40cm make_seam=yes",
+            "band part=collar edges=front.neckline,back.neckline style=stand depth=4cm",
+            "facing edges=armhole width=4cm",
+            "flounce edges=s9.collar.outer depth=9cm tail=15cm higher=yes trim_open=5cm trim_quarter=2.5cm",
+        ),
+        COTTON,
+    ),
+    Design(
+        "pinafore", "Child's pinafore",
+        "An A-line split at the waist, growth tucks that can be let out, one facing for neck and armholes, crossed straps, box pleats, no cords.",
+        "Wren", "dress.sheath", ("style=a_line", "split=yes", "length=waist_to_knee - 4cm", "ease_bust=8cm"),
+        (
+            "onto_fold pieces=back,skirt_back",
+            "neckline edges=neckline down=4cm out=1.5cm shape=square",
+            "pleats edges=skirt_front.waist count=2 deep=2cm kind=box",
+            "pleats edges=skirt_back.waist count=2 deep=2cm kind=box",
+            "tucks pieces=skirt_front,skirt_back count=3 deep=1.5cm apart=4cm above=6cm",
+            "all_in_one_facing",
+            "straps from=front.shoulder@0.5 to=back.waist@0.5 crossed=yes width=3cm",
+            "stay edges=front.neckline way=stitching",
+        ),
+    ),
+    Design(
+        "tunic", "Tunic",
+        "Panels with gussets and godets, a border round the neck with a slit, tapered sleeves, a shirred back.",
+        "Bram", "tunic.panels", ("sleeve=tapered", "length=85cm", "neck=loose"),
+        (
+            "take_away pieces=front_facing,back_facing",
+            "shirring pieces=back edges=hem ratio=1.3 rows=8 down=42cm all_across=no",
+            "faced_slit edges=front.neckline",
+            "border edges=neckline width=6.5cm",
+        ),
+    ),
+    Design(
+        "practice-tank", "Practice tank",
+        "Armholes lowered and cut in, a racer back, a second front layer with pads, bands in zones, straps woven on a grid at the back.",
+        "Odile", "top.knit", ("style=tshirt", "body_length=60cm", "sleeve_length=short"),
+        (
+            "take_away pieces=sleeve,neckband",
+            "armhole lower=2.54cm cut_in=3.8cm",
+            "redraw edge=back.armhole points=back.armhole@0.45,-5cm",
+            "neckline edges=neckline down=4cm out=1cm shape=deep",
+            "pad_layer under=7cm",
+            "zone_band edges=neckline depth=1.5cm",
+            "zone_band edges=armhole depth=1.5cm",
+            "straps from=back.neckline@0.5 to=back.armhole@0.5 count=3 width=1cm spread_from=6cm spread_to=8cm",
+        ),
+        JERSEY,
+    ),
+    Design(
+        "jersey-top", "Jersey top",
+        "A dolman with tapered cuffs, side seams ruched on one long cord, a hem band and a cowl collar.",
+        "Ishbel", "top.dolman", ("top=curved", "body_length=66cm"),
+        (
+            "ruched_seam edges=front.side ratio=1.6 from=0.25 upto=0.95",
+            "band part=cowl_collar edges=neckline ratio=1.1 depth=20cm",
+            "band part=hem_band edges=front.hem,back.hem ratio=0.85 depth=5cm",
+        ),
+        JERSEY,
+    ),
+    Design(
+        "bias-blouse", "Bias blouse",
+        "A cowl in front with its facing grown on, a bound back neck, ties, elastic along the hem.",
+        "Odile", "top.cowl", ("drop=17cm", "body_length=62cm"),
+        (
+            "binding edges=back.neckline width=1.2cm",
+            "facing edges=armhole width=4cm interfaced=no",
+            "casing edges=hem elastic=1.2cm ratio=0.8",
+            "ties edges=back.neckline length=60cm width=2cm",
+        ),
+        SOFT,
+    ),
+    Design(
+        "swim-set", "Swim set",
+        "A one-piece with bust ease; from the same body a bandeau with a ruched centre and a brief with ties; doubled, elastic along the edges by zones.",
+        "Odile", "swimsuit", ("style=one_piece", "bust_shaping=eased"),
+        (
+            "second_layer pieces=front cloth=lining",
+            "edge_elastic edges=front.leg,back.leg",
+            "edge_elastic edges=front.armhole,back.armhole",
+            "edge_elastic edges=front.neckline,back.neckline",
+            "second_layer pieces=b2_front,b2_back cloth=lining",
+            "centre_seam pieces=b2_front",
+            "slash edges=b2_front.centre_front count=4 opens=start by=ratio ratio=1.5 hold=loose",
+            "edge_elastic edges=b2_front.top,b2_back.top width=0.9cm",
+            "edge_elastic edges=b2_front.under,b2_back.under width=1.2cm",
+            "edge_elastic edges=b3_front.leg,b3_back.leg",
+            "edge_elastic edges=b3_front.waist,b3_back.waist",
+            "ties edges=b3_front.waist length=45cm width=1cm",
+        ),
+        SWIM, {"lining": SWIM}, (("swimsuit", "style=bandeau", "bust_shaping=none"), ("swimsuit", "style=brief")),
+    ),
 )  # fmt: skip
 
 
@@ -115,6 +242,8 @@ def document_of(design: Design, wearer: str = "") -> Document:
     """The project of a design, on the demo's people. Raises :class:`CaddetError` for what can't be read."""
     people = demo_document().people
     recipe = recipe_from_words(block_named(design.block), design.options, "cm")
+    for block, *options in design.sources:
+        recipe = recipe.with_source(recipe_from_words(block_named(block), options, "cm").sources[0])
     for text in design.steps:
         recipe = recipe.with_step(_step(text))
     cloths = {MAIN: design.cloth, "interfacing": STIFF, **design.more}

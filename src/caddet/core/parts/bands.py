@@ -103,13 +103,14 @@ def fit_band(pattern: Pattern, context: Context, values: Values) -> Result:
         body |= {code: context.measures.get(code, 0.0) for code in _OF_THE_BODY}
     if part == "collar":
         options["style"] = str(values["style"])
+    round_ = float(values["round"])
     prefix = f"{context.id}."
 
     run = Reference(f"{prefix}{drafted_as}.{_RUN[drafted_as]}")
 
     def solved(lengths: tuple[float, ...]) -> Pattern:
         """The band for these lengths of its edges."""
-        edge = lengths[0] * ratio / (len(layer) if part in _PER_PIECE else 1)
+        edge = round_ or lengths[0] * ratio / (len(layer) if part in _PER_PIECE else 1)
         try:
             return prefixed(_drafted(block, {**options, "edge": edge}, body), prefix)
         except (CaddetError, ArithmeticError, ValueError) as error:
@@ -138,7 +139,9 @@ def fit_band(pattern: Pattern, context: Context, values: Values) -> Result:
     words = f"{label} to the {said(str(layer[0].ref.plain)).removesuffix(', the other side')}"
     sewn = layer[:1] if part in _PER_PIECE else layer
     layers, join = ((own, sewn), Join("stretched", 1 / ratio)) if ratio < 1 else ((sewn, own), Join("gathered", ratio))
-    if abs(ratio - 1) < 1e-9:
+    if round_:
+        layers, join = (own, sewn), _taken_in(pattern.length(sewn), round_)
+    elif abs(ratio - 1) < 1e-9:
         layers, join = (own, sewn), Join()
     seam = Seam(f"{prefix}{part}", words, layers, (join,), corners=True)
     pattern = finish_runs(pattern, {one.ref.key for one in sewn})
@@ -151,6 +154,16 @@ def fit_band(pattern: Pattern, context: Context, values: Values) -> Result:
             fits=(*pattern.fits, fit),
         )
     )
+
+
+def _taken_in(edge: float, band: float) -> Join:
+    """How an edge goes onto a band of another length: gathered when it is longer. Raises :class:`Stuck` when it is shorter."""
+    if edge < band - 3.0:
+        raise Stuck(
+            say("the band is longer than its edge ({edge}); the edge can't be gathered onto it", edge=Length(edge)),
+            "round",
+        )
+    return Join("gathered", edge / band) if edge > band + 3.0 else Join()
 
 
 def _describe(values: Values) -> Sentence:
@@ -175,6 +188,7 @@ BAND = register_step(
          Parameter("depth", "Finished depth", "length", 25.0, 5.0, 250.0, hand=Hand("out", "edges")),
          Parameter("ratio", "Of the edge", "ratio", 0.85, 0.5, 2.0, only=("part", ("neckband", "turtleneck", "cowl_collar", "hem_band")), why="Rib about 0.8; a turtleneck 0.9, a cowl collar 1 and more."),
          Parameter("overlap", "Overlap of cuff or waistband", "length", 25.0, 0.0, 300.0, only=("part", ("cuff", "waistband"))),
+         Parameter("round", "Finished length", "length", 0.0, 0.0, 2500.0, why="0 makes it as long as its edge. Shorter, the edge is gathered onto it: a cuff is wrist + 5cm."),
          Parameter("shape", "Waistband", "choice", "straight", choices=(("straight", "Straight, folded over"), ("curved", "Shaped to the body, with a facing")), only=("part", ("waistband",))),
          Parameter("style", "Collar", "choice", "stand", choices=(("stand", "Stand"), ("straight_stand", "Straight stand"), ("fold_over", "Folds over"), ("flat", "Lies flat")), only=("part", ("collar",))),
          Parameter("head", "Head girth, for a hood", "length", 0.0, 0.0, 700.0, why="0 takes the wearer's, when it was measured.", only=("part", ("hood",)))),

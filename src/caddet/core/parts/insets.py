@@ -24,6 +24,7 @@ from caddet.core.shaping.hemline import flared, hem_corner
 from caddet.core.shaping.openings import open_seam, seam_of
 
 FOOT = 304.8  # mm
+TOPS = ("waist", "top", "shoulder")  # runs from which gores are cut down, the likeliest first
 GUSSET_A_FOOT = 25.4  # mm of a gusset's side for each foot of height, and as much more for hard use: common practice
 
 
@@ -289,16 +290,10 @@ def _down(piece: Piece, share: float) -> CutLine:
         raise Stuck(say("the {piece} has no hem", piece=piece.label.lower()), "pieces")
     hem = hems[0]
     length = piece.run_length(hem)
-    top_y = min(p.imag for p in piece.polygon(2.0))
-    tops = [
-        k
-        for k in piece.runs()
-        if piece.run(k)[0].finish not in ("fold", "hem")
-        and all(abs(p.imag - top_y) < 60.0 for e in piece.run(k) for p in (e.path.start, e.path.end))
-    ]
+    tops = [k for own in TOPS for k in piece.runs() if own_name(k) == own and piece.run(k)[0].finish != "fold"]
     if not tops:
-        raise Stuck(say("the {piece} has no edge at its top to cut from", piece=piece.label.lower()), "pieces")
-    top = max(tops, key=piece.run_length)
+        raise Stuck(say("the {piece} has no waist or shoulder to cut from", piece=piece.label.lower()), "pieces")
+    top = tops[0]
     a = piece.spot_at(top, piece.run_length(top) * share)
     low = piece.spot_at(hem, length * share)
     lows = [low, piece.spot_at(hem, length * (1 - share))]

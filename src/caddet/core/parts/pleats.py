@@ -161,19 +161,19 @@ def pleats(pattern: Pattern, context: Context, values: Values) -> Result:
     return Result(opened.with_piece(made), changes=OF_THE_BODY)
 
 
-def across_from(piece: Piece, key: str, shares: Sequence[float]) -> list[tuple[Spot, Spot]]:
-    """Lines from places on a run straight to the edge across from it."""
+def across_from(piece: Piece, key: str, shares: Sequence[float], way: Point | None = None) -> list[tuple[Spot, Spot]]:
+    """Lines from places on a run to the edge across from it, square to the run's middle or in a given direction."""
     length = piece.run_length(key)
     found = []
     for share in shares:
         start = piece.spot_at(key, length * share)
         here = piece.where(start)
-        way = _inward(piece, key)
+        along = way if way is not None else _inward(piece, key)
         left, top, right, bottom = piece.outline().bounds()
-        far = here + way * (right - left + bottom - top)
+        far = here + along * (right - left + bottom - top)
         hits = []
-        for _, point in piece.outline().crossings(here + way * 0.5, far):
-            if dot(point - here, way) > 5.0:
+        for _, point in piece.outline().crossings(here + along * 0.5, far):
+            if dot(point - here, along) > 5.0:
                 hits.append(point)
         if not hits:
             raise Stuck(say("the pleats meet no edge across from the {edge}", edge=said(key)), "edges")

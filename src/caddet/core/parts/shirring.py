@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from caddet.core.errors import Finding
+from caddet.core.geometry.segments import Point, dot, unit
 from caddet.core.parts.adding import drawn, made_by_part, notion, with_features, with_part
 from caddet.core.parts.pleats import across_from
 from caddet.core.pattern.notions import Share
@@ -37,7 +38,7 @@ def shirring(pattern: Pattern, context: Context, values: Values) -> Result:
     lines = across_from(piece, top, [(n + 0.5) / count for n in range(count)])
     each = length * (ratio - 1) / count
     with refused_as_stuck("ratio"):
-        wide = spread_lines(pattern, piece, lines, each, each)
+        wide = spread_lines(pattern, piece, lines, each, each if values["all_across"] else 0.0)
     made = wide.piece(piece.name)
     _, above, _, below = made.outline().bounds()
     first = above + float(values["down"])
@@ -121,6 +122,7 @@ register_step(Step(
     "The piece is cut half as wide again and drawn in by rows of elastic thread, a centimetre apart: it fits closely and gives. The thread is wound on the bobbin by hand; steam afterwards draws it up. A measured sample sets the ratio.",
     (Parameter("pieces", "Piece", "pieces", (), most=1), Parameter("edges", "Along the edge", "edges", (), most=1, why="None means its top."),
      Parameter("ratio", "Cut to the finished width", "ratio", 1.5, 1.1, 3.0, why="Half as much again; from a sample: before ÷ after."),
+     Parameter("all_across", "Opened all across", "flag", True, why="Otherwise it runs out to nothing at the edge across."),
      Parameter("rows", "Rows", "count", 10.0, 1.0, 80.0), Parameter("apart", "Rows apart", "length", 10.0, 3.0, 60.0),
      Parameter("down", "First row, below the top", "length", 15.0, 3.0, 600.0)),
     shirring, lambda values: say("{piece} shirred, {rows} rows", piece=", ".join(said(one) for one in values.get("pieces") or ()) or say("piece"), rows=f"{float(values.get('rows', 0)):g}"),
@@ -157,7 +159,7 @@ def ruched_seam(pattern: Pattern, context: Context, values: Values) -> Result:
             raise Stuck(say("the ruched part is too short"), "upto")
         shares = [(low + (high - low) * (n + 0.5) / count) / length for n in range(count)]
         each = (high - low) * (ratio - 1) / count
-        lines = across_from(base, run, shares)
+        lines = across_from(base, run, shares, _square_to_centre(base, run))
         with refused_as_stuck("ratio"):
             pattern = spread_lines(pattern, base, lines, each, each if values["all_across"] else 0.0)
     through = Share(found.layers[0], before / pattern.length(found.layers[0]), say("seam, flat"))
@@ -174,6 +176,16 @@ def ruched_seam(pattern: Pattern, context: Context, values: Values) -> Result:
         findings=(Finding("part.ruched", words, f"recipe[{context.id}]", "note"),),
         changes=OF_THE_BODY,
     )
+
+
+def _square_to_centre(piece: Piece, run: str) -> Point | None:
+    """From a run towards the fold, square to it, so that the fold stays straight; None without a fold."""
+    fold = next((edge.path for edge in piece.edges if edge.finish == "fold"), None)
+    if fold is None:
+        return None
+    square = unit(fold.end - fold.start) * 1j
+    away = fold.start - piece.run_point(run, piece.run_length(run) / 2)[0]
+    return square if dot(square, away) > 0 else -square
 
 
 def _side(pattern: Pattern) -> tuple[Piece, str]:

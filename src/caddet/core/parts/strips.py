@@ -11,7 +11,7 @@ from dataclasses import replace
 from caddet.core.geometry.curves import smooth_through
 from caddet.core.geometry.offset import ending_at, smooth_parts
 from caddet.core.geometry.paths import Path
-from caddet.core.geometry.segments import Line, Motion, Point, cross, dot
+from caddet.core.geometry.segments import Line, Motion, Point, cross, dot, unit
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.reshaping import block_of, shut_darts
@@ -22,6 +22,7 @@ STATION = 0.4  # of the width between two points that the inner line is drawn th
 MOST_STATIONS = 40
 FALLS_SHORT = 0.02  # of the width by which a point may lie nearer to the run and still count
 STRAIGHT = 0.5  # mm by which an edge may leave the straight line and still be folded on
+BEND = 0.01  # sine of the turn from which a short inner line is drawn as a curve
 LEFT = 3.0  # mm of a neighbour that have to stay
 
 
@@ -171,7 +172,8 @@ def _drawn(
         if not between and abs(to - at) < 1e-6:
             continue
         ways = (first if n == 0 else None, last if n == len(lines) - 1 else None)
-        made.append(Path.polyline([at, to]) if not between else smooth_through([at, *between, to], *ways))
+        bends = any(way is not None and abs(cross(unit(way), unit(to - at))) > BEND for way in ways)
+        made.append(smooth_through([at, *between, to], *ways) if between or bends else Path.polyline([at, to]))
         at = to
     return Path.join(made)
 

@@ -19,7 +19,7 @@ LONGEST_NAME = 120
 MOST_MARKS = 40
 
 _NAME = r"[A-Za-z0-9_]+(?:\.[A-Za-z0-9_]+)*"
-_MARK = r"s[0-9]{1,9}(?:(?:\.[0-9]{1,3}){1,2}|[ab])?"
+_MARK = r"s[0-9]{1,9}(?:\.[0-9]{1,3}){0,2}[ab]?"
 _REFERENCE = re.compile(rf"(?P<name>{_NAME})(?:\[(?P<marks>{_MARK}(?:,{_MARK})*)\])?(?P<other>')?", re.ASCII)
 
 

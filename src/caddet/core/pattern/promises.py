@@ -131,7 +131,7 @@ class Across:
 
 @dataclass(frozen=True, slots=True)
 class FromFold:
-    """How far a place on the outline lies from the line of the piece's fold, counted for both halves."""
+    """How far a place on the outline lies from the line of the piece's fold (of a pair, its centre seam), for both halves."""
 
     piece: str
     spot: Spot
@@ -143,6 +143,9 @@ class FromFold:
             pattern.piece(self.piece)
         ]
         fold = next((edge.path for piece in parts for edge in piece.edges if edge.finish == "fold"), None)
+        if fold is None:  # cut as a pair: from the line of its centre seam
+            seams = [e.path for one in parts if one.pair for e in one.edges if own_name(e.name).startswith("centre")]
+            fold = max(seams, key=lambda path: path.length, default=None)
         if fold is None:
             raise CaddetError(say("the {label} has no fold to measure from", label=parts[0].label.lower()))
         piece = next((one for one in parts if one.holds_spot(self.spot)), parts[0])

@@ -25,6 +25,7 @@ from caddet.core.shaping.framing import frame_point
 from caddet.core.shaping.joins import joined_as, meant
 
 DART = Parameter("dart", "Dart", "dart", (), why="Without one, the first there is.")
+GATHERED = 12.0  # mm that the marks of gathers reach in from the edge
 BESIDE = 60.0  # mm to the side of a dart's point within which a seam goes on through a contour dart
 NO_DART = "there are no darts in this garment"
 HOW = (
@@ -140,15 +141,29 @@ def _one_into(
         deep = min(abs(inward), float(values["depth"])) if how == "tuck" else min(abs(inward), 60.0)
         pleated = _with_pleat(opened.piece(piece.name), dart, (a, b), unit(inward) * deep, step, more)
         return opened.with_piece(pleated), ()
+    if how == "gathered" and not _is_sewn(
+        opened, opened.piece(piece.name), key
+    ):  # what is sewn to it later takes it as gathered
+        down = unit(apex - (a + b) / 2) * GATHERED
+        made = _with_pleat(opened.piece(piece.name), dart, (a, b), down, step, more, say("gathers"))
+        return opened.with_piece(made), ()
     return joined_as(opened, piece.name, {key: width}, how, f"recipe[{step}]")
 
 
-def _with_pleat(piece: Piece, dart: Dart, ends: tuple[Point, Point], down: Point, step: str, more: str = "") -> Piece:
+def _is_sewn(pattern: Pattern, piece: Piece, key: str) -> bool:
+    """Whether a run is in a seam."""
+    number = next(n for n, one in enumerate(pattern.pieces) if one.name == piece.name)
+    return any((number, n) in pattern.sewn() for n, edge in enumerate(piece.edges) if edge.name == key)
+
+
+def _with_pleat(
+    piece: Piece, dart: Dart, ends: tuple[Point, Point], down: Point, step: str, more: str = "", label: str = ""
+) -> Piece:
     """The piece with a pleat where the dart's mouth was, folded away towards where the dart was pressed."""
     key = next(edge.name for edge in piece.edges if abs(edge.path.nearest(ends[0])[0]) < 1e-3 and not edge.dart)
     a, b = (piece.spot_at(key, piece.nearest_on_run(key, end)[1]) for end in ends)
     bits = (Bit(a, ends[0] + down), Bit(b, ends[1] + down))
-    pleat = Feature("pleat", f"{step}.pleat{more}", say("pleat"), bits, dart.pressed)
+    pleat = Feature("pleat", f"{step}.pleat{more}", label or say("pleat"), bits, dart.pressed)
     return replace(piece, features=(*piece.features, pleat))
 
 

@@ -340,7 +340,7 @@ def dropped(pattern: Pattern, context: Context, values: Values) -> Result:
                         edges=words,
                     ),
                     place,
-                    "look",
+                    "note",
                 )
             )
     left_over = measurable(pattern)

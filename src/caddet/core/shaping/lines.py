@@ -160,8 +160,25 @@ def drawn_line(pattern: Pattern, values: Values) -> tuple[Piece, CutLine]:
 def cut_along(pattern: Pattern, context: Context, values: Values) -> Result:
     """Cut a piece in two along a drawn line; the two parts are sewn together again."""
     piece, line = drawn_line(pattern, values)
+    if values["level"]:
+        line = _run_level(piece, line)
     labels = (str(values["first"] or ""), str(values["second"] or ""))
     return Result(cut_piece(pattern, piece, line, context.id, labels))
+
+
+def _run_level(piece: Piece, line: CutLine) -> CutLine:
+    """The line run level from where it begins to the edge that lies straight across. Raises :class:`Stuck`."""
+    assert isinstance(line.start, Spot)
+    here = piece.where(line.start)
+    left, _, right, _ = piece.outline().bounds()
+    towards = piece.where(line.end).real - here.real if isinstance(line.end, Spot) else 1.0
+    hits = [p for _, p in piece.outline().crossings(complex(left - 5, here.imag), complex(right + 5, here.imag))]
+    across = [p for p in hits if (p.real - here.real) * towards > APART]
+    if not across:
+        raise Stuck(say("no edge lies straight across from where the line begins"), "line")
+    end = min(across, key=lambda p: abs(p - here))
+    key = min(piece.runs(), key=lambda k: piece.nearest_on_run(k, end)[0])
+    return CutLine(line.start, piece.spot_at(key, piece.nearest_on_run(key, end)[1]))
 
 
 def _describe_cut(values: Values) -> Sentence:
@@ -181,6 +198,7 @@ CUT = register_step(
         "The piece is cut in two and sewn together again along the cut: a yoke, a style line, a panel in another cloth. Each part keeps its edges and their seams.",
         (Parameter("line", "Line", "line", None, why="From edge to edge of one piece."),
          Parameter("curve", "Drawn as a curve", "flag", False, why="Smooth through its points; without points between its ends it is straight."),
+         Parameter("level", "Run level", "flag", False, why="Straight across from where it begins, whatever its other end says: a square yoke."),
          Parameter("first", "Name of the part left of it", "text", ""), Parameter("second", "Name of the other part", "text", "")),
         cut_along, _describe_cut,
         suits={"piece": 2}, key="C", symbol=((-5 - 5j, 5 - 5j, 5 + 5j, -5 + 5j, -5 - 5j), (-6 + 2j, 6 - 1j)),
