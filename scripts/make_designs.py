@@ -25,6 +25,7 @@ WOVEN = Cloth(name="Quay twill", width=1500.0, shrinkage=0.03, price=14.5)
 FIRM = Cloth(name="Bell-rope wool", width=1400.0, weight="heavy", drape="middling", shrinkage=0.02, price=32.0)
 PILE = Cloth(name="Harbour fleece", width=1500.0, nap=True, weight="heavy", drape="middling", shrinkage=0.0, price=26.0)
 SOFT = Cloth(name="Morning lawn", width=1400.0, weight="light", drape="soft", shrinkage=0.03, price=11.0)
+WIDE = Cloth(name="Regatta cotton", width=1700.0, drape="middling", shrinkage=0.03, price=15.0)
 COTTON = Cloth(name="Morning cotton", width=1400.0, drape="middling", shrinkage=0.04, price=12.0)
 JERSEY = Cloth(name="Tower jersey", width=1600.0, kind="knit", stretch=0.5, stretch_along=0.3, drape="soft", price=13.0)
 SWIM = Cloth(
@@ -109,6 +110,7 @@ DESIGNS = (
             "ties edges=waistband.end,waistband.start length=137cm",
             "patch_pocket pieces=skirt[s2.1,s3.1] width=14cm depth=16cm shape=rounded",
         ),
+        WIDE,
     ),
     Design(
         "smock", "Smock",
@@ -281,6 +283,7 @@ def main(names: list[str]) -> int:
         if names and design.name not in names:
             continue
         document = document_of(design)
+        (FOLDER / f"{design.name}.caddet").unlink(missing_ok=True)
         save_project(document, FOLDER / f"{design.name}.caddet")
         for who in [person.name for person in document.people]:
             lines = [line for line in made(design, who).proof if not line.holds]

@@ -5,7 +5,7 @@ from __future__ import annotations
 import argparse
 import os
 import re
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from pathlib import Path
 
 from pydantic import ValidationError
@@ -18,7 +18,7 @@ from caddet.core.errors import CaddetError, InputError, expected
 from caddet.core.figures.language import FormulaError, names_in, parse
 from caddet.core.formats.files import cut_to_bytes, reason_of
 from caddet.core.formats.people_csv import read_people
-from caddet.core.formats.project import save_project
+from caddet.core.formats.project import open_project, save_project
 from caddet.core.lengths import Unit, format_length, parse_length
 from caddet.core.made import EvaluateRequest
 from caddet.core.pipeline import make
@@ -142,6 +142,49 @@ def draft(arguments: argparse.Namespace) -> int:
     recipe = recipe_from_words(block, arguments.set, arguments.unit)
     cloth = cloth_of(block, arguments.set)
     remark(remarks)
+
+    def document(person: Person) -> Document:
+        """The block for one person."""
+        return Document(
+            title=f"{block.label} for {person.name}"[:120],
+            people=(person,),
+            wearer=person.name,
+            cloths=(cloth,),
+            roles={MAIN: cloth.name},
+            recipe=recipe,
+        )
+
+    return _one_each(people, document, arguments, "drafted")
+
+
+def grade(arguments: argparse.Namespace) -> int:
+    """A design made again for other people, by redraft: one project each, what is to be said on standard error."""
+    opened = open_project(arguments.file)
+    remark(opened.findings)
+    arguments.set_aside = bool(opened.findings)
+    people, remarks = read_people(arguments.people, arguments.unit)
+    remark(remarks)
+
+    def document(person: Person) -> Document:
+        """The design for one person; what was cut, logged or placed for somebody else stays behind."""
+        base = opened.document
+        fresh = {
+            **base.parts(),
+            "people": (person,),
+            "wearer": person.name,
+            "title": f"{base.title} for {person.name}"[:120],
+        }
+        return Document.model_validate(
+            {**fresh, "cut": {}, "made": {}, "accepted": (), "log": (), "photographs": {}, "table": {}}
+        )
+
+    return _one_each(people, document, arguments, "made again")
+
+
+def _one_each(
+    people: Sequence[Person], document: Callable[[Person], Document], arguments: argparse.Namespace, done: str
+) -> int:
+    """One project for each person into a folder; somebody who can't be drafted is told and leaves the others."""
     folder: Path = arguments.output
     try:
         folder.mkdir(parents=True, exist_ok=True)
@@ -152,30 +195,21 @@ def draft(arguments: argparse.Namespace) -> int:
     for person in people:
         file = folder / f"{file_name(person.name, names)}.caddet"
         try:
-            failed += _draft_one(person, recipe, block, cloth, file, arguments)
+            failed += _write_one(document(person), file, arguments)
         except (CaddetError, ValidationError, OSError, ArithmeticError) as error:
             say(f"{person.name}: {error}")
             refused += 1
-    print(f"{len(people) - refused} drafted into {folder}, {failed} with something that fails, {refused} refused")
+    print(f"{len(people) - refused} {done} into {folder}, {failed} with something that fails, {refused} refused")
     if refused:
         return EXIT_INPUT
     return EXIT_FAILS if failed else EXIT_FINE
 
 
-def _draft_one(
-    person: Person, recipe: Recipe, block: Block, cloth: Cloth, file: Path, arguments: argparse.Namespace
-) -> bool:
+def _write_one(document: Document, file: Path, arguments: argparse.Namespace) -> bool:
     """Draft for one person; whether something fails. Raises :class:`CaddetError` when there is nothing to write."""
+    person = document.person
     if os.path.exists(file) and not arguments.force:
         raise InputError("there is such a file already, and it is left as it is; --force writes over it.", str(file))
-    document = Document(
-        title=f"{block.label} for {person.name}"[:120],
-        people=(person,),
-        wearer=person.name,
-        cloths=(cloth,),
-        roles={MAIN: cloth.name},
-        recipe=recipe,
-    )
     made = make(EvaluateRequest(document))
     doubted = [doubt.finding for doubt in doubts(person)]
     remarks = [*doubted, *(f for f in made.findings if f.severity != "note")]

@@ -41,6 +41,50 @@ def pieces(arguments: argparse.Namespace) -> int:
     return EXIT_FINE
 
 
+def designs(arguments: argparse.Namespace) -> int:
+    """List the shipped designs, or write one as a project of one's own."""
+    from caddet.core.designs import design_named, designs
+    from caddet.core.formats.project import save_project
+
+    if arguments.name:
+        design = design_named(arguments.name)
+        if arguments.output is None:
+            raise InputError("say with -o where the project is written.", "-o")
+        if arguments.output.exists():
+            raise InputError("there is such a file already, and it is left as it is.", str(arguments.output))
+        save_project(design.document, arguments.output)
+        print(f"wrote {arguments.output}")
+        return EXIT_FINE
+    if arguments.json:
+        print_json([{"name": one.name, "title": one.title, "about": one.about} for one in designs()])
+        return EXIT_FINE
+    for one in designs():
+        print(f"{one.name}  {one.title}: {one.about}")
+    return EXIT_FINE
+
+
+def notions(arguments: argparse.Namespace) -> int:
+    """List what a project needs besides cloth, each with its sum."""
+    from caddet.core.formats.listing import notions_listing
+
+    made = drafted(arguments)
+    listing = notions_listing(made)
+    if arguments.json:
+        print_json({"notions": listing})
+        return EXIT_FINE
+    for one in listing:
+        length = f", {one['size'] / 10:.1f} cm" if one["length"] else ""
+        packs = f", {one['packs']} packs" if one["packs"] else ""
+        print(f"{one['count']} × {one['label']}{length}{packs}")
+        if one["sum"]:
+            print(f"  {one['sum']}")
+        if one["wrong"]:
+            print(f"  can't be measured: {one['wrong']}")
+    if not listing:
+        print("nothing besides the cloth")
+    return EXIT_FINE
+
+
 def check(arguments: argparse.Namespace) -> int:
     """Tell every line of the Proof; exit 1 when one fails and is not accepted."""
     from caddet.core.formats.listing import proof_listing

@@ -22,6 +22,7 @@ from caddet.core.pattern.piece import Piece
 View = Literal["front", "back"]
 FINE = 1.0  # mm, for drawing only
 FAR = 20_000.0
+SHOWN_LINES = ("contour_dart", "pleat", "fold_line", "placement", "buttonhole", "button")
 ROUNDS = 1.7  # a dart takes its width out in a curve, so that the side is round where it ends
 
 
@@ -97,7 +98,7 @@ def _flat(piece: Piece) -> tuple[shapely.Polygon, list[list[Point]], list[Point]
     lines += [
         [closed(p) for p in path.flattened(FINE)]
         for feature in piece.features
-        if feature.kind in ("contour_dart", "pleat", "fold_line") or feature.name.endswith(".slit")
+        if feature.kind in SHOWN_LINES or feature.name.endswith((".slit", "slit_line"))
         for path in piece.drawn(feature)
     ]
     shape = shapely.Polygon([(p.real, p.imag) for p in points])

@@ -24,6 +24,7 @@ from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.promises import level_length
 from caddet.core.recipe.choices import Cloth
 from caddet.core.recipe.registry import BLOCKS, STEPS, Block, Parameter
+from caddet.core.sentences import told
 from caddet.core.truing.walk import walk
 
 Json = dict[str, Any]
@@ -79,7 +80,7 @@ def pieces_listing(made: Made) -> Json:
     """Pieces with outline (net, flattened to 0.05 mm), edges, darts, features, levels; seams; figures."""
     pattern = made.pattern
     if pattern is None:
-        return {"pieces": [], "seams": [], "figures": _figures(made)}
+        return {"pieces": [], "seams": [], "figures": _figures(made), "notions": []}
     pieces = [
         {
             "name": piece.name,
@@ -104,7 +105,20 @@ def pieces_listing(made: Made) -> Json:
         }
         for piece in pattern.pieces
     ]  # fmt: skip
-    return {"pieces": pieces, "seams": _seams(pattern), "figures": _figures(made)}
+    return {"pieces": pieces, "seams": _seams(pattern), "figures": _figures(made), "notions": notions_listing(made)}
+
+
+def notions_listing(made: Made) -> list[Json]:
+    """What it needs besides cloth: label, kind, count, length of one, the size to buy, packs, the sum."""
+    if made.pattern is None:
+        return []
+    return [
+        {
+            "name": one.notion.name, "kind": one.notion.kind, "label": told(one.notion.label, "cm"), "count": one.notion.count,
+            "length": one.length, "size": one.size, "packs": one.packs, "sum": told(one.working, "cm"), "wrong": told(one.wrong, "cm"),
+        }
+        for one in made.pattern.needs()
+    ]  # fmt: skip
 
 
 def edges_of(piece: Piece) -> list[tuple[str, list[Edge]]]:

@@ -26,7 +26,7 @@ from caddet.core.pattern.seams import Join, Layer, Part, Seam
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
-from caddet.core.sentences import Length, Sentence, say
+from caddet.core.sentences import Length, Sentence, joined, say
 from caddet.core.shaping.finding import chosen_edges, said
 
 PACK = 2500.0  # mm of ready-made binding in a pack; common practice, no source
@@ -147,6 +147,13 @@ ZONES = (
 )
 
 
+def _sum_of(found: Sequence[Zone]) -> Sentence:
+    """The lengths of zones with their ratios, added up."""
+    return joined(
+        [say("{length} × {ratio}", length=Length(zone.length), ratio=f"{zone.ratio:.2f}") for zone in found], " + "
+    )
+
+
 # --- a band in zones ---------------------------------------------------------------------------------
 
 
@@ -213,13 +220,13 @@ def zone_band(pattern: Pattern, context: Context, values: Values) -> Result:
 
 def _zone_findings(found: Sequence[Zone], band: float, whole: float, context: Context, stretch: float) -> list[Finding]:
     place = f"recipe[{context.id}]"
-    sums = " + ".join(f"{zone.length / 10:.1f} × {zone.ratio:.2f}" for zone in found)
+    sums = _sum_of(found)
     plain = 0.8 * whole
     findings = [
         Finding(
             "part.zones",
             say(
-                "The band by its zones: {sums} cm = {band}; by the plain rule 0.8 × {edge} = {plain}. The ratios are first guesses.",
+                "The band by its zones: {sums} = {band}; by the plain rule 0.8 × {edge} = {plain}. The ratios are first guesses.",
                 sums=sums,
                 band=Length(band),
                 edge=Length(whole),
@@ -464,8 +471,8 @@ def edge_elastic(pattern: Pattern, context: Context, values: Values) -> Result:
     for key, u in _places_along(pattern, layer, [zone.high for zone in found[:-1]]):
         base = next(p for p in pattern.pieces if key in p.runs())
         pattern = pattern.with_piece(with_notches(base, [Notch(key, u, False, say("elastic zone"))]))
-    sums = " + ".join(f"{zone.length / 10:.1f} × {zone.ratio:.2f}" for zone in found)
-    words = say("Elastic by zones: {sums} cm = {length}.", sums=sums, length=Length(relaxed))
+    sums = _sum_of(found)
+    words = say("Elastic by zones: {sums} = {length}.", sums=sums, length=Length(relaxed))
     return Result(
         with_part(finish_runs(pattern, _free(pattern, layer), "turned"), notions=[elastic]),
         findings=(Finding("part.zones", words, f"recipe[{context.id}]", "note"),),

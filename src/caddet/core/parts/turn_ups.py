@@ -59,7 +59,7 @@ def _let_down(piece: Piece, key: str, deep: float, step: str) -> Piece:
     first = Path.join([down_in, again_in])
     last = Path.join([again_out.reversed(), down_out.reversed()])
     low = Path.polyline([first.end, last.start])
-    if abs(b - a) > 1e-9 and hem.path.length - abs(b - a) > 0.05:
+    if hem.path.length - abs(b - a) > 1e-9:
         low = hem.path.moved(Motion.translation((first.end + last.start) / 2 - (a + b) / 2))
         first = (
             Path.join([first, Path.polyline([first.end, low.start])]) if abs(first.end - low.start) > 1e-6 else first

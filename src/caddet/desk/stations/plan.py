@@ -8,6 +8,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeySequence, QShortcut
 from PyQt6.QtWidgets import QProgressBar, QWidget
 
+from caddet.core.designs import Design, designs, made_mine
 from caddet.core.errors import CaddetError
 from caddet.core.fitting.line_drawing import LineDrawing, line_drawing
 from caddet.core.made import EvaluateRequest
@@ -30,6 +31,12 @@ PAGES = (("garment", "Garment"), ("fit", "Fit"), ("cloth", "Cloth"), ("needs", "
 CARD = (300.0, 230.0)  # mm on the table
 ACROSS = 4
 Views = tuple[LineDrawing, LineDrawing]
+
+
+def gallery_order() -> list[tuple[str, str]]:
+    """What can be made, by key and label: the blocks by family, then the whole designs."""
+    blocks = [(block.name, block.label) for block in in_order()]
+    return [*blocks, *((f"design:{one.name}", one.title) for one in designs())]
 
 
 def drawn(document: Document) -> Views | None:
@@ -123,6 +130,14 @@ class PlanStation(Station):
             self.bench.said.emit(said)
             self.show_page("fit")
 
+    def make_mine(self, design: Design) -> None:
+        """Take a whole design for the people of this project; undo brings back what was made before."""
+        if self.bench.edit(f"Make mine: {design.title}", lambda d: made_mine(d, design)):
+            self.bench.said.emit(
+                f"{design.title} is now being made for {self.bench.document.wearer}. Its steps stand in Shape; undo brings back what was here."
+            )
+            self.show_page("fit")
+
     def measure_missing(self) -> None:
         """Go and take the first measure that is missing, or else the first that is estimated."""
         document = self.bench.document
@@ -165,8 +180,8 @@ class PlanStation(Station):
         self.table.say_beside(f"{strong(made.block.label)}<br>for {document.wearer}, of {document.cloth}", over=True)
 
     def narrow(self, names: set[str]) -> None:
-        """Show only the cards of these blocks."""
-        self.found = None if names.issuperset(block.name for block in in_order()) else names
+        """Show only the cards of these blocks and designs."""
+        self.found = None if names.issuperset(name for name, _ in gallery_order()) else names
         if self.active and self.page == "garment":
             self._cards()
 
@@ -174,30 +189,25 @@ class PlanStation(Station):
         looked = self.garment.looked
         wide, tall = CARD
         items = []
-        found = [block for block in in_order() if self.found is None or block.name in self.found]
-        for index, block in enumerate(found):
-            views = self.gallery.get(block.name, ())
-            item = GarmentItem(
-                block.label,
-                views,
-                card=CARD,
-                chosen=block.name == looked,
-                act=partial(self.garment.look_at, block.name),
-            )
+        found = [(name, label) for name, label in gallery_order() if self.found is None or name in self.found]
+        for index, (name, label) in enumerate(found):
+            views = self.gallery.get(name, ())
+            item = GarmentItem(label, views, card=CARD, chosen=name == looked, act=partial(self.garment.look_at, name))
             item.setPos(index % ACROSS * (wide + 16), index // ACROSS * (tall + 16))
             items.append(item)
         self.table.show_own(items, fit=not self.table.fitted)
         self.table.say_beside("")
 
     def _draw_gallery(self) -> None:
-        """Draft every block on the wearer, off the main thread, and show each as it comes."""
+        """Draft every block and design on the wearer, off the main thread, and show each as it comes."""
         document = self.bench.document
         of = (document.person, document.chosen_cloth)
         if of == self._gallery_of or self.task is not None:
             return
         self._gallery_of = of
         self.gallery = {}
-        names = [block.name for block in in_order()]
+        names = [name for name, _ in gallery_order()]
+        whole = {f"design:{one.name}": one for one in designs()}
         self.bar.setRange(0, len(names))
         self.bar.setValue(0)
         self.bar.show()
@@ -206,7 +216,8 @@ class PlanStation(Station):
             for number, name in enumerate(names, start=1):
                 if task.cancelled:
                     return
-                task.report((number, name, drawn(begin_with(document, Recipe.of(name)))))
+                made = made_mine(document, whole[name]) if name in whole else begin_with(document, Recipe.of(name))
+                task.report((number, name, drawn(made)))
 
         def progressed(report: tuple[int, str, Views | None]) -> None:
             number, name, views = report

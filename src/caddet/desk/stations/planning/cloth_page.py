@@ -15,6 +15,7 @@ from caddet.core.recipe.registry import block_named
 from caddet.core.recipe.suitability import WANTS, suitability, suits
 from caddet.core.sentences import told
 from caddet.desk.stations.base import empty
+from caddet.desk.stations.planning.notions_list import NotionsList
 from caddet.desk.widgets.fields import Choices, LengthField, label, narrow_combo
 
 if TYPE_CHECKING:
@@ -97,6 +98,9 @@ class ClothPage(QWidget):
             self.lengths[key] = field
         column.addLayout(grid)
         column.addWidget(label("Shrinkage and price are typed in Lay.", "faint"))
+        column.addSpacing(8)
+        self.notions = NotionsList(self.bench)
+        column.addWidget(self.notions)
 
     def refresh(self) -> None:
         """Show the document on this page."""
@@ -126,6 +130,7 @@ class ClothPage(QWidget):
         for key, field in self.lengths.items():
             field.show_value(float(getattr(cloth, key)), unit)
         self._suits(cloth)
+        self.notions.refresh()
 
     def _suits(self, cloth: Cloth) -> None:
         empty(self.suits)

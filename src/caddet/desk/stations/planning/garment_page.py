@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
+from caddet.core.designs import Design, designs
 from caddet.core.errors import CaddetError
 from caddet.core.formats.named_store import BLOCKS_KEPT
 from caddet.core.recipe.document import Recipe
@@ -92,6 +93,9 @@ class GarmentPage(QWidget):
                 family = block.family
                 self._head(family)
             self._entry(block.name, block.label)
+        self._head("Whole designs")
+        for design in designs():
+            self._entry(f"design:{design.name}", design.title)
         if self.own:
             self._head("Yours")
             for own in self.own.values():
@@ -111,8 +115,9 @@ class GarmentPage(QWidget):
             if not key:
                 heads.append((item, False))
                 continue
-            block = BLOCKS.get(key)
-            words = f"{item.text()} {heads[-1][0].text() if heads else ''} {block.about if block else ''}".lower()
+            block, design = BLOCKS.get(key), self.design(key)
+            about = block.about if block else design.about if design else ""
+            words = f"{item.text()} {heads[-1][0].text() if heads else ''} {about}".lower()
             there = all(word in words for word in wanted)
             item.setHidden(not there)
             if there and heads:
@@ -162,9 +167,15 @@ class GarmentPage(QWidget):
                 self.list.setCurrentItem(item)
                 return
 
+    def design(self, key: str) -> Design | None:
+        """The design that a key of the list means, if it means one."""
+        return next((one for one in designs() if key == f"design:{one.name}"), None)
+
     def recipe(self) -> Recipe | None:
         """The recipe that what is looked at would begin with."""
         key = self.looked
+        if (design := self.design(key)) is not None:
+            return design.document.recipe
         if key.startswith("own:"):
             own = self.own.get(key[4:])
             return own.recipe() if own is not None and own.block in BLOCKS else None
@@ -187,6 +198,17 @@ class GarmentPage(QWidget):
             return
         block = block_named(recipe.block)
         own = self.looked.startswith("own:")
+        design = self.design(self.looked)
+        if design is not None:
+            self.name.setText(design.title)
+            self.about.setText(
+                f"{design.about} From {block.label.lower()}, in {len(recipe.steps)} steps that can each be taken up again."
+            )
+            self.schools.setVisible(False)
+            self.make.setText("Make mine")
+            self.make.setEnabled(True)
+            self.forget.setVisible(False)
+            return
         self.name.setText(self.looked[4:] if own else block.label)
         self.about.setText((f"Your own, from {block.label.lower()}. " if own else "") + block.about)
         self.schools.setText("\n".join(block.schools.values()))
@@ -198,8 +220,10 @@ class GarmentPage(QWidget):
 
     def choose(self) -> None:
         """Make what is looked at."""
-        recipe = self.recipe()
-        if recipe is not None and self.make.isEnabled():
+        recipe, design = self.recipe(), self.design(self.looked)
+        if design is not None:
+            self.station.make_mine(design)
+        elif recipe is not None and self.make.isEnabled():
             self.station.choose(recipe, self.name.text())
 
     def keep_own(self) -> None:
