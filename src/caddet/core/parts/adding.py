@@ -6,8 +6,10 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import replace
 from itertools import pairwise
 
+import shapely
+
 from caddet.core.errors import CaddetError
-from caddet.core.geometry.paths import Path
+from caddet.core.geometry.paths import Path, contains
 from caddet.core.geometry.segments import Point, unit
 from caddet.core.pattern.edges import Edge, Finish
 from caddet.core.pattern.features import Bit, Feature, FeatureKind, Notch
@@ -173,9 +175,16 @@ def grain_in(corners: Sequence[Point], kind: GrainKind = "along", *, upright: bo
     return Grain(middle - half, middle + half, kind)
 
 
-def in_step(finishes: Iterable[Edge], key: str) -> Edge:
-    """The one edge of a key among some."""
-    return next(edge for edge in finishes if edge.name == key)
+def grain_inside(piece: Piece) -> Piece:
+    """The piece with its grain line moved into it when it lies outside, as that of what it was drawn from may."""
+    points = piece.polygon(1.0)
+    a, b = piece.grain.a, piece.grain.b
+    if contains(points, a) and contains(points, b):
+        return piece
+    circle = shapely.maximum_inscribed_circle(shapely.Polygon([(p.real, p.imag) for p in points]), tolerance=2.0)
+    x, y = shapely.get_coordinates(circle)[0]
+    half = unit(b - a) * min(abs(b - a) / 2, circle.length * 0.9)
+    return replace(piece, grain=replace(piece.grain, a=complex(x, y) - half, b=complex(x, y) + half))
 
 
 # --- features --------------------------------------------------------------------------------------

@@ -123,7 +123,7 @@ def casing(pattern: Pattern, context: Context, values: Values) -> Result:
     if how == "grown_on":
         with refused_as_stuck("elastic"):
             for piece, key in runs:
-                pattern = _grown(pattern, pattern.piece(piece.name), key, context.id, net)
+                pattern = _grown(pattern, pattern.piece(piece.name), key, context.id, 2 * net)
         pattern = with_part(pattern, seams=_ends_sewn(before, runs, context.id), notions=[band])
         return Result(pattern, findings=tuple(findings), changes=OF_THE_BODY)
     with refused_as_stuck("elastic"):
@@ -159,8 +159,7 @@ def _grown(pattern: Pattern, piece: Piece, key: str, step: str, net: float) -> P
             "raw",
             marks=run.marks,
             pairs=run.pairs,
-            why=say("turned in {turn} under the casing", turn="1 cm"),
-            allowance=TURN,
+            why=say("its upper half is turned in under the lower one"),
         ),
         replace(last, name=f"{stem}.{own_name(piece.edges[block.behind].name)}{stroke}", dart=""),
     ]
@@ -367,7 +366,7 @@ register_step(Step(
     suits={"edge": 10}, symbol=((-5 - 3j, 5 - 3j), (-5 + 2j, 5 + 2j), (-5 - 1j, -3 + 0j, -1 - 1j, 1 + 0j, 3 - 1j, 5 + 0j)),
     asked_as=("elastic waist", "elasticated", "tunnel for elastic", "gathered wrist", "pull-on"),
     fits=lambda pattern: "" if pattern.pieces else say("there is no edge here"),
-    source="elastic and half an inch between fold and stitching; an inch of lap: common practice, no source",
+    source="elastic and half an inch between fold and stitching, as much again turned in: 3 inches for 1; an inch of lap: common practice, no source",
 ))  # fmt: skip
 
 

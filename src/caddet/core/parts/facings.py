@@ -20,6 +20,7 @@ from caddet.core.parts.adding import (
     finish_runs,
     follows,
     grain_in,
+    grain_inside,
     held,
     layer_of,
     made_by_part,
@@ -104,7 +105,7 @@ def _parallel_grain(made: Piece, piece: Piece) -> Piece:
     along = piece.grain.b - piece.grain.a
     middle = (made.grain.a + made.grain.b) / 2
     half = along / abs(along) * min(abs(along) / 2, 40.0)
-    return replace(made, grain=replace(piece.grain, a=middle - half, b=middle + half))
+    return grain_inside(replace(made, grain=replace(piece.grain, a=middle - half, b=middle + half)))
 
 
 def facing(pattern: Pattern, context: Context, values: Values) -> Result:

@@ -16,6 +16,7 @@ from caddet.core.parts.adding import (
     copied_seams,
     finish_runs,
     follows,
+    grain_inside,
     held,
     layer_of,
     made_by_part,
@@ -149,7 +150,7 @@ def lining_piece(pattern: Pattern, base: str, step: str, values: Values) -> Piec
         cuts=(Cut("lining", piece.cut),),
         remark="",
     )
-    return sound(made)
+    return sound(grain_inside(made))
 
 
 def _on_outline(piece: Piece, level: Feature) -> bool:

@@ -18,7 +18,7 @@ from caddet.core.pattern.reshaping import block_of, shut_darts
 from caddet.core.pattern.surgery import Refused, sound
 from caddet.core.sentences import Length, say
 
-STATION = 0.4  # of the width between two points that the inner line is drawn through
+STATION = 0.2  # of the width between two points that the inner line is drawn through
 MOST_STATIONS = 40
 FALLS_SHORT = 0.02  # of the width by which a point may lie nearer to the run and still count
 STRAIGHT = 0.5  # mm by which an edge may leave the straight line and still be folded on

@@ -29,7 +29,7 @@ from caddet.desk.widgets.fields import Choices, strong
 
 PAGES = (("garment", "Garment"), ("fit", "Fit"), ("cloth", "Cloth"), ("needs", "Measures"))
 CARD = (300.0, 230.0)  # mm on the table
-ACROSS = 4
+ACROSS = 6
 Views = tuple[LineDrawing, LineDrawing]
 
 
@@ -196,6 +196,9 @@ class PlanStation(Station):
             item.setPos(index % ACROSS * (wide + 16), index // ACROSS * (tall + 16))
             items.append(item)
         self.table.show_own(items, fit=not self.table.fitted)
+        for item in items:
+            if item.chosen:
+                self.table.view.ensureVisible(item)
         self.table.say_beside("")
 
     def _draw_gallery(self) -> None:
