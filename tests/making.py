@@ -34,7 +34,7 @@ def person(name: str = "Wren", **cm: float) -> Person:
     return Person.of(name, {code: value * 10 for code, value in values.items()})
 
 
-def step(kind: str, **values: object) -> StepEntry:
+def step(kind: str, /, **values: object) -> StepEntry:
     return step_entry(kind, values)
 
 

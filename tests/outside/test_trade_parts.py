@@ -4,6 +4,7 @@ unless it says exact."""
 from __future__ import annotations
 
 import math
+from itertools import pairwise
 
 import pytest
 import shapely
@@ -18,7 +19,6 @@ from caddet.core.parts.plackets import slit_length
 from caddet.core.parts.ruffles import flounce_radius
 from caddet.core.parts.straps import path_over
 from caddet.core.parts.ties import SLOT, YARD_AND_HALF, strip_width
-from caddet.core.pattern.features import Spot
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.recipe.choices import Finishing
@@ -224,7 +224,7 @@ def test_shirring_is_half_as_wide_again_with_rows_a_centimetre_apart() -> None:
     assert made.run_length("skirt_back.waist") == pytest.approx(1.5 * plain.run_length("skirt_back.waist"), rel=0.01)
     rows = [f for f in made.piece("skirt_back").features if ".row_" in f.name]
     ys = sorted(made.piece("skirt_back").drawn(f)[0].start.imag for f in rows)
-    assert all(b - a == pytest.approx(10.0, abs=0.01) for a, b in zip(ys, ys[1:], strict=False)) and len(rows) == 10
+    assert all(b - a == pytest.approx(10.0, abs=0.01) for a, b in pairwise(ys)) and len(rows) == 10
 
 
 def test_a_ruched_seam_is_twice_as_long_and_its_cord_as_long_as_it_is_ruched() -> None:
@@ -245,7 +245,7 @@ def test_a_side_pocket_takes_the_hand_and_an_inch_on_every_side(who: Person) -> 
     made = done("trousers.tailored", step("slanted_pocket"), who=who)
     known = made.evaluated.measures
     bag = pattern_of(made).piece("s2.front_pocket")
-    left, top, right, bottom = bag.outline().bounds()
+    _, top, _, bottom = bag.outline().bounds()
     assert bottom - top >= known["hand_length"] + 2 * INCH - 1.0
     front = pattern_of(made).piece("front[s2.2]")
     cut = next(e.path for e in front.edges if e.name == "s2.cut")
@@ -303,7 +303,7 @@ def test_bias_strips_out_of_a_rectangle_never_give_more_than_its_cloth() -> None
     assert strips_from(500.0, 60.0, 50.0, 900.0) == (0, 0.0)
     single = drafted("bodice.darted", WHO, steps=(step("binding", edges=("back.neckline",), width=12.7),))
     assert pattern_of(single).needs()[0].notion.label, "row 65: folded double, 12.7 mm finished is cut 2 inches"
-    assert 4 * 12.7 == pytest.approx(2 * INCH)
+    assert pytest.approx(2 * INCH) == 4 * 12.7
 
 
 # --- tunics, gussets, armholes ----------------------------------------------------------------------------
@@ -359,7 +359,7 @@ def test_buttons_are_spaced_from_the_bust() -> None:
     made = pattern("bodice.darted", step("button_stand", button=15.0, spacing=70.0, last=40.0))
     front = made.piece("front")
     holes = sorted(front.drawn(f)[0].start.imag for f in front.features if f.kind == "buttonhole")
-    gaps = [b - a for a, b in zip(holes, holes[1:], strict=False)]
+    gaps = [b - a for a, b in pairwise(holes)]
     assert max(gaps) - min(gaps) < 0.01
     bust = next(f for f in front.features if f.name == "front.bust")
     ends = [front.where(end) for bit in bust.bits for end in (bit.a, bit.b)]
@@ -367,4 +367,3 @@ def test_buttons_are_spaced_from_the_bust() -> None:
     assert min(abs(y - centre.imag) for y in holes) < 0.5, "one stands at the bust"
     hole = next(f for f in front.features if f.kind == "buttonhole")
     assert front.drawn(hole)[0].length == pytest.approx(18.0), "the button and its thickness"
-    assert Spot is not None

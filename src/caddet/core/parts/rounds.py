@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from caddet.core.parts.adding import made_by_part
+from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.ids import Reference, reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
@@ -16,7 +17,7 @@ from caddet.core.recipe.registry import Stuck
 from caddet.core.sentences import say
 from caddet.core.shaping.finding import chosen_edges
 
-Node = tuple[str, bool]  # a run's name, and whether it is the other side's
+Node = tuple[str, str, bool]  # a run's name, its piece, and whether it is the other side's
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,11 +31,12 @@ class Round:
 
 @dataclass(frozen=True, slots=True)
 class _Run:
-    """A chosen run: its piece, and the names of the edges beside its two ends in its maker's order; "" for the fold."""
+    """A chosen run: its piece, the marks that mean it there, and the edges beside its two ends in its maker's order; None for
+    the fold."""
 
     piece: Piece
-    name: str
-    beside: tuple[str, str]
+    marks: frozenset[str]
+    beside: tuple[Edge | None, Edge | None]
 
 
 def rounds(pattern: Pattern, refs: Sequence[str], parameter: str = "edges") -> list[Round]:
@@ -49,14 +51,15 @@ def rounds(pattern: Pattern, refs: Sequence[str], parameter: str = "edges") -> l
             block = block_of(piece, key)
         except Refused as refused:
             raise Stuck(str(refused), parameter) from refused
-        ends = [piece.edges[block.before], piece.edges[block.behind]]
-        names = ["" if end.finish == "fold" else end.name.removesuffix("'") for end in ends]
+        ends = [None if end.finish == "fold" else end for end in (piece.edges[block.before], piece.edges[block.behind])]
         if piece.edges[block.first].backwards:
-            names.reverse()
-        run = _Run(piece, name, (names[0], names[1]))
-        runs[name, other] = run
+            ends.reverse()
+        marks = next((reference(one).marks for one in refs if reference(one).name == name), frozenset())
+        run = _Run(piece, marks | piece.marks, (ends[0], ends[1]))
+        base = piece.name.removesuffix("'")
+        runs[name, base, other] = run
         if piece.worn == 2:
-            runs[name, not other] = run
+            runs[name, base, not other] = run
     left = dict.fromkeys(runs)
     found: list[Round] = []
     while left:
@@ -64,7 +67,7 @@ def rounds(pattern: Pattern, refs: Sequence[str], parameter: str = "edges") -> l
         walk, closed = _walked(pattern, runs, node)
         for one, _ in walk:
             left.pop(one, None)
-        twins = [(name, not other) for (name, other), _ in walk]
+        twins = [(name, piece, not other) for (name, piece, other), _ in walk]
         count = 1
         if all(twin in left for twin in twins):
             count = 2
@@ -72,12 +75,11 @@ def rounds(pattern: Pattern, refs: Sequence[str], parameter: str = "edges") -> l
                 left.pop(twin)
         if len(walk) == 1 and not closed:
             beside = runs[walk[0][0]].beside
-            closed = bool(beside[0]) and any(
-                {part.ref.name for part in seam.parts()} >= set(beside)
-                for seam in pattern.seams
-                if len(seam.layers) == 2
+            names = {edge.name.removesuffix("'") for edge in beside if edge is not None}
+            closed = len(names) == 2 and any(
+                {part.ref.name for part in seam.parts()} >= names for seam in pattern.seams if len(seam.layers) == 2
             )
-        layer = tuple(Part(Reference(name, frozenset(), other), backwards) for (name, other), backwards in walk)
+        layer = tuple(Part(Reference(node[0], runs[node].marks, node[2]), backwards) for node, backwards in walk)
         found.append(Round(layer, count, closed))
     return found
 
@@ -128,26 +130,31 @@ def _walked(pattern: Pattern, runs: dict[Node, _Run], start: Node) -> tuple[list
 
 def _next(pattern: Pattern, runs: dict[Node, _Run], node: Node, end: int) -> tuple[Node, int] | None:
     """The run that goes on at an end of a run, and which of its ends touches."""
-    name, other = node
+    name, piece, other = node
     beside = runs[node].beside[end]
-    if not beside:  # over the fold to its own other half
-        twin = (name, not other)
+    if beside is None:  # over the fold to its own other half
+        twin = (name, piece, not other)
         return (twin, end) if twin in runs else None
     for seam in pattern.seams:
         for number, layer in enumerate(seam.layers[:2]):
             for place, part in enumerate(layer):
-                if part.ref.name != beside:
+                if not _means(part, beside):
                     continue
                 across = seam.layers[1 - number] if len(seam.layers) > 1 else ()
                 for mate in _mates(layer, across, place):
                     flipped = mate.ref.mirrored != part.ref.mirrored
-                    for (run, side), found in runs.items():
-                        if side != (other != flipped) or (run, side) == node:
+                    for fresh, found in runs.items():
+                        if fresh[2] != (other != flipped) or fresh == node:
                             continue
-                        touching = [n for n, one in enumerate(found.beside) if one == mate.ref.name]
+                        touching = [n for n, one in enumerate(found.beside) if one is not None and _means(mate, one)]
                         if touching:
-                            return (run, side), touching[0]
+                            return fresh, touching[0]
     return None
+
+
+def _means(part: Part, edge: Edge) -> bool:
+    """Whether a part of a seam means an edge, on either side of the body."""
+    return part.ref.name == edge.name.removesuffix("'") and part.ref.marks <= edge.marks
 
 
 def _mates(layer: Layer, across: Layer, place: int) -> list[Part]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from functools import partial
 
 import shapely
 
@@ -15,6 +16,7 @@ from caddet.core.parts.adding import (
     below,
     drawn,
     edge_below,
+    follows,
     grain_in,
     held,
     layer_of,
@@ -218,6 +220,36 @@ def pad_layer(pattern: Pattern, context: Context, values: Values) -> Result:
     if not pieces:
         raise Stuck(say("there is no front with a bust level here; say which piece"), "pieces")
     piece = pieces[0]
+    layer = pad_piece(pattern, piece.name, context.id, values)
+    name = layer.made
+    names = {old: new for old in piece.runs() if (new := edge_below(name, old)) in layer.runs()}
+    seams = [
+        seam(f"{context.id}.pads_{n}", say("Layer for pads to the {edge}", edge=said(old)), (replace(layer_of(old, piece.marks)[0], low=min(e.low for e in layer.run(new)), high=max(e.high for e in layer.run(new))),), layer_of(new, piece.marks))
+        for n, (old, new) in enumerate(names.items())
+        if layer.run(new)[0].finish != "fold"
+    ]  # fmt: skip
+    (layer,) = held([layer], seams, say("it lies under the front and is sewn with it"))
+    fit = follows(pattern, layer, piece.runs(), partial(pad_piece, base=piece.name, step=context.id, values=values))
+    pads = notion(context.id, "pads", say("Pads, a pair"), count=1)
+    under = (
+        [
+            notion(
+                context.id,
+                "elastic",
+                say("Elastic under the layer, {width}", width=Length(12.0)),
+                [],
+                [(say("edge"), layer.run_length(f"{name}.under") * layer.worn * 0.9), (say("to hold"), 75.0)],
+            )
+        ]
+        if values["elastic"]
+        else []
+    )
+    return Result(with_part(pattern, [layer], seams, [fit], [pads, *under]))
+
+
+def pad_piece(pattern: Pattern, base: str, step: str, values: Values) -> Piece:
+    """The second layer of the upper front as it is now. Raises :class:`Stuck`."""
+    piece = pattern.piece(base)
     bust = piece.feature("bust")
     lines = piece.drawn(bust) if bust else []
     if not lines:
@@ -238,18 +270,16 @@ def pad_layer(pattern: Pattern, context: Context, values: Values) -> Result:
         for run in [min(piece.runs(), key=lambda k: piece.nearest_on_run(k, point)[0])]
     ]
     with refused_as_stuck("under"):
-        done = cut_piece(Pattern((piece,)), piece, CutLine(ends[0], ends[1]), context.id)
+        done = cut_piece(Pattern((piece,)), piece, CutLine(ends[0], ends[1]), step)
     upper = min(done.pieces, key=lambda p: sum(q.imag for q in p.polygon(2.0)) / len(p.polygon(2.0)))
-    name = below(context.id, piece.made, "pads")
-    marks = {f"{context.id}.1", f"{context.id}.2"}
+    name = below(step, piece.made, "pads")
+    marks = {f"{step}.1", f"{step}.2"}
     edges = []
-    names: dict[str, str] = {}
     for edge in upper.edges:
-        if edge.name.removesuffix("'") == f"{context.id}.cut":
+        if edge.name.removesuffix("'") == f"{step}.cut":
             edges.append(replace(edge, name=f"{name}.under", finish="turned", marks=frozenset()))
             continue
         new = edge_below(name, edge.name) if not edge.dart else edge.name
-        names[edge.name] = new
         edges.append(
             replace(
                 edge, name=new, marks=edge.marks - marks, finish=edge.finish if edge.finish == "fold" else "", dart=""
@@ -278,28 +308,7 @@ def pad_layer(pattern: Pattern, context: Context, values: Values) -> Result:
         say("divider: stitch through both layers"),
         [complex(middle, min(tops, default=y - 100)), complex(middle, y)],
     )
-    layer = with_features(layer, [divider])
-    seams = [
-        seam(f"{context.id}.pads_{n}", say("Layer for pads to the {edge}", edge=said(old)), (replace(layer_of(old, piece.marks)[0], low=min(e.low for e in layer.run(new)), high=max(e.high for e in layer.run(new))),), layer_of(new, piece.marks))
-        for n, (old, new) in enumerate(names.items())
-        if layer.run(new)[0].finish != "fold"
-    ]  # fmt: skip
-    (layer,) = held([layer], seams, say("it lies under the front and is sewn with it"))
-    pads = notion(context.id, "pads", say("Pads, a pair"), count=1)
-    under = (
-        [
-            notion(
-                context.id,
-                "elastic",
-                say("Elastic under the layer, {width}", width=Length(12.0)),
-                [],
-                [(say("edge"), layer.run_length(f"{name}.under") * layer.worn * 0.9), (say("to hold"), 75.0)],
-            )
-        ]
-        if values["elastic"]
-        else []
-    )
-    return Result(with_part(pattern, [layer], seams, notions=[pads, *under]))
+    return with_features(layer, [divider])
 
 
 register_step(Step(

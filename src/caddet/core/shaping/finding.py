@@ -32,6 +32,12 @@ def said(text: str) -> str:
     return say("{words}, the other side's", words=words) if ref.mirrored else words
 
 
+def shapeable(pattern: Pattern) -> list[Piece]:
+    """The pieces that are shaped themselves; facings, linings and the like follow what they were drawn from."""
+    drawn = {fit.piece for fit in pattern.fits if fit.draw is not None}
+    return [piece for piece in pattern.pieces if piece.name not in drawn]
+
+
 def chosen_pieces(pattern: Pattern, refs: Sequence[str], parameter: str = "pieces") -> list[Piece]:
     """Every piece that is named. Raises :class:`Lost`."""
     found: list[Piece] = []
@@ -55,12 +61,14 @@ def chosen_edges(pattern: Pattern, refs: Sequence[str], parameter: str = "edges"
         if "." in ref.name:
             hits = [(pattern.pieces[p], pattern.pieces[p].edges[e].name) for p, e in pattern.edges(ref)]
         else:
-            hits = [
+            every = [
                 (piece, key)
                 for piece in pattern.pieces
                 for key in piece.runs()
                 if own_name(key) == ref.name and key.endswith("'") == ref.mirrored
             ]
+            own = {piece.name for piece in shapeable(pattern)}
+            hits = [hit for hit in every if hit[0].name in own] or every
         if not hits:
             raise Lost(ref, "edge", parameter)
         found += [hit for n, hit in enumerate(hits) if hit not in found and hit not in hits[:n]]

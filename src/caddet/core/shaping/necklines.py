@@ -16,7 +16,7 @@ from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.shaping.finding import chosen_edges, only_runs, refused_as_stuck, said
+from caddet.core.shaping.finding import chosen_edges, only_runs, refused_as_stuck, said, shapeable
 
 SHAPES = (("round", "Round"), ("deep", "Deep round"), ("v", "V"), ("square", "Square"), ("same", "As it is"))
 SHOULDERS, CENTRES = ("shoulder", "top"), ("centre_front", "centre_back")
@@ -24,7 +24,10 @@ SHOULDERS, CENTRES = ("shoulder", "top"), ("centre_front", "centre_back")
 
 def _with(pattern: Pattern, own: str) -> list[tuple[Piece, str]]:
     return [
-        (piece, key) for piece in pattern.pieces for key in piece.runs() if key.removesuffix("'").endswith(f".{own}")
+        (piece, key)
+        for piece in shapeable(pattern)
+        for key in piece.runs()
+        if key.removesuffix("'").endswith(f".{own}")
     ]
 
 
