@@ -108,7 +108,7 @@ DESIGNS = (
             "cut line=skirt.waist[s2.1]@0.5;skirt.hem[s2.1]@0.37 curve=no first=Front_panel second=Back_panel",
             "binding edges=skirt.front_edge,skirt.hem,skirt.front_edge_left width=1.2cm source=ready",
             "ties edges=waistband.end,waistband.start length=137cm",
-            "patch_pocket pieces=skirt[s2.1,s3.1] width=14cm depth=16cm shape=rounded",
+            "patch_pocket pieces=skirt[s2.1,s3.1] wide=14cm deep=16cm shape=rounded",
         ),
         WIDE,
     ),

@@ -33,7 +33,7 @@ def test_blocks_are_listed(capsys: pytest.CaptureFixture[str]) -> None:
 
 def test_pieces_check_and_lay_in_json_and_words(capsys: pytest.CaptureFixture[str], demo: Path) -> None:
     code, out, _ = run(capsys, "pieces", demo, "--json")
-    assert code == 0 and {"pieces", "seams", "figures"} == set(json.loads(out))
+    assert code == 0 and {"pieces", "seams", "figures", "notions"} == set(json.loads(out))
     code, out, _ = run(capsys, "check", demo, "--json")
     assert code == 0 and all(line["holds"] for line in json.loads(out)["proof"])
     code, out, _ = run(capsys, "lay", demo, "--json", "--seconds", "0.2", "--width", "140cm", "--folded")

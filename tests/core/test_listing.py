@@ -108,10 +108,23 @@ class FigureShape(Strict):
     estimates: list[str]
 
 
+class NotionShape(Strict):
+    name: str
+    kind: str
+    label: str
+    count: int
+    length: float
+    size: float
+    packs: int
+    sum: str
+    wrong: str
+
+
 class Pieces(Strict):
     pieces: list[PieceShape]
     seams: list[SeamShape]
     figures: list[FigureShape]
+    notions: list[NotionShape]
 
 
 class ProofShape(Strict):

@@ -182,7 +182,7 @@ REFUSED = (
     ("bodice.darted", (step("zip"),), {}, "edges", "say in which seam"),
     ("trousers.tailored", (step("slanted_pocket", **{"in": 200.0}),), {}, "in", "only"),
     ("skirt.straight", (step("side_pocket", down=600.0),), {}, "opening", "past the end"),
-    ("skirt.straight", (step("patch_pocket", width=600.0),), {}, "at", "beyond the edge"),
+    ("skirt.straight", (step("patch_pocket", wide=600.0),), {}, "at", "beyond the edge"),
     ("skirt.straight", (step("pleats", edges=("hem",), count=60.0, kind="box"),), {}, "count", "don't go on"),
     ("top.knit", (step("straps", **{"from": Place(edge="front.neckline", share=0.5)}),), {}, "to", "two ends"),
     ("top.knit", (step("straps", **{"from": Place(edge="front.neckline", share=0.5), "to": Place(edge="back.neckline", share=0.5), "count": 9, "width": 60.0, "spread_from": 50.0}),), {}, "count", "lie over each other"),
@@ -228,7 +228,7 @@ REMARKED = (
     ("bodice.darted", step("casing", edges=("sleeve.hem",), length=60.0), {}, "would have to stretch"),
     ("top.knit", step("zone_band", in_scoop=1.0), {}, "it gapes"),
     ("top.knit", step("zone_band", in_scoop=0.5, on_curve=0.5), {}, "would have to stretch"),
-    ("skirt.straight", step("patch_pocket", at=(FramePoint(edge="front.side", along=0.68, out=-130.0),), depth=170.0), {}, "hem"),
+    ("skirt.straight", step("patch_pocket", at=(FramePoint(edge="front.side", along=0.68, out=-130.0),), deep=170.0), {}, "hem"),
 )  # fmt: skip
 
 

@@ -125,8 +125,8 @@ def patch_pocket(pattern: Pattern, context: Context, values: Values) -> Result:
     """A pocket sewn on top, with a flap if wanted."""
     shape = str(values["shape"])
     hand_wide, hand_long = hand_of(context)
-    wide = float(values["width"]) or (hand_wide * 2.6 if shape == "kangaroo" else hand_wide + 2 * ROOM)
-    deep = float(values["depth"]) or (hand_long * 0.95 if shape == "kangaroo" else hand_long * 0.72 + ROOM)
+    wide = float(values["wide"]) or (hand_wide * 2.6 if shape == "kangaroo" else hand_wide + 2 * ROOM)
+    deep = float(values["deep"]) or (hand_long * 0.95 if shape == "kangaroo" else hand_long * 0.72 + ROOM)
     piece, at = _placed(pattern, values, deep)
     down, across = _frame(piece)
     on_fold = bool(piece.fold) and abs(at.real - piece.centre_x) < wide / 2
@@ -219,9 +219,12 @@ def _past_facing(piece: Piece, points: list[Point], findings: list[Finding], pla
 
 def _describe_patch(values: Values) -> Sentence:
     kind = say("kangaroo pocket") if values.get("shape") == "kangaroo" else say("patch pocket")
+    wide = float(values.get("wide", 0.0))
+    if wide > 0:
+        kind = say("{kind}, {wide} wide", kind=kind, wide=Length(wide))
     if float(values.get("flap", 0.0)) > 0:
-        return say("{kind} with a flap", kind=kind)
-    return say("{kind}", kind=kind)
+        return say("{kind}, flap of {flap}", kind=kind, flap=Length(float(values["flap"])))
+    return kind
 
 
 AT = Parameter(
@@ -237,10 +240,10 @@ ON = Parameter("pieces", "On the piece", "pieces", (), most=1)
 
 register_step(Step(
     "patch_pocket", "Patch pocket",
-    "A pocket stitched on top. Its mouth is turned first (1 cm and 2 cm), the sides are pressed in, the corners mitred. The hand goes in with an inch on every side; it keeps clear of seams, darts and the hem's turn.",
+    "A pocket stitched on top. Its mouth is turned twice first, the sides are pressed in, the corners mitred. The hand goes in with an inch on every side; it keeps clear of seams, darts and the hem's turn.",
     (ON, AT, Parameter("shape", "Shape", "choice", "square", choices=SHAPES),
-     Parameter("width", "Wide", "length", 0.0, 0.0, 600.0, why="0 takes it from the hand."),
-     Parameter("depth", "Deep", "length", 0.0, 0.0, 500.0, why="0 takes it from the hand."),
+     Parameter("wide", "Wide", "length", 0.0, 0.0, 600.0, why="0 takes it from the hand."),
+     Parameter("deep", "Deep", "length", 0.0, 0.0, 500.0, why="0 takes it from the hand."),
      Parameter("flap", "Flap, deep", "length", 0.0, 0.0, 200.0, why="0 is without one."),
      Parameter("cloth", "Cut from", "choice", "main", choices=ROLES)),
     patch_pocket, _describe_patch,
@@ -482,7 +485,7 @@ register_step(Step(
     "Loops on the waistband, a finger wider than the belt. All are cut from one strip, folded in four and stitched.",
     (Parameter("count", "How many", "count", 5.0, 2.0, 12.0), Parameter("belt", "For a belt", "length", 40.0, 10.0, 100.0),
      Parameter("width", "Finished width", "length", 10.0, 5.0, 30.0)),
-    belt_loops, lambda values: say("{count} belt loops", count=f"{float(values.get('count', 0)):g}"),
+    belt_loops, lambda values: say("{count} belt loops, {width} wide", count=f"{float(values.get('count', 0)):g}", width=Length(float(values.get("width", 0.0)))),
     suits={"piece": 23}, symbol=((-5 - 3j, 5 - 3j), (-5 + 3j, 5 + 3j), (-2 - 4j, -2 + 4j), (2 - 4j, 2 + 4j)),
     asked_as=("loops for a belt", "carriers"),
     fits=lambda pattern: "" if any(p.has_run("waist") for p in pattern.pieces) else say("there is no waist here"),

@@ -144,7 +144,9 @@ def fit_band(pattern: Pattern, context: Context, values: Values) -> Result:
     elif abs(ratio - 1) < 1e-9:
         layers, join = (own, sewn), Join()
     seam = Seam(f"{prefix}{part}", words, layers, (join,), corners=True)
-    pattern = finish_runs(pattern, {one.ref.key for one in sewn})
+    pattern = finish_runs(
+        pattern, {key for key in {one.ref.key for one in sewn} if part in _BLOCK or _open(pattern, key)}
+    )
     fit = Fit(piece.name, (layer,), (length,), piece, piece_of, piece.label)
     return Result(
         replace(
@@ -154,6 +156,12 @@ def fit_band(pattern: Pattern, context: Context, values: Values) -> Result:
             fits=(*pattern.fits, fit),
         )
     )
+
+
+def _open(pattern: Pattern, key: str) -> bool:
+    """Whether a run was to be finished otherwise; a hem with a cuff on it stays where a hem is looked for."""
+    edges = [pattern.pieces[p].edges[e] for p, e in pattern.edges(reference(key))]
+    return bool(edges) and edges[0].finish in ("facing", "turned", "binding")
 
 
 def _taken_in(edge: float, band: float) -> Join:

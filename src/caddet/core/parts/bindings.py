@@ -496,7 +496,7 @@ register_step(Step(
      Parameter("kind", "Kind", "choice", "swim", choices=(("swim", "Swim rubber"), ("flat", "Elastic to sew through"))),
      Parameter("width", "Wide", "length", 6.5, 3.0, 40.0, why="6.5 mm at most swim edges, 9 to 12 for support."),
      replace(ZONES[0], label="On straight stretches", default=0.98), replace(ZONES[1], default=0.95, why="A first guess: pulled by about 5 percent."), replace(ZONES[2], label="On tight curves", default=0.92)),
-    edge_elastic, lambda values: say("elastic along the {edges}", edges=", ".join(said(one) for one in values.get("edges") or ()) or say("edge")),
+    edge_elastic, lambda values: say("elastic of {width} along the {edges}", width=Length(float(values.get("width", 0.0))), edges=", ".join(said(one) for one in values.get("edges") or ()) or say("edge")),
     suits={"edge": 21}, symbol=((-5 - 2j, 5 - 2j), (-5 + 1j, -3 + 3j, -1 + 1j, 1 + 3j, 3 + 1j, 5 + 3j)),
     asked_as=("swim elastic", "elastic at the leg", "flat elastic", "edge that hugs"),
     fits=lambda pattern: "" if pattern.pieces else say("there is no edge here"),

@@ -50,6 +50,14 @@ def button_stand(pattern: Pattern, context: Context, values: Values) -> Result:
         )
         findings.append(Finding("part.overlap", words, f"recipe[{context.id}].overlap", "look"))
     fold = any(edge.finish == "fold" for edge in piece.run(key))
+    if piece.run(key)[0].finish in ("hem", "casing", "joined", "raw"):
+        raise Stuck(
+            say(
+                "the {run} does not open; buttons stand at an opening or at a fold that is opened",
+                run=run_words(piece, key),
+            ),
+            "edges",
+        )
     edge = piece.run(key)[0]
     if len(piece.run(key)) != 1 or not straight(edge):
         raise Stuck(

@@ -423,7 +423,7 @@ register_step(Step(
      Parameter("width", "Channel, wide", "length", 15.0, 4.0, 60.0),
      Parameter("inset", "In from the edge", "length", 5.0, 0.0, 100.0),
      Parameter("drawn", "Drawn in to", "ratio", 1.0, 0.2, 1.0),
-     Parameter("tie", "More, to tie", "length", 450.0, 0.0, 2000.0, why="15 to 20 inches make a bow.")),
+     Parameter("tie", "More, to tie", "length", 450.0, 0.0, 2000.0, why=say("{38 to 50 cm} make a bow."))),
     drawstring, lambda values: say("channel for a cord, {width} wide", width=Length(float(values.get("width", 0.0)))),
     suits={"edge": 19}, symbol=((-5 - 2j, 5 - 2j), (-5 + 2j, 5 + 2j), (-5 + 0j, 5 + 0j, 3 + 5j), (5 + 0j, 5 + 5j)),
     asked_as=("drawstring", "cord", "tie in a tunnel", "lace"),

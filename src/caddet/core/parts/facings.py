@@ -200,7 +200,7 @@ WIDTH = Parameter(
     15.0,
     400.0,
     hand=Hand("out", "edges"),
-    why="From the edge to where the facing ends inside: 5 to 7 cm at a neck; 3 inches at a jacket's front.",
+    why=say("From the edge to where the facing ends inside: {5 to 7 cm} at a neck; {7.6 cm} at a jacket's front."),
 )
 CLOTH = Parameter("cloth", "Cut from", "choice", "main", choices=ROLES)
 INTERFACED = Parameter("interfaced", "Interfaced", "flag", True)
@@ -226,7 +226,7 @@ register_step(Step(
     "border", "Border",
     "A facing that is turned to the outside and stitched on, in the same or another cloth: it finishes the edge and trims it. Sewn to the wrong side first, so that it comes out right side up.",
     (Parameter("edges", "Edges", "edges", (), why="None means the neckline."),
-     replace(WIDTH, default=65.0, why="2 to 3 inches at a tunic's neck."), replace(CLOTH, default="contrast"), replace(INTERFACED, default=False)),
+     replace(WIDTH, default=65.0, why=say("{5 to 7.5 cm} at a tunic's neck.")), replace(CLOTH, default="contrast"), replace(INTERFACED, default=False)),
     border, lambda values: _describe({**values, "border": True}),
     suits={"edge": 12}, symbol=((-5 - 4j, 5 - 4j, 5 + 2j, -5 + 2j, -5 - 4j), (-5 + 0j, 5 + 0j)),
     asked_as=("trim the edge", "facing outside", "contrast border", "border round the neck"),
@@ -333,7 +333,7 @@ register_step(Step(
     "grown_on_facing", "Facing grown on",
     "The piece goes on past a straight edge and folds back along it: a cowl, or the front of a jacket. Its corners are the mirror image of the piece's own, so that they lie on each other.",
     (Parameter("edges", "Edges", "edges", (), why="Straight and open. None means the first such edge."),
-     Parameter("width", "Width", "length", 76.2, 15.0, 400.0, hand=Hand("out", "edges"), why="3 inches at a jacket's front, 5 to 6 at a cowl.")),
+     Parameter("width", "Width", "length", 76.2, 15.0, 400.0, hand=Hand("out", "edges"), why=say("{7.6 cm} at a jacket's front, {13 to 15 cm} at a cowl."))),
     grown_on, _describe_grown,
     suits={"edge": 9}, symbol=((-5 - 4j, 1 - 4j, 1 + 4j, -5 + 4j, -5 - 4j), (1 - 4j, 5 - 4j, 5 + 4j, 1 + 4j)),
     asked_as=("fold back", "cut-on facing", "extended facing", "cowl facing", "front folds back"),

@@ -140,7 +140,7 @@ register_step(Step(
     "godet", "Godet",
     "A wedge set into a seam from the hem up: the skirt swings without being wider above. Stitch each side down from the tip; the last stitch above is the first one's.",
     (Parameter("edges", "In the seams", "edges", (), most=12, why="One side of each is enough. None means the side."),
-     Parameter("width", "Wide at the hem", "length", 200.0, 30.0, 1500.0, why="A panel tunic's: half the hem round less the body's width, and 2 inches."),
+     Parameter("width", "Wide at the hem", "length", 200.0, 30.0, 1500.0, why=say("A panel tunic's: half the hem round less the body's width, and {5.1 cm}.")),
      Parameter("height", "High", "length", 300.0, 50.0, 1200.0, hand=Hand("along", "edges", "hem")),
      Parameter("form", "Its hem", "choice", "round", choices=(("round", "Round"), ("straight", "Straight: from a rectangle"))),
      Parameter("cloth", "Cut from", "choice", "main", choices=ROLES)),

@@ -345,7 +345,7 @@ register_step(Step(
     suits={"piece": 13}, symbol=((-5 - 5j, 4 - 5j, 4 + 4j, -5 + 4j, -5 - 5j), (-3 - 2j, 2 - 2j, 2 + 2j, -3 + 2j, -3 - 2j)),
     asked_as=("line it", "lined", "inside layer"),
     fits=lambda pattern: "" if pattern.pieces else say("there is nothing to line"),
-    source="facing width off and 2 cm on, an inch shorter at the hem: common practice, no source",
+    source="facing width off and two centimetres on, an inch shorter at the hem: common practice, no source",
 ))  # fmt: skip
 
 

@@ -19,6 +19,7 @@ from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, say
 from caddet.core.shaping.finding import chosen_edges, chosen_pieces, measurable, refused_as_stuck, said
+from caddet.core.shaping.joins import joined_as, meant
 
 
 def out_at_fold(piece: Piece, by: float, name: str, label: str, deep: float, ends: Sequence[str] = ("top",)) -> Piece:
@@ -158,7 +159,17 @@ def pleats(pattern: Pattern, context: Context, values: Values) -> Result:
             )
         )
     made = sound(replace(made, features=(*made.features, *features)))
-    return Result(opened.with_piece(made), changes=OF_THE_BODY)
+    opened = opened.with_piece(made)
+    longer = {
+        run: made.run_length(run) - piece.run_length(run)
+        for run in piece.runs()
+        if run != key
+        and made.has_run(run)
+        and piece.run(run)[0].finish == ""
+        and abs(made.run_length(run) - piece.run_length(run)) > 0.5
+    }
+    after, findings = joined_as(opened, piece.name, longer, "gathered", f"recipe[{context.id}]")
+    return Result(after, findings=findings, changes=meant(pattern, "pleated"))
 
 
 def across_from(piece: Piece, key: str, shares: Sequence[float], way: Point | None = None) -> list[tuple[Spot, Spot]]:
@@ -256,7 +267,7 @@ def tucks(pattern: Pattern, context: Context, values: Values) -> Result:
                     )
                     made = replace(made, features=(*made.features, feature))
         pattern = pattern.with_piece(made)
-    return Result(pattern, changes=OF_THE_BODY)
+    return Result(pattern, changes=meant(pattern, "pleated"))
 
 
 register_step(Step(

@@ -359,7 +359,7 @@ register_step(Step(
      Parameter("form", "From", "choice", "rings", choices=(("rings", "Rings"), ("spiral", "One spiral"))),
      Parameter("rings", "How many rings", "count", 1.0, 1.0, 12.0, only=("form", ("rings",)), why="More rings, more waves."),
      Parameter("radius", "Spiral begins at a radius of", "length", 50.0, 20.0, 400.0, only=("form", ("spiral",))),
-     Parameter("tail", "Left over, for a rose", "length", 0.0, 0.0, 1500.0, why="6 inches for a small one."),
+     Parameter("tail", "Left over, for a rose", "length", 0.0, 0.0, 1500.0, why=say("{15 cm} for a small one.")),
      Parameter("higher", "Higher towards its open side", "flag", False),
      Parameter("trim_open", "Trimmed at the open side", "length", TRIMMED[0], 0.0, 600.0, only=("higher", (True,))),
      Parameter("trim_quarter", "Trimmed at the quarter", "length", TRIMMED[1], 0.0, 600.0, only=("higher", (True,))),

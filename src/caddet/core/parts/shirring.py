@@ -17,6 +17,7 @@ from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, say
 from caddet.core.shaping.finding import chosen_edges, chosen_pieces, refused_as_stuck, said
+from caddet.core.shaping.joins import meant
 from caddet.core.shaping.openings import seam_of
 
 INCH2 = 50.8
@@ -119,7 +120,7 @@ def _held_in(pattern: Pattern, made: Piece, before: Pattern) -> Pattern:
 
 register_step(Step(
     "shirring", "Shirring",
-    "The piece is cut half as wide again and drawn in by rows of elastic thread, a centimetre apart: it fits closely and gives. The thread is wound on the bobbin by hand; steam afterwards draws it up. A measured sample sets the ratio.",
+    "The piece is cut half as wide again and drawn in by rows of elastic thread: it fits closely and gives. The thread is wound on the bobbin by hand; steam afterwards draws it up. A measured sample sets the ratio.",
     (Parameter("pieces", "Piece", "pieces", (), most=1), Parameter("edges", "Along the edge", "edges", (), most=1, why="None means its top."),
      Parameter("ratio", "Cut to the finished width", "ratio", 1.5, 1.1, 3.0, why="Half as much again; from a sample: before ÷ after."),
      Parameter("all_across", "Opened all across", "flag", True, why="Otherwise it runs out to nothing at the edge across."),
@@ -129,7 +130,7 @@ register_step(Step(
     suits={"piece": 25}, symbol=((-5 - 3j, -3 - 2j, -1 - 3j, 1 - 2j, 3 - 3j, 5 - 2j), (-5 + 1j, -3 + 2j, -1 + 1j, 1 + 2j, 3 + 1j, 5 + 2j)),
     asked_as=("elastic thread", "smocked back", "stretchy back", "gathered with elastic"),
     fits=lambda pattern: "" if pattern.pieces else say("there is no piece here"),
-    source="half as wide again, rows 1 cm apart: common practice, no source",
+    source="half as wide again, rows a centimetre apart: common practice, no source",
 ))  # fmt: skip
 
 
@@ -174,7 +175,7 @@ def ruched_seam(pattern: Pattern, context: Context, values: Values) -> Result:
     return Result(
         with_part(pattern, notions=[cord]),
         findings=(Finding("part.ruched", words, f"recipe[{context.id}]", "note"),),
-        changes=OF_THE_BODY,
+        changes=meant(pattern, "gathered"),
     )
 
 
@@ -197,12 +198,12 @@ def _side(pattern: Pattern) -> tuple[Piece, str]:
 
 register_step(Step(
     "ruched_seam", "Seam ruched on a cord",
-    "Both edges of the seam are cut longer, every two inches opened by two, and drawn up again on a cord in a casing along the seam. The cord is as long as the seam when it is ruched, and enough to tie; tied with a bow, it can be let down.",
+    "Both edges of the seam are cut longer, opened along lines across the piece, and drawn up again on a cord in a casing along the seam. The cord is as long as the seam when it is ruched, and enough to tie; tied with a bow, it can be let down.",
     (Parameter("edges", "In the seam", "edges", (), most=1, why="None means the side."),
-     Parameter("ratio", "Flat to drawn up", "ratio", 2.0, 1.1, 4.0, why="2: every 2 inches opened by 2."),
+     Parameter("ratio", "Flat to drawn up", "ratio", 2.0, 1.1, 4.0, why="2: opened by as much as it was."),
      Parameter("from", "From, along the edge", "ratio", 0.1, 0.0, 1.0), Parameter("upto", "Up to", "ratio", 0.95, 0.0, 1.0),
      Parameter("all_across", "Opened all across", "flag", True, why="Otherwise it runs out to nothing at the other side of the piece."),
-     Parameter("tie", "More, to tie", "length", TO_TIE, 100.0, 1500.0, why="15 to 20 inches."),
+     Parameter("tie", "More, to tie", "length", TO_TIE, 100.0, 1500.0, why=say("{38 to 50 cm}.")),
      Parameter("one_cord", "One long cord", "flag", True, why="Through both casings, from hem to hem.")),
     ruched_seam, lambda values: say("{edge} ruched on a cord, {ratio} to 1", edge=said(values["edges"][0]) if values.get("edges") else say("side"), ratio=f"{float(values.get('ratio', 0)):g}"),
     suits={"seam": 11, "edge": 28}, symbol=((0 - 5j, 0 + 5j), (-4 - 3j, 0 - 4j, 4 - 3j), (-4 + 0j, 0 - 1j, 4 + 0j), (-4 + 3j, 0 + 2j, 4 + 3j)),

@@ -150,7 +150,7 @@ register_step(Step(
      Parameter("length", "Length", "length", 0.0, 0.0, 3000.0, why="0 takes the way over the body and what is trimmed or tied."),
      Parameter("spread_from", "Spread, where they begin", "length", 0.0, 0.0, 900.0), Parameter("spread_to", "Spread, where they end", "length", 0.0, 0.0, 900.0),
      Parameter("filled", "Filled with a cord", "flag", False), Parameter("cloth", "Cut from", "choice", "main", choices=ROLES)),
-    straps, lambda values: say("straps from {start} to {end}", start=_where(values.get("from")), end=_where(values.get("to"))),
+    straps, lambda values: say("straps of {width} from {start} to {end}", width=Length(float(values.get("width", 0.0))), start=_where(values.get("from")), end=_where(values.get("to"))),
     suits={"notch": 5, "edge": 29, "corner": 8}, symbol=((-4 + 5j, -1 - 5j, 1 - 5j), (4 + 5j, 1 - 5j)),
     asked_as=("shoulder straps", "crossed straps", "spaghetti straps", "woven straps", "halter"),
     fits=lambda pattern: "" if pattern.pieces else say("there is no edge here"),

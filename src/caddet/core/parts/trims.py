@@ -129,7 +129,7 @@ register_step(Step(
     (Parameter("edges", "Along the edges", "edges", ()), Parameter("rows", "Rows", "count", 3.0, 1.0, 40.0),
      Parameter("width", "Trim, wide", "length", 10.0, 1.0, 200.0), Parameter("first", "First row, from the edge", "length", 60.0, 5.0, 900.0, hand=Hand("out", "edges")),
      Parameter("apart", "Rows apart", "length", 25.0, 1.0, 300.0), Parameter("reserve", "Reserve", "ratio", 0.1, 0.0, 1.0)),
-    trim_rows, lambda values: say("{rows} rows of trim along the {edges}", rows=f"{float(values.get('rows', 0)):g}", edges=", ".join(said(one) for one in values.get("edges") or ()) or say("edge")),
+    trim_rows, lambda values: say("{rows} rows of trim, {width} wide, along the {edges}", width=Length(float(values.get("width", 0.0))), rows=f"{float(values.get('rows', 0)):g}", edges=", ".join(said(one) for one in values.get("edges") or ()) or say("edge")),
     suits={"edge": 30}, symbol=((-5 - 3j, 5 - 3j), (-5 + 0j, 5 + 0j), (-5 + 3j, 5 + 3j), (-5 - 5j, 5 - 5j)),
     asked_as=("braid", "lace", "ribbon", "decoration", "stripes"),
     fits=lambda pattern: "" if pattern.pieces else say("there is no edge here"),

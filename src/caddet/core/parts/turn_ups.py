@@ -11,13 +11,14 @@ from caddet.core.pattern.features import Bit, Feature
 from caddet.core.pattern.notions import Notion, Share
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
-from caddet.core.pattern.reshaping import block_of
+from caddet.core.pattern.reshaping import block_of, carried_along
 from caddet.core.pattern.surgery import sound
-from caddet.core.recipe.context import OF_THE_BODY, Context, Result
+from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, say
 from caddet.core.shaping.finding import chosen_edges, said
+from caddet.core.shaping.joins import meant
 
 
 def turn_up(pattern: Pattern, context: Context, values: Values) -> Result:
@@ -31,7 +32,7 @@ def turn_up(pattern: Pattern, context: Context, values: Values) -> Result:
         raise Stuck(say("there is no hem here to turn up"), "edges")
     for piece, key in runs:
         pattern = pattern.with_piece(_let_down(pattern.piece(piece.name), key, float(values["deep"]), context.id))
-    return Result(pattern, changes=OF_THE_BODY)
+    return Result(pattern, changes=meant(pattern, "pleated"))
 
 
 def _let_down(piece: Piece, key: str, deep: float, step: str) -> Piece:
@@ -58,15 +59,9 @@ def _let_down(piece: Piece, key: str, deep: float, step: str) -> Piece:
     edges = list(piece.edges)
     first = Path.join([down_in, again_in])
     last = Path.join([again_out.reversed(), down_out.reversed()])
-    low = Path.polyline([first.end, last.start])
-    if hem.path.length - abs(b - a) > 1e-9:
-        low = hem.path.moved(Motion.translation((first.end + last.start) / 2 - (a + b) / 2))
-        first = (
-            Path.join([first, Path.polyline([first.end, low.start])]) if abs(first.end - low.start) > 1e-6 else first
-        )
-        last = Path.join([Path.polyline([low.end, last.start]), last]) if abs(low.end - last.start) > 1e-6 else last
+    (carried,) = carried_along([hem], first.end, last.start)
     edges[block.before] = before.let_in(first, at_end=True)
-    edges[block.first] = hem.with_path(low)
+    edges[block.first] = hem.with_path(carried.path)
     edges[block.behind] = behind.let_in(last, at_end=False)
     made = piece.with_edges(edges)
     feature = along_path(
@@ -114,7 +109,7 @@ def stay(pattern: Pattern, context: Context, values: Values) -> Result:
             pattern = pattern.with_piece(with_features(pattern.piece(piece.name), lines))
             continue
         layer = layer_of(key, piece.marks)
-        label = say("Stay tape") if way == "tape" else say("Interfacing, in strips of 2 cm")
+        label = say("Stay tape") if way == "tape" else say("Interfacing, in strips of {width}", width=Length(20.0))
         notions.append(
             notion(
                 context.id,
@@ -165,7 +160,7 @@ register_step(Step(
     "Necklines, bias edges and shoulders in cloth that gives grow while they wait. A row of stitches just inside the seam line, a tape or a strip of interfacing as long as the paper edge keeps them; it goes on first.",
     (Parameter("edges", "Edges", "edges", (), why="None takes those that ask for it in this cloth: necklines, bias tops, shoulders in a knit."),
      Parameter("way", "With", "choice", "tape", choices=WAYS)),
-    stay, lambda values: say("{way} on {edges}", way=dict(WAYS).get(str(values.get("way")), say("Stay tape")), edges=", ".join(said(one) for one in values.get("edges") or ()) or say("the edges that ask for it")),
+    stay, lambda values: say("{way} on {edges}", way=dict(WAYS).get(str(values.get("way")), WAYS[0][1]).lower(), edges=", ".join(said(one) for one in values.get("edges") or ()) or say("the edges that ask for it")),
     suits={"edge": 23}, symbol=((-5 + 0j, 5 + 0j), (-5 + 2j, -3 + 2j), (-1 + 2j, 1 + 2j), (3 + 2j, 5 + 2j)),
     asked_as=("stay tape", "stay-stitch", "stabilise", "neck stretches out"),
     fits=lambda pattern: "" if pattern.pieces else say("there is no edge here"),

@@ -23,6 +23,7 @@ from caddet.core.recipe.context import Context
 from caddet.core.recipe.document import Document
 from caddet.core.recipe.entries import BlockSource, OutlineSource, StepEntry
 from caddet.core.recipe.formulas import measures_named
+from caddet.core.recipe.judging import unheld
 from caddet.core.recipe.losses import why_lost
 from caddet.core.recipe.registry import block_named
 from caddet.core.recipe.stages import SourceOutcome, StepOutcome, do_step, draft_block, take_outlines
@@ -136,6 +137,8 @@ def evaluate(document: Document, person: Person | None = None, cache: StageCache
         sources.append(made)
         if not outcomes:
             drafted = pattern
+    if pattern is not None:
+        findings += unheld(pattern)
     if not sources:
         findings.append(Finding("draft", NOTHING_TO_BEGIN_WITH, "recipe", "stops"))
     first = sources[0] if sources else take_outlines(OutlineSource())

@@ -12,7 +12,9 @@ import shapely
 from caddet.core.errors import CaddetError, Finding
 from caddet.core.geometry.segments import dot, unit
 from caddet.core.pattern.edges import Edge
+from caddet.core.pattern.features import Spot
 from caddet.core.pattern.fragments import Fragment
+from caddet.core.pattern.ids import own_name
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.soundness import fault
@@ -43,6 +45,26 @@ def judged(before: Pattern, after: Pattern, context: Context, place: str) -> lis
     if missed:
         already = {name for name, _ in _missed(before, {piece.name for piece in before.pieces})}
         found += [Finding("step.missed", words, place, "look") for name, words in missed if name not in already]
+    return found
+
+
+def unheld(pattern: Pattern) -> list[Finding]:
+    """Gathers at edges that nothing holds, when all is done: each a finding at the step that made them."""
+    found = []
+    sewn = pattern.sewn()
+    for p, piece in enumerate(pattern.pieces):
+        for feature in piece.features:
+            step, _, own = feature.name.rpartition(".")
+            end = feature.bits[0].a if feature.bits else 0j
+            if not own.startswith("gathers") or not isinstance(end, Spot):
+                continue
+            if not any((p, e) in sewn for e, edge in enumerate(piece.edges) if edge.name == end.edge):
+                words = say(
+                    "The gathers at the {edge} of the {piece} are in no seam that would hold the fullness.",
+                    edge=own_name(end.edge).replace("_", " "),
+                    piece=piece.label.lower(),
+                )
+                found.append(Finding("step.fullness", words, f"recipe[{step}]", "look"))
     return found
 
 

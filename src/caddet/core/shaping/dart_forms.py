@@ -139,13 +139,15 @@ def _one_into(
     if how in ("pleated", "tuck"):
         inward = apex - (a + b) / 2
         deep = min(abs(inward), float(values["depth"])) if how == "tuck" else min(abs(inward), 60.0)
-        pleated = _with_pleat(opened.piece(piece.name), dart, (a, b), unit(inward) * deep, step, more)
+        pleated = _with_pleat(
+            opened.piece(piece.name), dart, (a, b), unit(inward) * deep, f"{step}.pleat{more}", say("pleat")
+        )
         return opened.with_piece(pleated), ()
     if how == "gathered" and not _is_sewn(
         opened, opened.piece(piece.name), key
     ):  # what is sewn to it later takes it as gathered
         down = unit(apex - (a + b) / 2) * GATHERED
-        made = _with_pleat(opened.piece(piece.name), dart, (a, b), down, step, more, say("gathers"))
+        made = _with_pleat(opened.piece(piece.name), dart, (a, b), down, f"{step}.gathers{more}", say("gathers"))
         return opened.with_piece(made), ()
     return joined_as(opened, piece.name, {key: width}, how, f"recipe[{step}]")
 
@@ -156,14 +158,12 @@ def _is_sewn(pattern: Pattern, piece: Piece, key: str) -> bool:
     return any((number, n) in pattern.sewn() for n, edge in enumerate(piece.edges) if edge.name == key)
 
 
-def _with_pleat(
-    piece: Piece, dart: Dart, ends: tuple[Point, Point], down: Point, step: str, more: str = "", label: str = ""
-) -> Piece:
+def _with_pleat(piece: Piece, dart: Dart, ends: tuple[Point, Point], down: Point, name: str, label: str) -> Piece:
     """The piece with a pleat where the dart's mouth was, folded away towards where the dart was pressed."""
     key = next(edge.name for edge in piece.edges if abs(edge.path.nearest(ends[0])[0]) < 1e-3 and not edge.dart)
     a, b = (piece.spot_at(key, piece.nearest_on_run(key, end)[1]) for end in ends)
     bits = (Bit(a, ends[0] + down), Bit(b, ends[1] + down))
-    pleat = Feature("pleat", f"{step}.pleat{more}", label or say("pleat"), bits, dart.pressed)
+    pleat = Feature("pleat", name, label, bits, dart.pressed)
     return replace(piece, features=(*piece.features, pleat))
 
 
