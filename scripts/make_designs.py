@@ -65,7 +65,7 @@ DESIGNS = (
             "welt_pocket at=front.side[s4.1]@0.68,-7.5cm welt=2cm width=7cm bag_depth=9cm slope=-5",
             "half_belt pieces=back at=back.hem@0.5,-22cm depth=4cm",
             "lining pieces=front,back hem=sewn pleat=1.5cm",
-            "stay edges=front.neckline,front.armhole way=tape",
+            "stay_edge edges=front.neckline,front.armhole way=tape",
         ),
         FIRM, {"lining": LINING},
     ),
@@ -164,7 +164,7 @@ DESIGNS = (
             "tucks pieces=skirt_front,skirt_back count=3 deep=1.5cm apart=4cm above=6cm",
             "all_in_one_facing",
             "straps from=front.shoulder@0.5 to=back.waist@0.5 crossed=yes width=3cm",
-            "stay edges=front.neckline way=stitching",
+            "stay_edge edges=front.neckline way=stitching",
         ),
     ),
     Design(

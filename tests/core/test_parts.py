@@ -63,7 +63,7 @@ PARTS = (
     ("top.knit", (AWAY, step("zone_band"), step("patch_pocket", shape="kangaroo"), step("gusset")), {}),
     ("top.knit", (AWAY, step("band", part="turtleneck", depth=100.0), step("band", part="hem_band", edges=("front.hem", "back.hem"))), {}),
     ("top.knit", (step("ruched_seam"), step("pad_layer"), step("trim", edges=("front.hem", "back.hem"))), {}),
-    ("top.knit", (step("drawstring", edges=("front.hem", "back.hem")), step("stay"), step("interfacing", pieces=("back",))), {}),
+    ("top.knit", (step("drawstring", edges=("front.hem", "back.hem")), step("stay_edge"), step("interfacing", pieces=("back",))), {}),
     ("dress.sheath", (step("pleats", edges=("skirt_front.waist",), kind="box", count=2), step("tucks", pieces=("skirt_front", "skirt_back"))), {"style": "a_line", "split": True}),
     ("top.raglan", (step("centre_pleat"), step("half_belt", pieces=("back",)), step("welt_pocket", width=90.0)), {}),
     ("bodice.darted", (step("placket", at=at("sleeve.hem", 0.25)), step("band", part="cuff", edges=("sleeve.hem",))), {}),
@@ -124,7 +124,9 @@ def test_an_elastic_and_a_flounce_follow_a_sleeve_that_is_made_wider() -> None:
         holds("bodice.darted", *s) for s in (steps, (*steps, step("widen", pieces=("sleeve",), level=(), amount=20.0)))
     )
     assert wide.run_length("sleeve.hem") > plain.run_length("sleeve.hem") + 30.0
-    assert wide.piece("s2.sleeve_casing").run_length("hem") == pytest.approx(wide.run_length("sleeve.hem"), abs=0.05)
+    assert wide.piece("s2.sleeve_hem_casing").run_length("hem") == pytest.approx(
+        wide.run_length("sleeve.hem"), abs=0.05
+    )
     assert wide.needs()[0].length > plain.needs()[0].length + 20.0
 
 
@@ -204,7 +206,7 @@ def test_what_can_not_be_done_is_a_sentence_at_its_value_and_the_rest_goes_on(nu
     found = made(
         block,
         *steps,
-        step("stay", way="tape", edges=(pattern_of(made(block, **options)).pieces[0].runs()[0],)),
+        step("stay_edge", way="tape", edges=(pattern_of(made(block, **options)).pieces[0].runs()[0],)),
         **options,
     )
     outcome = found.evaluated.outcomes[len(steps) - 1]

@@ -126,7 +126,7 @@ def test_a_casing_grown_on_takes_three_inches_for_an_inch_of_elastic() -> None:
     grown = min(p.imag for p in plain.piece("front").polygon()) - min(p.imag for p in made.piece("front").polygon())
     assert grown == pytest.approx(3 * INCH, abs=0.25 * INCH)
     separate = pattern("bodice.darted", step("casing", edges=("sleeve.hem",), elastic=1.5 * INCH, how="separate"))
-    piece = separate.piece("s2.sleeve_casing")
+    piece = separate.piece("s2.sleeve_hem_casing")
     edge = run(piece, "hem")
     deep = edge.distance(run(piece, "inner").interpolate(0.5, normalized=True))
     assert deep - 10.0 == pytest.approx(2 * INCH, abs=0.5), "between fold and stitching; a centimetre is turned in"

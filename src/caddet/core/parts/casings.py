@@ -150,7 +150,7 @@ def _grown(pattern: Pattern, piece: Piece, key: str, step: str, net: float) -> P
             say("the {run} is sewn to something; a casing grows on at a free edge", run=run_words(piece, key)), "edges"
         )
     (first, line, last), _ = mirrored_on(piece, key, net)
-    stem, stroke = below(step, piece.made, "casing").removesuffix("'"), "'" if piece.made.endswith("'") else ""
+    stem, stroke = below(step, piece.made, f"{own_name(key)}_casing").removesuffix("'"), "'" if piece.made.endswith("'") else ""
     new = [
         replace(first, name=f"{stem}.{own_name(piece.edges[block.before].name)}{stroke}", dart=""),
         Edge(
@@ -178,7 +178,7 @@ def _ends_sewn(before: Pattern, runs: list[tuple[Piece, str]], step: str) -> lis
     names: dict[str, str] = {}
     for piece, key in runs:
         block = block_of(piece, key)
-        stem, stroke = below(step, piece.made, "casing").removesuffix("'"), "'" if piece.made.endswith("'") else ""
+        stem, stroke = below(step, piece.made, f"{own_name(key)}_casing").removesuffix("'"), "'" if piece.made.endswith("'") else ""
         for n in (block.before, block.behind):
             old = piece.edges[n].name
             names[old] = f"{stem}.{own_name(old)}{stroke}"
@@ -249,7 +249,7 @@ def _separate(pattern: Pattern, step: str, runs: list[tuple[Piece, str]], deep: 
 def casing_piece(pattern: Pattern, base: str, key: str, step: str, deep: float) -> Piece:
     """A separate casing for one run, cut like a facing. Raises :class:`Refused`."""
     piece = pattern.piece(base)
-    name = below(step, piece.made, "casing")
+    name = below(step, piece.made, f"{own_name(key)}_casing")
     names = {edge.name: edge_below(name, edge.name) for edge in piece.edges}
     ring = strip_ring(
         piece, key, deep, names, f"{name.removesuffix(chr(39))}.inner{chr(39) if name.endswith(chr(39)) else ''}"

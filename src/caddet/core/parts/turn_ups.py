@@ -156,7 +156,7 @@ def wanting_stay(pattern: Pattern, context: Context) -> list[tuple[Piece, str]]:
 
 
 register_step(Step(
-    "stay", "Keep from stretching",
+    "stay_edge", "Keep from stretching",
     "Necklines, bias edges and shoulders in cloth that gives grow while they wait. A row of stitches just inside the seam line, a tape or a strip of interfacing as long as the paper edge keeps them; it goes on first.",
     (Parameter("edges", "Edges", "edges", (), why="None takes those that ask for it in this cloth: necklines, bias tops, shoulders in a knit."),
      Parameter("way", "With", "choice", "tape", choices=WAYS)),
