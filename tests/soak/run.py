@@ -11,7 +11,9 @@ from collections.abc import Callable
 from functools import partial
 
 from caddet.core import library as library
+from caddet.core.designs import ORDER
 from caddet.core.recipe.registry import BLOCKS
+from tests.soak.designs import design_rounds
 from tests.soak.figures import Figures
 from tests.soak.garments import (
     block_rounds,
@@ -36,6 +38,7 @@ def _garments(surgery: int, recipes: int) -> list[Work]:
         *((f"steps on {block}", partial(step_rounds, block)) for block in blocks),
         *((f"hands on {block}", partial(hand_rounds, block)) for block in blocks),
         *(("steps at random", partial(recipe_rounds, recipes // 4, seed)) for seed in range(1, 5)),
+        *((f"design {name} on all bodies", partial(design_rounds, name)) for name in ORDER),
         ("the chain of verbs on all bodies", chain_rounds),
         *(("verbs at random", partial(surgery_rounds, surgery // 4, seed)) for seed in range(1, 5)),
     ]

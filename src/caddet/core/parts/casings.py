@@ -150,7 +150,10 @@ def _grown(pattern: Pattern, piece: Piece, key: str, step: str, net: float) -> P
             say("the {run} is sewn to something; a casing grows on at a free edge", run=run_words(piece, key)), "edges"
         )
     (first, line, last), _ = mirrored_on(piece, key, net)
-    stem, stroke = below(step, piece.made, f"{own_name(key)}_casing").removesuffix("'"), "'" if piece.made.endswith("'") else ""
+    stem, stroke = (
+        below(step, piece.made, f"{own_name(key)}_casing").removesuffix("'"),
+        "'" if piece.made.endswith("'") else "",
+    )
     new = [
         replace(first, name=f"{stem}.{own_name(piece.edges[block.before].name)}{stroke}", dart=""),
         Edge(
@@ -178,7 +181,10 @@ def _ends_sewn(before: Pattern, runs: list[tuple[Piece, str]], step: str) -> lis
     names: dict[str, str] = {}
     for piece, key in runs:
         block = block_of(piece, key)
-        stem, stroke = below(step, piece.made, f"{own_name(key)}_casing").removesuffix("'"), "'" if piece.made.endswith("'") else ""
+        stem, stroke = (
+            below(step, piece.made, f"{own_name(key)}_casing").removesuffix("'"),
+            "'" if piece.made.endswith("'") else "",
+        )
         for n in (block.before, block.behind):
             old = piece.edges[n].name
             names[old] = f"{stem}.{own_name(old)}{stroke}"

@@ -67,7 +67,13 @@ def side_pocket(pattern: Pattern, context: Context, values: Values) -> Result:
     if found is None or len(found.layers) != 2:
         raise Stuck(say("the {run} is in no seam that a pocket could open in", run=run_words(piece, key)), "edges")
     if found.closes():
-        raise Stuck(say("the seam {seam} joins a piece to its own other half; a pocket opens between two pieces", seam=found.label), "edges")
+        raise Stuck(
+            say(
+                "the seam {seam} joins a piece to its own other half; a pocket opens between two pieces",
+                seam=found.label,
+            ),
+            "edges",
+        )
     down, opening = float(values["down"]), float(values["opening"]) or hand_of(context)[0] + 2 * ROOM + 25.0
     wide, deep = _bag_size(context, values)
     spans = {}

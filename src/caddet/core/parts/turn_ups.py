@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from caddet.core.errors import Finding
 from caddet.core.geometry.offset import offset_path
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Motion
 from caddet.core.parts.adding import along_path, layer_of, notion, run_words, with_features, with_part
+from caddet.core.parts.rounds import rounds
 from caddet.core.pattern.features import Bit, Feature
 from caddet.core.pattern.notions import Notion, Share
 from caddet.core.pattern.pattern import Pattern
@@ -17,22 +20,34 @@ from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, say
-from caddet.core.shaping.finding import chosen_edges, said
+from caddet.core.shaping.finding import chosen_edges, said, shapeable
 from caddet.core.shaping.joins import meant
 
 
 def turn_up(pattern: Pattern, context: Context, values: Values) -> Result:
     """Let a hem down by twice a turn-up: once up outside, once down again, so that it folds onto itself."""
-    runs = (
-        chosen_edges(pattern, values["edges"])
-        if values["edges"]
-        else [(p, k) for p in pattern.pieces for k in p.runs() if p.run(k)[0].finish == "hem"]
-    )
+    runs = _together(pattern, values["edges"])
     if not runs:
         raise Stuck(say("there is no hem here to turn up"), "edges")
     for piece, key in runs:
         pattern = pattern.with_piece(_let_down(pattern.piece(piece.name), key, float(values["deep"]), context.id))
     return Result(pattern, changes=meant(pattern, "pleated"))
+
+
+def _together(pattern: Pattern, refs: Sequence[str]) -> list[tuple[Piece, str]]:
+    """The hems that are named with those they go on into round the body; without a name, every hem."""
+    own = shapeable(pattern)
+    hems = [(p, k) for p in own for k in p.runs() if p.run(k)[0].finish == "hem"]
+    if not refs:
+        return hems
+    chosen = chosen_edges(pattern, refs)
+    keys = {key for _, key in chosen}
+    found = dict.fromkeys(chosen)
+    for one in rounds(pattern, [key for _, key in hems]) if hems else ():
+        names = {part.ref.name for part in one.layer}
+        if names & {key.removesuffix("'") for key in keys}:
+            found |= dict.fromkeys(hit for hit in hems if hit[1].removesuffix("'") in names)
+    return list(found)
 
 
 def _let_down(piece: Piece, key: str, deep: float, step: str) -> Piece:
@@ -77,8 +92,8 @@ def _let_down(piece: Piece, key: str, deep: float, step: str) -> Piece:
 register_step(Step(
     "turn_up", "Turn-up",
     "The hem is folded up outside and stays there: the piece is let down by twice its depth, the first length mirrored, so that the sides lie on each other when it is folded. A lining goes no further than before.",
-    (Parameter("edges", "Hems", "edges", (), why="None means every hem."),
-     Parameter("deep", "Deep", "length", 40.0, 10.0, 150.0, hand=Hand("down", "edges", "hem"))),
+    (Parameter("edges", "Hems", "edges", (), why="One of a round is enough. None means every hem."),
+     Parameter("deep", "Deep", "length", 40.0, 10.0, 150.0, hand=Hand("out", "edges"))),
     turn_up, lambda values: say("turn-up of {deep}", deep=Length(float(values.get("deep", 0.0)))),
     suits={"edge": 22}, symbol=((-5 - 4j, 5 - 4j, 5 + 4j, -5 + 4j, -5 - 4j), (-5 + 1j, 5 + 1j)),
     asked_as=("cuffed trousers", "turned-up hem", "cuff on the sleeve"),

@@ -40,8 +40,22 @@ def _solved_again(pattern: Pattern, fit: Fit) -> tuple[Pattern, Finding | None]:
     except CaddetError as error:
         return without_fit(pattern, fit), _loose(fit, say("it can't be solved for them: {error}", error=error))
     made = replace(made, made=found[0].made, label=found[0].label)
+    if fit.draw is not None:
+        made = _kept(made, found[0])
     fits = tuple(replace(now, made=made) if one is fit else one for one in pattern.fits)
     return replace(pattern.with_piece(made, fit.piece), fits=fits), None
+
+
+def _kept(made: Piece, before: Piece) -> Piece:
+    """A piece drawn anew, its edges finished, its notches and its cuts as they were."""
+    was = {edge.name: edge for edge in reversed(before.edges)}
+    edges = [
+        replace(e, finish=was[e.name].finish, why=was[e.name].why, allowance=was[e.name].allowance)
+        if e.name in was
+        else e
+        for e in made.edges
+    ]
+    return replace(made, edges=tuple(edges), notches=before.notches, cuts=before.cuts)
 
 
 def same_shape(piece: Piece, made: Piece) -> bool:
