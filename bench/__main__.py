@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from bench import blocks, bodies, evaluation, hands, keeping, laying, outside, slips, startup, steps, surgery
+from bench import blocks, bodies, designs, evaluation, hands, keeping, laying, outside, slips, startup, steps, surgery
 
-for benchmark in (evaluation, keeping, blocks, bodies, hands, laying, outside, slips, startup, steps, surgery):
+for benchmark in (evaluation, keeping, blocks, bodies, designs, hands, laying, outside, slips, startup, steps, surgery):
     benchmark.main()

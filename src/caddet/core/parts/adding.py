@@ -17,6 +17,7 @@ from caddet.core.pattern.ids import Reference, other_side, own_name, reference
 from caddet.core.pattern.notions import Notion, NotionKind, Share
 from caddet.core.pattern.pattern import Fit, Opening, Pattern, shapes_of
 from caddet.core.pattern.piece import Cut, Grain, GrainKind, Piece
+from caddet.core.pattern.reshaping import block_of
 from caddet.core.pattern.seams import Join, Layer, Part, Seam
 from caddet.core.recipe.registry import Stuck
 from caddet.core.sentences import Length, say
@@ -114,6 +115,44 @@ def held(pieces: Iterable[Piece], seams: Iterable[Seam], why: str) -> list[Piece
         return edge if edge.finish else replace(edge, finish="joined", why=why)
 
     return [piece.with_edges([finished(edge) for edge in piece.edges]) for piece in pieces]
+
+
+Drawing = Callable[[str, str], Callable[[Pattern], Piece]]
+
+
+def sewn_along(
+    pattern: Pattern,
+    step: str,
+    runs: Sequence[tuple[Piece, str]],
+    drawing: Drawing,
+    words: str,
+    why: str,
+    suffix: str = "",
+) -> tuple[Pattern, list[Piece]]:
+    """The pattern with a piece cut along each run, sewn to it, and to each other where the pieces beside them are sewn.
+
+    ``drawing`` gives for a piece's name and a run's key what draws the new piece; it is drawn again when the run or what
+    lies beside it changes. ``words`` name the seam (``{run}``), ``why`` says where the other edges are caught.
+    """
+    made: list[Piece] = []
+    seams: list[Seam] = []
+    names: dict[str, str] = {}
+    draws: list[tuple[list[str], Callable[[Pattern], Piece]]] = []
+    for piece, key in runs:
+        draw = drawing(piece.name, key)
+        one = draw(pattern)
+        made.append(one)
+        block = block_of(piece, key)
+        around = [piece.edges[n].name for n in (block.before, block.behind)]
+        names |= {name: edge_below(one.made, name) for name in around if piece.run(name)[0].finish != "fold"}
+        own = layer_of(edge_below(one.made, key), piece.marks)
+        label = say(words, run=run_words(piece, key))
+        seams.append(seam(below(step, key, f"seam{suffix}"), label, layer_of(key, piece.marks), own))
+        draws.append(([key, *around], draw))
+    seams += meeting(copied_seams(pattern, names, step, suffix), made)
+    pieces = held(made, seams, why)
+    fits = [follows(pattern, one, keys, draw) for one, (keys, draw) in zip(pieces, draws, strict=True)]
+    return with_part(finish_runs(pattern, {key for _, key in runs}), pieces, seams, fits), pieces
 
 
 def finish_runs(pattern: Pattern, keys: Iterable[str], finish: Finish = "", why: str = "") -> Pattern:

@@ -12,16 +12,12 @@ from caddet.core.parts.adding import (
     below,
     copied_seams,
     edge_below,
-    finish_runs,
-    follows,
     grain_in,
-    held,
     layer_of,
     made_by_part,
-    meeting,
     notion,
     run_words,
-    seam,
+    sewn_along,
     with_features,
     with_part,
 )
@@ -31,7 +27,7 @@ from caddet.core.pattern.dividing import pinned
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Feature, Notch
 from caddet.core.pattern.ids import own_name
-from caddet.core.pattern.notions import Notion, Share
+from caddet.core.pattern.notions import Share
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.reshaping import block_of
@@ -127,7 +123,11 @@ def casing(pattern: Pattern, context: Context, values: Values) -> Result:
         pattern = with_part(pattern, seams=_ends_sewn(before, runs, context.id), notions=[band])
         return Result(pattern, findings=tuple(findings), changes=OF_THE_BODY)
     with refused_as_stuck("elastic"):
-        return Result(_separate(pattern, context.id, runs, net + TURN, band), findings=tuple(findings))
+        done, _ = sewn_along(
+            pattern, context.id, runs, lambda base, key: partial(casing_piece, base=base, key=key, step=context.id, deep=net + TURN),
+            "Casing to the {run}", say("caught in the seam of the piece it is turned into"), "_casing",
+        )  # fmt: skip
+        return Result(with_part(done, notions=[band]), findings=tuple(findings))
 
 
 def _usual(pattern: Pattern) -> tuple[str, ...]:
@@ -220,36 +220,6 @@ def _marked(pattern: Pattern, runs: list[tuple[Piece, str]]) -> Pattern:
                     notches.append(Notch(spot.edge, spot.u, True, say("elastic begins")))
             return pattern.with_piece(replace(piece, notches=(*piece.notches, *notches)))
     raise Stuck(say("these edges are sewn to no band that the elastic could run in"), "how")
-
-
-def _separate(pattern: Pattern, step: str, runs: list[tuple[Piece, str]], deep: float, band: Notion) -> Pattern:
-    """Casings cut like facings, sewn to the edge and turned in."""
-    made: list[Piece] = []
-    seams: list[Seam] = []
-    names: dict[str, str] = {}
-    fits = []
-    for piece, key in runs:
-        one = casing_piece(pattern, piece.name, key, step, deep)
-        made.append(one)
-        block = block_of(piece, key)
-        around = [piece.edges[n].name for n in (block.before, block.behind)]
-        names |= {name: edge_below(one.made, name) for name in around if piece.run(name)[0].finish != "fold"}
-        seams.append(
-            seam(
-                below(step, key, "casing"),
-                say("Casing to the {run}", run=run_words(piece, key)),
-                layer_of(key, piece.marks),
-                layer_of(edge_below(one.made, key), piece.marks),
-            )
-        )
-        fits.append(
-            follows(pattern, one, [key, *around], partial(casing_piece, base=piece.name, key=key, step=step, deep=deep))
-        )
-    seams += meeting(copied_seams(pattern, names, step, "_casing"), made)
-    done = held(made, seams, say("caught in the seam of the piece it is turned into"))
-    fits = [replace(fit, made=piece) for fit, piece in zip(fits, done, strict=True)]
-    pattern = finish_runs(pattern, {key for _, key in runs})
-    return with_part(pattern, done, seams, fits, [band])
 
 
 def casing_piece(pattern: Pattern, base: str, key: str, step: str, deep: float) -> Piece:

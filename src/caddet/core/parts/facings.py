@@ -28,6 +28,7 @@ from caddet.core.parts.adding import (
     needs_length,
     run_words,
     seam,
+    sewn_along,
     with_features,
     with_part,
 )
@@ -36,7 +37,7 @@ from caddet.core.pattern.dividing import pinned
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Feature
 from caddet.core.pattern.ids import own_name, reference
-from caddet.core.pattern.pattern import Fit, Pattern
+from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Cut, Piece
 from caddet.core.pattern.reshaping import block_of
 from caddet.core.pattern.seams import Seam
@@ -111,50 +112,23 @@ def _parallel_grain(made: Piece, piece: Piece) -> Piece:
 def facing(pattern: Pattern, context: Context, values: Values) -> Result:
     """Cut a facing from every chosen run, sewn to it and to the facing beside it."""
     runs = chosen_edges(pattern, values["edges"] or (_usual_run(pattern),))
-    made: list[tuple[Piece, str, Piece]] = []
     for piece, key in runs:
         if any(edge.finish == "fold" for edge in piece.run(key)):
             raise Stuck(say("the fold can't be faced"), "edges")
-        with refused_as_stuck("width"):
-            made.append((piece, key, facing_piece(pattern, piece.name, key, context.id, values)))
-    return Result(_faced(pattern, context.id, made, values))
-
-
-def _faced(pattern: Pattern, step: str, made: list[tuple[Piece, str, Piece]], values: Values) -> Pattern:
-    names: dict[str, str] = {}
-    seams: list[Seam] = []
-    fits: list[Fit] = []
-    border = bool(values.get("border"))
-    for piece, key, one in made:
-        block = block_of(piece, key)
-        around = [piece.edges[n].name for n in (block.before, block.behind)]
-        names |= {name: edge_below(one.made, name) for name in around if piece.run(name)[0].finish != "fold"}
-        seams.append(
-            seam(
-                below(step, key, "seam"),
-                say("Facing of the {run}", run=run_words(piece, key)),
-                layer_of(key, piece.marks),
-                layer_of(edge_below(one.made, key), piece.marks),
-            )
-        )
-        fits.append(
-            follows(
-                pattern, one, [key, *around], partial(facing_piece, base=piece.name, key=key, step=step, values=values)
-            )
-        )
-    seams += meeting(copied_seams(pattern, names, step), [one for *_, one in made])
-    pieces = held([one for *_, one in made], seams, CAUGHT)
-    fits = [replace(fit, made=piece) for fit, piece in zip(fits, pieces, strict=True)]
-    pattern = finish_runs(pattern, {key for _, key, _ in made})
-    for piece, key, one in made:
+    with refused_as_stuck("width"):
+        done, made = sewn_along(
+            pattern, context.id, runs, lambda base, key: partial(facing_piece, base=base, key=key, step=context.id, values=values),
+            "Facing of the {run}", CAUGHT,
+        )  # fmt: skip
+    word = say("border, its edge") if values.get("border") else say("facing, its edge")
+    for (piece, key), one in zip(runs, made, strict=True):
         line = _line_on(piece, key, one)
         if line is not None:
-            word = say("border, its edge") if border else say("facing, its edge")
-            base = pattern.piece(piece.name)
-            pattern = pattern.with_piece(
-                with_features(base, [along_path("line", below(step, key, "edge"), word, line, 1.0)])
+            drawn_on = with_features(
+                done.piece(piece.name), [along_path("line", below(context.id, key, "edge"), word, line, 1.0)]
             )
-    return with_part(pattern, pieces, seams, fits)
+            done = done.with_piece(drawn_on)
+    return Result(done)
 
 
 def _line_on(piece: Piece, key: str, facing_: Piece) -> Path | None:
