@@ -71,8 +71,8 @@ DESIGNS = (
     ),
     Design(
         "ringing-trousers", "Ringing trousers",
-        "Tapered from a widened hip, a pleat for the front dart, elastic in the back half, slanted pockets, fly, turn-ups, waist dipped at the front.",
-        "Bram", "trousers.tailored", ("waist_with=pleats", "leg=tapered", "ease_hip=10cm", "shorter=3cm"),
+        "Tapered from a widened hip, two pleats for the front darts, elastic in the back half, slanted pockets, fly, turn-ups, waist dipped at the front.",
+        "Bram", "trousers.tailored", ("waist_with=pleats", "pleats=2", "leg=tapered", "ease_hip=10cm", "shorter=3cm"),
         (
             "waist_shape edges=waist front=1.5cm",
             "dart_into dart=back.back_dart all=yes how=gathered",

@@ -318,6 +318,17 @@ def test_row_34_a_pleat_holds_the_cloth_of_the_dart() -> None:
     assert abs(walk(pattern_of(pleats), pattern_of(pleats).seam("waistband")).off) < 0.1, "with its pleats folded"
 
 
+def test_two_pleats_take_what_one_takes() -> None:
+    """Exact: folded, the waist is as long as with one; the one over the crease is the deeper."""
+    one, two = (drafted("trousers.tailored", waist_with="pleats", pleats=count) for count in (1, 2))
+    folded = [Run(Reference("front.waist")).measured(pattern_of(each)) for each in (one, two)]
+    assert folded[0] == pytest.approx(folded[1], abs=0.1)
+    front = pattern_of(two).piece("front")
+    ends = [[front.where(bit.a) for bit in one.bits] for one in front.features if one.kind == "pleat"]
+    deep = [abs(b - a) for a, b in ends]
+    assert len(deep) == 2 and deep[0] > deep[1] > 0
+
+
 def test_elastic_trousers_open_nowhere_and_have_no_darts() -> None:
     pattern = pattern_of(drafted("trousers.tailored", waist_with="elastic"))
     assert not pattern.has("waistband") and not any(piece.darts for piece in pattern.pieces)

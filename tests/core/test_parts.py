@@ -6,6 +6,7 @@ import pytest
 
 from caddet.core.body.person import Person
 from caddet.core.made import Made
+from caddet.core.parts.adding import left_open
 from caddet.core.parts.rounds import rounds
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.soundness import fault
@@ -159,6 +160,17 @@ def test_a_zip_opens_what_the_gate_measures() -> None:
     zipped = made("top.knit", step("zip", edges=("back.centre_back",), length=150.0, make_seam=True), who=who)
     gates = [next(line for line in one.proof if line.kind == "gate" and line.name == "head") for one in (plain, zipped)]
     assert gates[1].value - gates[0].value == pytest.approx(300.0, abs=0.1)
+
+
+def test_a_fly_opens_what_elastic_in_the_back_has_to_pass() -> None:
+    """The waist is smaller than the hips; with the fly open they pass, and nothing is remarked."""
+    found = made("trousers.tailored", step("casing", edges=("back.waist",), how="band"))
+    around = 2 * sum(pattern_of(found).run_length(f"{name}.waist") for name in ("front", "back"))
+    assert around < (WHO.sets[-1].readings["hip"][0])
+    assert not [f for f in found.findings if f.code in ("part.edge", "part.elastic")]
+    assert left_open(pattern_of(found), "waist") == pytest.approx(2 * found.sums["fly"].value, abs=0.1)
+    skirt = made("skirt.straight")
+    assert left_open(pattern_of(skirt), "waist") == pytest.approx(2 * skirt.sums["zip_length"].value, abs=0.1)
 
 
 def test_edges_are_followed_round_the_body() -> None:

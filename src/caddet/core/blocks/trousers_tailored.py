@@ -33,6 +33,7 @@ OPTIONS = (
               why="Grown on, the top is folded in over the elastic; that lies flat where the waist is straight and the elastic narrow.", only=("waist_with", ("elastic",))),
     Parameter("drawstring", "Drawstring", "flag", False, why="Two buttonholes at the centre front let a cord out. None for young children at the waist of what can catch.", only=("waist_with", ("elastic",))),
     Parameter("pleat", "Pleat, besides the dart", "length", 20.0, 0.0, 80.0, why="Room added in each front and folded away at the waist.", only=("waist_with", ("pleats",))),
+    Parameter("pleats", "Pleats in each front", "count", 1, 1, 2, why="With two, the one over the crease takes the larger part, the one towards the side the rest.", only=("waist_with", ("pleats",))),
 )  # fmt: skip
 EASE = (
     EaseLevel("waist", "Waist", 10.0, "waist"),
@@ -192,7 +193,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     fly = d["fly"]
     d.need(fly < crotch_length - 15, "The fly is longer than the front crotch.", "fly")
     extra = (DraftNotch("crotch", crotch_length - fly, double=True, name="fly ends"),) if fly > 5 else ()
-    marks: tuple[Drawn, ...] = (_pleat(front, pleat),) if pleats and pleat > 0.05 else ()
+    marks = _pleats(front, pleat, int(d.size("pleats"))) if pleats and pleat > 0.05 else ()
     # the sides are equally long: the notches of the hip lie as far down both
     pieces = [
         leg_piece(front, "Front leg", front.hip_along, extra, marks),
@@ -369,6 +370,8 @@ def _dimensions(d: Drafting, front: Leg, back: Leg) -> tuple[Dimension, ...]:
     return tuple(found)
 
 
+BETWEEN_PLEATS = 20.0  # mm of cloth between two pleats; common practice, no source
+FIRST_PLEAT = 0.6  # of what two pleats take lies over the crease; common practice, no source
 TOP = (run("front", "waist", worn=True), run("back", "waist", worn=True))
 WAIST = (
     edge("front", "waist"), edge("back", "waist", backwards=True),
@@ -383,12 +386,24 @@ def _band(d: Drafting, around: float) -> DraftPiece:
     return band_piece("waistband", "Waistband", around, 2 * d.size("band"), 40.0)
 
 
-def _pleat(front: Leg, deep: float) -> Drawn:
-    """The pleat over the crease, folded towards it."""
+def _pleats(front: Leg, deep: float, count: int) -> tuple[Drawn, ...]:
+    """The pleat over the crease, and a second one a little towards the side; both are folded towards the centre."""
     waist = Path.join(edge.path for edge in front.edges if edge.name == "waist")
     cuts = waist.crossings(complex(front.crease, -500), complex(front.crease, 500))
     at = min(max(cuts[0][0] if cuts else waist.length / 3, 5.0), waist.length - deep - 5.0)
-    return pleat("pleat", "pleat, folded to the centre", waist.point_at(at), waist.point_at(at + deep), 60j)
+    first = deep if count == 1 else FIRST_PLEAT * deep
+    second = deep - first
+    places = [(at, first), (at + first + min(BETWEEN_PLEATS, (waist.length - at - deep) / 2), second)][:count]
+    return tuple(
+        pleat(
+            "pleat" if n == 0 else f"pleat_{n + 1}",
+            say("pleat, folded to the centre"),
+            waist.point_at(start),
+            waist.point_at(start + size),
+            60j,
+        )
+        for n, (start, size) in enumerate(places)
+    )
 
 
 def _without_darts(d: Drafting) -> Drafting:

@@ -14,6 +14,7 @@ from caddet.core.parts.adding import (
     edge_below,
     grain_in,
     layer_of,
+    left_open,
     made_by_part,
     notion,
     run_words,
@@ -274,7 +275,7 @@ def _passes(
     )
     stiff = max(everything - whole, 0.0)
     findings = []
-    opened = pattern.opened(around)
+    opened = pattern.opened(around) + left_open(pattern, around)
     need = (girth - stiff - opened) / relaxed if relaxed > 0 else 99.0
     most = MOST_STRETCH[str(values["kind"])]
     place = f"recipe[{context.id}].{'length' if float(values['length']) else 'ratio'}"
