@@ -36,6 +36,7 @@ def views(window: MainWindow, settle: Settle) -> Iterator[str]:
     settle()
     yield from _evening(window, settle)
     yield from _other_blocks(window, settle)
+    yield from _designs(window, settle)
 
 
 def _measure_and_plan(window: MainWindow, settle: Settle) -> Iterator[str]:
@@ -119,3 +120,28 @@ def _other_blocks(window: MainWindow, settle: Settle) -> Iterator[str]:
     window.table.fit()
     settle()
     yield "draft-bodice"
+
+
+def _designs(window: MainWindow, settle: Settle) -> Iterator[str]:
+    """A whole design made one's own: its parts in Shape, a part being put on, and what is to be bought."""
+    window.go("plan")
+    window.plan.show_page("garment")
+    window.plan.garment.look_at("design:smock")
+    window.plan.garment.choose()
+    settle()
+    window.toast.hide()
+    window.plan.show_page("cloth")
+    settle()
+    window.plan.scroller.ensureWidgetVisible(window.plan.cloth.notions, 0, 400)
+    settle()
+    yield "plan-notions"
+    window.go("shape")
+    settle()
+    hand = window.shape.hand
+    hand.choose(Thing("edge", "front.hem"))
+    hand.start(STEPS["flounce"])
+    settle()
+    window.table.fit()
+    settle()
+    yield "shape-part"
+    hand.leave()

@@ -5,6 +5,8 @@ from __future__ import annotations
 import pytest
 
 from caddet.core.body.person import Person
+from caddet.core.hands.offers import offers
+from caddet.core.hands.things import Thing
 from caddet.core.made import Made
 from caddet.core.parts.adding import left_open
 from caddet.core.parts.rounds import rounds
@@ -148,6 +150,27 @@ def test_a_step_taken_up_again_changes_its_part() -> None:
     again = edits.change_step(first.document, entry.id, values={**entry.values, "width": Number(value=80.0)})
     wide = pattern_of(make(EvaluateRequest(again)))
     assert wide.piece("s2.front_neckline").run_length("shoulder") == pytest.approx(80.0, abs=0.5)
+
+
+# --- what is offered ---------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize(
+    ("block", "edge", "fit", "unfit"),
+    [
+        ("skirt.straight", "front.side", {"zip", "side_pocket"}, {"facing", "binding", "turn_up", "fly"}),
+        ("skirt.straight", "front.hem", {"facing", "binding", "turn_up"}, {"zip", "side_pocket", "button_stand"}),
+        ("bodice.darted", "front.centre_front", {"button_stand", "zip"}, {"facing", "binding"}),
+        ("top.knit", "front.neckline", set(), {"zone_band", "facing", "band"}),
+        ("trousers.tailored", "front.crotch", {"fly"}, {"turn_up", "edge_elastic"}),
+    ],
+)  # fmt: skip
+def test_parts_are_offered_where_they_fit(block: str, edge: str, fit: set[str], unfit: set[str]) -> None:
+    """A sewn edge is no edge to bind, a hem is no place for a zip; a neckline with a band gets no second one."""
+    found = offers(pattern_of(made(block)), (Thing("edge", edge),))
+    refused = {one.step.kind: one.refused for one in found if one.refused}
+    assert fit <= {one.step.kind for one in found} - set(refused)
+    assert unfit <= set(refused)
 
 
 # --- openings and gates -----------------------------------------------------------------------------------

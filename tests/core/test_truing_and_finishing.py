@@ -2,8 +2,9 @@ from __future__ import annotations
 
 import pytest
 import shapely
+import shapely.ops
 
-from caddet.core.finishing.finish import finish_piece
+from caddet.core.finishing.finish import finish_piece, label_place
 from caddet.core.geometry.segments import dot
 from caddet.core.made import EvaluateRequest
 from caddet.core.pattern.pattern import Pattern
@@ -13,7 +14,7 @@ from caddet.core.recipe import edits
 from caddet.core.recipe.choices import Finishing
 from caddet.core.truing.joins import joins
 from caddet.core.truing.walk import roll, unrolled, walk
-from tests.making import document, drafted, full_people, made, person, polygon, skirt, step
+from tests.making import document, drafted, full_people, made, pattern_of, person, polygon, skirt, step
 
 PATTERN = skirt(school="seat", flare=40.0)
 
@@ -188,3 +189,14 @@ def test_labels_say_what_to_cut_for_whom() -> None:
     assert cut["front"][:2] == ("Front", "cut 1 on the fold of Twill") and "Wren" in cut["front"][2]
     assert cut["back"][1] == "cut 2, a pair of Twill"
     assert cut["waistband"][1:3] == ("cut 1 of Twill", "cut 1 of interfacing"), "once for each cloth"
+
+
+def test_a_ring_and_a_band_are_named_in_their_middle() -> None:
+    """A flounce is as wide all round: of the clear places the one nearest to its centre is taken."""
+    flounced = pattern_of(drafted("skirt.straight", steps=(step("flounce", edges=("front.hem",)),)))
+    ring = next(piece for piece in flounced.pieces if piece.made.endswith("flounce"))
+    shape = shapely.Polygon([(p.real, p.imag) for p in ring.polygon(0.5)])
+    at = shapely.Point(label_place(ring).real, label_place(ring).imag)
+    assert shape.contains(at)
+    nearest = shapely.ops.nearest_points(shape.buffer(-0.8 * shape.exterior.distance(at)), shape.centroid)[0]
+    assert at.distance(nearest) < shape.exterior.distance(at)

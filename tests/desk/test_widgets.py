@@ -12,14 +12,14 @@ from caddet.core.lengths import Unit
 from caddet.core.recipe.document import Recipe
 from caddet.core.recipe.planning import begin_with
 from caddet.desk.finder import rank
-from caddet.desk.proof_strip import ProofChip, figure_of
+from caddet.desk.proof_strip import ProofChip, ProofStrip, figure_of
 from caddet.desk.table.overlays import FigureChip, clear_place
 from caddet.desk.theme import DAY, EVENING, LOOK
 from caddet.desk.widgets.fields import Choices, LengthField, Row
 from caddet.desk.widgets.sum_row import SumRow
 from caddet.desk.window import MainWindow
 from tests.desk.conftest import settle
-from tests.making import made
+from tests.making import drafted, made, step
 
 
 def contrast(a: str, b: str) -> float:
@@ -171,6 +171,18 @@ def test_proof_lines_show_their_figure_in_both_units(qtbot: QtBot) -> None:
             assert line.label in chip.accessibleName()
     stride = next(line for line in made(length=950.0).proof if line.name == "stride")
     assert "short" in figure_of(stride, "cm")
+
+
+def test_a_note_is_told_as_one_and_not_counted(qtbot: QtBot) -> None:
+    """What is good to know neither holds nor fails."""
+    found = drafted("top.knit", steps=(step("stay_edge", edges=("front.neckline",)),))
+    (note,) = [line for line in found.proof if line.is_note]
+    assert figure_of(note, "cm") == "good to know" and found.proof[-1] is note
+    strip = ProofStrip()
+    qtbot.addWidget(strip)
+    strip.show_proof(found.proof, "cm")
+    checks = len(found.proof) - 1
+    assert strip.summary.text() == f"{checks} of {checks} hold"
 
 
 def test_a_figure_stands_where_it_covers_nothing() -> None:

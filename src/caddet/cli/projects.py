@@ -94,10 +94,16 @@ def check(arguments: argparse.Namespace) -> int:
         print_json(proof_listing(made))
     else:
         for line in made.proof:
-            word = "fine " if line.accepted else {"fails": "FAILS", "look": "look ", "holds": "holds"}[line.verdict]
+            word = (
+                "fine "
+                if line.accepted
+                else "note "
+                if line.is_note
+                else {"fails": "FAILS", "look": "look ", "holds": "holds"}[line.verdict]
+            )
             values = "" if line.kind == "finding" else f"  {line.value:.1f} / {line.limit:.1f}"
             print(f"{word}  {line.label}{values}")
-            if line.verdict != "holds":
+            if line.verdict != "holds" or line.is_note:
                 print(f"       {line.place}: {line.sentence}")
             if line.accepted:
                 print(f"       accepted: {line.accepted}")

@@ -29,6 +29,7 @@ from caddet.desk.widgets.fields import label
 
 SPACE = 8  # pixels between chips
 COLUMNS = 3  # of the list that opens upwards
+_SAID = {"fails": "fails", "look": "look at this", "holds": "holds"}
 _COLORS = {"fails": "madder", "look": "weld", "holds": "verdigris"}
 
 
@@ -36,6 +37,8 @@ def figure_of(line: ProofLine, unit: Unit) -> str:
     """The figure that a line of the proof shows."""
     if line.accepted:
         return "fine by you"
+    if line.is_note:
+        return "good to know"
     if line.kind == "finding" or (line.verdict == "look" and line.value == line.limit == 0):
         return "look here" if line.verdict == "look" else "can’t go on"
     if line.kind == "gate":
@@ -68,7 +71,7 @@ class ProofChip(QAbstractButton):
             self.setToolTip("\n".join(textwrap.wrap(told(line.sentence, unit), 70)))
         self.line, self.unit, self.figure = line, unit, figure_of(line, unit)
         self.setText(line.label)
-        verdict = {"fails": "fails", "look": "look at this", "holds": "holds"}[line.verdict]
+        verdict = "a note" if line.is_note else _SAID[line.verdict]
         verdict += f", accepted: {line.accepted}" if line.accepted else ""
         self.setAccessibleName(f"{line.label}: {self.figure}, {verdict}")
         wide = max(
@@ -82,7 +85,7 @@ class ProofChip(QAbstractButton):
         """The verdict's shape and colour, the line and what is to spare."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        name = "iron" if self.line.accepted else _COLORS[self.line.verdict]
+        name = "iron" if self.line.accepted or self.line.is_note else _COLORS[self.line.verdict]
         box = QRectF(self.rect()).adjusted(1, 1, -1, -1)
         painter.setPen(QPen(LOOK.color("woad"), 2) if self.hasFocus() else Qt.PenStyle.NoPen)
         painter.setBrush(LOOK.color("table" if name == "iron" else f"{name}_tint"))
@@ -92,6 +95,8 @@ class ProofChip(QAbstractButton):
             painter.drawLine(QPointF(8, 18), QPointF(22, 18))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawEllipse(QPointF(15, 14.5), 3.5, 3.5)
+        elif self.line.is_note:
+            painter.drawEllipse(QPointF(15, 15), 2.0, 2.0)
         elif self.line.verdict == "holds":
             painter.drawPolyline(QPolygonF([QPointF(10, 16), QPointF(14, 20), QPointF(21, 11)]))
         else:
@@ -183,8 +188,9 @@ class ProofStrip(QWidget):
             return
         same = self._shown is not None and state[2:] == self._shown[2:]
         self._shown = state
-        good, fine = sum(line.holds for line in lines), sum(bool(line.accepted) for line in lines)
-        self.summary.setText(f"{good} of {len(lines)} hold" + (f", {fine} fine by you" if fine else ""))
+        checks = [line for line in lines if not line.is_note]
+        good, fine = sum(line.holds for line in checks), sum(bool(line.accepted) for line in checks)
+        self.summary.setText(f"{good} of {len(checks)} hold" + (f", {fine} fine by you" if fine else ""))
         if same and [(c.line.kind, c.line.name) for c in self.chips] == [(line.kind, line.name) for line in lines]:
             for chip, line in zip(self.chips, lines, strict=True):
                 chip.show_line(line, unit)

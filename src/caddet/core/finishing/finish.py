@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 import shapely
+import shapely.ops
 
 from caddet.core.errors import CaddetError, Finding
 from caddet.core.finishing.corners import Side, corner, dart_cap, reach_end, reach_start
@@ -257,8 +258,8 @@ def label_place(piece: Piece) -> Point:
     return _label_place(piece.edges)
 
 
-STRIP = 4.0  # times as long as wide
-CLEAR_ENOUGH = 0.9  # of the widest clear part, which the middle of a piece needs to take the label
+LONG = 16.0  # times the square of the radius that fits in: the area of a strip four times as long as wide
+CLEAR_ENOUGH = 0.9  # of the widest clear part, which the label's place needs
 
 
 @lru_cache(maxsize=256)
@@ -268,10 +269,10 @@ def _label_place(edges: tuple[Edge, ...]) -> Point:
     if not shape.is_valid:
         return sum(points, 0j) / len(points)
     circle = shapely.maximum_inscribed_circle(shape, tolerance=5.0)
-    middle, (left, top, right, bottom) = shape.centroid, shape.bounds
-    strip = max(right - left, bottom - top) > STRIP * min(right - left, bottom - top)
-    # a strip is as wide all along: its label belongs in its middle, not at an end
-    if strip and shape.contains(middle) and shape.exterior.distance(middle) >= CLEAR_ENOUGH * circle.length:
-        return complex(middle.x, middle.y)
+    if shape.area > LONG * circle.length**2:  # a strip, straight or round: as wide all along, it is named in its middle
+        clear = shape.buffer(-CLEAR_ENOUGH * circle.length)
+        if not clear.is_empty:
+            middle = shapely.ops.nearest_points(clear, shape.centroid)[0]
+            return complex(middle.x, middle.y)
     x, y = shapely.get_coordinates(circle)[0]
     return complex(x, y)

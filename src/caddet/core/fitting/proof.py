@@ -50,6 +50,11 @@ class ProofLine:
     promised: float | None = None  # what the draft itself promised, where steps mean to change it
 
     @property
+    def is_note(self) -> bool:
+        """Whether it only says what is good to know."""
+        return self.kind == "finding" and self.verdict == "holds"
+
+    @property
     def holds(self) -> bool:
         """Whether the check holds."""
         return self.verdict == "holds"
@@ -120,7 +125,7 @@ def prove(
         )
     fine = {(one.kind, one.name, one.place): one for one in accepted}
     lines = [_judged(line, fine.get((line.kind, line.name, line.place))) for line in lines]
-    return tuple(sorted(lines, key=lambda line: 2 if line.accepted else _ORDER[line.verdict]))
+    return tuple(sorted(lines, key=lambda line: (2 if line.accepted else _ORDER[line.verdict], line.is_note)))
 
 
 def _tried(check: Callable[[], Iterable[ProofLine]], name: str, kind: Kind, label: str, place: str) -> list[ProofLine]:

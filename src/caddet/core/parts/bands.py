@@ -21,7 +21,7 @@ from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Block, Parameter, Step, Stuck, Values, block_named, register_step
 from caddet.core.recipe.values import as_value
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.shaping.finding import chosen_edges, said
+from caddet.core.shaping.finding import chosen_edges, on_free_edges, said
 
 PARTS = (
     ("neckband", "Neckband"), ("turtleneck", "Turtleneck"), ("cowl_collar", "Cowl collar"), ("hem_band", "Hem band"), ("collar", "Collar"),
@@ -202,6 +202,6 @@ BAND = register_step(
          Parameter("head", "Head girth, for a hood", "length", 0.0, 0.0, 700.0, why="0 takes the wearer's, when it was measured.", only=("part", ("hood",)))),
         fit_band, _describe, reads=lambda values: ("head",) if values["part"] == "hood" else _OF_THE_BODY if values["part"] == "waistband" and values["shape"] == "curved" else (),
         suits={"edge": 5}, key="B", symbol=((-5 - 2j, 5 - 2j, 5 + 2j, -5 + 2j, -5 - 2j),),
-        asked_as=("put a band on", "collar", "cuff", "neckband", "waistband", "hood", "rib", "turtleneck", "roll neck", "hem band", "cowl"), fits=_fits,
+        asked_as=("put a band on", "collar", "cuff", "neckband", "waistband", "hood", "rib", "turtleneck", "roll neck", "hem band", "cowl"), refuses=on_free_edges, fits=_fits,
     )
 )  # fmt: skip

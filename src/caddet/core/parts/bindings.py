@@ -27,7 +27,7 @@ from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, joined, say
-from caddet.core.shaping.finding import chosen_edges, said
+from caddet.core.shaping.finding import chosen_edges, on_free_edges, said
 
 PACK = 2500.0  # mm of ready-made binding in a pack; common practice, no source
 SHORT_STRIP = 80.0  # mm, a bias strip that is not worth joining
@@ -276,7 +276,7 @@ register_step(Step(
     zone_band, lambda values: say("band in zones, {depth} deep", depth=Length(float(values.get("depth", 0.0)))),
     suits={"edge": 20}, symbol=((-5 - 3j, -2 + 3j, 2 + 3j, 5 - 3j), (-4 - 4j, -1 + 1j, 1 + 1j, 4 - 4j)),
     asked_as=("band that does not gape", "neckband by zones", "armhole band", "binding on a tank"),
-    fits=lambda pattern: "" if pattern.pieces else say("there is no edge here"),
+    refuses=on_free_edges, fits=lambda pattern: "" if pattern.pieces else say("there is no edge here"),
     source="1 to 1 over the shoulder, shorter on curves, shortest round the scoop: common practice; the numbers are guesses",
 ))  # fmt: skip
 
@@ -440,7 +440,7 @@ register_step(Step(
     binding, _describe_binding,
     suits={"edge": 7}, symbol=((-5 + 0j, 5 + 0j), (-5 - 2j, 5 - 2j), (-5 + 2j, 5 + 2j)),
     asked_as=("bind the edge", "bias tape", "bias binding", "bound neck"),
-    fits=lambda pattern: "" if pattern.pieces else say("there is no edge here"),
+    refuses=on_free_edges, fits=lambda pattern: "" if pattern.pieces else say("there is no edge here"),
 ))  # fmt: skip
 
 
@@ -499,6 +499,6 @@ register_step(Step(
     edge_elastic, lambda values: say("elastic of {width} along the {edges}", width=Length(float(values.get("width", 0.0))), edges=", ".join(said(one) for one in values.get("edges") or ()) or say("edge")),
     suits={"edge": 21}, symbol=((-5 - 2j, 5 - 2j), (-5 + 1j, -3 + 3j, -1 + 1j, 1 + 3j, 3 + 1j, 5 + 3j)),
     asked_as=("swim elastic", "elastic at the leg", "flat elastic", "edge that hugs"),
-    fits=lambda pattern: "" if pattern.pieces else say("there is no edge here"),
+    refuses=on_free_edges, fits=lambda pattern: "" if pattern.pieces else say("there is no edge here"),
     source="pulled by about 5 percent at swim edges, 6.5 mm wide, 9 to 12 for support: common practice, no source",
 ))  # fmt: skip

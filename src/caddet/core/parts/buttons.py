@@ -200,6 +200,16 @@ def _describe(values: Values) -> Sentence:
 
 LAPS = (("right", "The wearer's right laps over"), ("left", "The wearer's left laps over"))
 
+
+def _refuses(pattern: Pattern, chosen: Values) -> str:
+    for piece, key in chosen_edges(pattern, chosen.get("edges") or ()):
+        run = piece.run(key)
+        way = run[-1].path.end - run[0].path.start
+        if abs(way.real) > abs(way.imag):
+            return say("the {edge} runs across: buttons close an edge that runs down", edge=run_words(piece, key))
+    return ""
+
+
 register_step(Step(
     "button_stand", "Buttons and holes",
     "The edge goes on past the centre by the button's width. One button stands at the bust, where the front pulls; the others are spaced from there. A hole is as long as the button is wide, and its thickness more; work one on a scrap first, and put a pin across its end before it is cut open.",
@@ -216,7 +226,7 @@ register_step(Step(
     button_stand, _describe,
     suits={"edge": 15}, symbol=((-3 - 5j, -3 + 5j), (2 - 5j, 2 + 5j), (-1 - 3j, 1 - 3j), (-1 + 0j, 1 + 0j), (-1 + 3j, 1 + 3j)),
     asked_as=("buttonholes", "button band", "button front", "button placket", "closure"),
-    fits=lambda pattern: "" if pattern.pieces else say("there is no edge here"),
+    refuses=_refuses, fits=lambda pattern: "" if pattern.pieces else say("there is no edge here"),
 ))  # fmt: skip
 
 

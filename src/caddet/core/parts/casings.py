@@ -37,7 +37,7 @@ from caddet.core.pattern.surgery import sound
 from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.shaping.finding import chosen_edges, refused_as_stuck, said
+from caddet.core.shaping.finding import chosen_edges, on_free_edges, refused_as_stuck, said
 
 HALF_INCH = 12.7
 LAP = 25.4  # mm the ends of an elastic lap: an inch, common practice
@@ -404,6 +404,6 @@ register_step(Step(
     drawstring, lambda values: say("channel for a cord, {width} wide", width=Length(float(values.get("width", 0.0)))),
     suits={"edge": 19}, symbol=((-5 - 2j, 5 - 2j), (-5 + 2j, 5 + 2j), (-5 + 0j, 5 + 0j, 3 + 5j), (5 + 0j, 5 + 5j)),
     asked_as=("drawstring", "cord", "tie in a tunnel", "lace"),
-    fits=lambda pattern: "" if pattern.pieces else say("there is no edge here"),
+    refuses=on_free_edges, fits=lambda pattern: "" if pattern.pieces else say("there is no edge here"),
     source="EN 14682 for children's cords, from memory; 15 to 20 inches to tie: common practice, no source",
 ))  # fmt: skip

@@ -46,7 +46,7 @@ from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.shaping.finding import chosen_edges, chosen_pieces, refused_as_stuck, said
+from caddet.core.shaping.finding import chosen_edges, chosen_pieces, on_free_edges, refused_as_stuck, said
 
 CAUGHT = "it is caught in the seam of the piece it faces"
 NEATENED = "neatened and left flat: turned under, it would show outside"
@@ -159,13 +159,6 @@ def _fits(pattern: Pattern) -> str:
     return "" if any(piece.runs() for piece in pattern.pieces) else say("there is no edge to face")
 
 
-def _refuses(pattern: Pattern, chosen: Values) -> str:
-    for piece, key in chosen_edges(pattern, chosen.get("edges") or ()):
-        if any(edge.finish == "fold" for edge in piece.run(key)):
-            return say("the fold of the {piece} is no edge to face", piece=piece.label.lower())
-    return ""
-
-
 WIDTH = Parameter(
     "width",
     "Width",
@@ -187,7 +180,7 @@ FACING = register_step(Step(
     facing, _describe,
     suits={"edge": 4}, key="A", symbol=((-5 - 4j, 5 - 4j, 5 + 0j, -5 + 0j, -5 - 4j), (-3 - 2j, 3 - 2j)),
     asked_as=("face the edge", "finish the neck", "finish the armhole", "inside strip"),
-    fits=_fits, refuses=_refuses,
+    fits=_fits, refuses=on_free_edges,
 ))  # fmt: skip
 
 
@@ -204,7 +197,7 @@ register_step(Step(
     border, lambda values: _describe({**values, "border": True}),
     suits={"edge": 12}, symbol=((-5 - 4j, 5 - 4j, 5 + 2j, -5 + 2j, -5 - 4j), (-5 + 0j, 5 + 0j)),
     asked_as=("trim the edge", "facing outside", "contrast border", "border round the neck"),
-    fits=_fits, refuses=_refuses,
+    fits=_fits, refuses=on_free_edges,
     source="2 to 3 inches at the neck of a tunic: common practice, no source",
 ))  # fmt: skip
 
@@ -311,7 +304,7 @@ register_step(Step(
     grown_on, _describe_grown,
     suits={"edge": 9}, symbol=((-5 - 4j, 1 - 4j, 1 + 4j, -5 + 4j, -5 - 4j), (1 - 4j, 5 - 4j, 5 + 4j, 1 + 4j)),
     asked_as=("fold back", "cut-on facing", "extended facing", "cowl facing", "front folds back"),
-    fits=_fits, source="3 inches past a raglan jacket's centre front, 5 to 6 at a cowl: common practice, no source",
+    refuses=on_free_edges, fits=_fits, source="3 inches past a raglan jacket's centre front, 5 to 6 at a cowl: common practice, no source",
 ))  # fmt: skip
 
 

@@ -34,7 +34,7 @@ from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.shaping.finding import chosen_edges, chosen_pieces, said
+from caddet.core.shaping.finding import chosen_edges, chosen_pieces, on_seams, said
 from caddet.core.shaping.openings import seam_of
 
 ROOM = 25.4  # mm round the hand on every side: an inch, common practice
@@ -236,7 +236,7 @@ register_step(Step(
      Parameter("opening", "Opening", "length", 0.0, 0.0, 300.0, why="0 takes the hand's width and an inch at both ends, and room to slip in."), *BAG),
     side_pocket, _describe_side,
     suits={"seam": 7, "edge": 14}, key="", symbol=((-1 - 5j, -1 - 2j), (-1 + 2j, -1 + 5j), (-1 - 2j, 4 - 1j, 4 + 4j, 0 + 4j, -1 + 2j)),
-    asked_as=("side pocket", "in-seam pocket", "pockets"), fits=_no_side, reads=lambda values: HAND,
+    asked_as=("side pocket", "in-seam pocket", "pockets"), refuses=on_seams, fits=_no_side, reads=lambda values: HAND,
     source="the hand and 1 inch on every side: common practice, no source",
 ))  # fmt: skip
 

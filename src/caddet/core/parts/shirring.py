@@ -16,7 +16,7 @@ from caddet.core.pattern.spreading import spread_lines
 from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, say
-from caddet.core.shaping.finding import chosen_edges, chosen_pieces, refused_as_stuck, said
+from caddet.core.shaping.finding import chosen_edges, chosen_pieces, on_seams, refused_as_stuck, said
 from caddet.core.shaping.joins import meant
 from caddet.core.shaping.openings import seam_of
 
@@ -208,6 +208,6 @@ register_step(Step(
     ruched_seam, lambda values: say("{edge} ruched on a cord, {ratio} to 1", edge=said(values["edges"][0]) if values.get("edges") else say("side"), ratio=f"{float(values.get('ratio', 0)):g}"),
     suits={"seam": 11, "edge": 28}, symbol=((0 - 5j, 0 + 5j), (-4 - 3j, 0 - 4j, 4 - 3j), (-4 + 0j, 0 - 1j, 4 + 0j), (-4 + 3j, 0 + 2j, 4 + 3j)),
     asked_as=("ruching", "gathered side", "drawn up side", "cord in the seam"),
-    fits=lambda pattern: "" if pattern.seams else say("there is no seam here"),
+    refuses=on_seams, fits=lambda pattern: "" if pattern.seams else say("there is no seam here"),
     source="every 2 inches opened by 2; the ruched length and 15 to 20 inches to tie: common practice, no source",
 ))  # fmt: skip

@@ -20,7 +20,7 @@ from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, say
-from caddet.core.shaping.finding import chosen_edges, said, shapeable
+from caddet.core.shaping.finding import chosen_edges, only_runs, said, shapeable
 from caddet.core.shaping.joins import meant
 
 
@@ -97,7 +97,7 @@ register_step(Step(
     turn_up, lambda values: say("turn-up of {deep}", deep=Length(float(values.get("deep", 0.0)))),
     suits={"edge": 22}, symbol=((-5 - 4j, 5 - 4j, 5 + 4j, -5 + 4j, -5 - 4j), (-5 + 1j, 5 + 1j)),
     asked_as=("cuffed trousers", "turned-up hem", "cuff on the sleeve"),
-    fits=lambda pattern: "" if any(e.finish == "hem" for p in pattern.pieces for e in p.edges) else say("there is no hem here"),
+    refuses=only_runs(("hem",), say("that is no hem")), fits=lambda pattern: "" if any(e.finish == "hem" for p in pattern.pieces for e in p.edges) else say("there is no hem here"),
 ))  # fmt: skip
 
 

@@ -36,7 +36,7 @@ from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.shaping.finding import chosen_edges, measurable, said
+from caddet.core.shaping.finding import chosen_edges, measurable, on_seams, only_runs, said
 from caddet.core.shaping.kinds import with_centre_seam
 from caddet.core.shaping.openings import open_seam, seam_of
 
@@ -215,7 +215,7 @@ register_step(Step(
      Parameter("make_seam", "Make a seam for it on the fold", "flag", False, why="The piece is then cut as a pair.")),
     zip_, _describe,
     suits={"seam": 5, "edge": 11}, key="Z", symbol=((0 - 5j, 0 + 5j), (-2 - 4j, 2 - 4j), (-2 - 1j, 2 - 1j), (-2 + 2j, 2 + 2j)),
-    asked_as=("fastening", "zipper", "invisible zip", "opening", "get in and out"), fits=_fits,
+    asked_as=("fastening", "zipper", "invisible zip", "opening", "get in and out"), refuses=on_seams, fits=_fits,
 ))  # fmt: skip
 
 
@@ -366,5 +366,5 @@ register_step(Step(
     fly, lambda values: say("fly, {width} wide", width=Length(float(values.get("width", 0.0)))),
     suits={"edge": 13, "seam": 9}, symbol=((0 - 5j, 0 + 5j), (0 - 5j, 3 - 5j, 3 + 2j, 0 + 4j)),
     asked_as=("trouser zip", "front opening of trousers", "jeans zip"),
-    fits=lambda pattern: "" if any(p.has_run("crotch") for p in pattern.pieces) else say("there is no crotch seam here"),
+    refuses=only_runs(("crotch",), say("that is no crotch seam")), fits=lambda pattern: "" if any(p.has_run("crotch") for p in pattern.pieces) else say("there is no crotch seam here"),
 ))  # fmt: skip

@@ -9,8 +9,9 @@ from dataclasses import replace
 from typing import Any
 
 from caddet.core.errors import CaddetError
+from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Dart, Spot
-from caddet.core.pattern.ids import own_name, reference, spoken
+from caddet.core.pattern.ids import Reference, own_name, reference, spoken
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.promises import FromFold, Promise
@@ -149,6 +150,54 @@ def only_runs(names: tuple[str, ...], why: str) -> Callable[[Pattern, Mapping[st
         return "" if all(own_name(key) in names for _, key in edges) else why
 
     return refuses
+
+
+def _sewn_to(pattern: Pattern, piece: Piece, key: str) -> str:
+    """The label of the piece that a whole run is sewn to; "" when a part of it is free, or it is sewn to itself."""
+    table, mates = pattern.sewn(), ""
+    number = next(n for n, one in enumerate(pattern.pieces) if one.name == piece.name)
+    for place, edge in enumerate(piece.edges):
+        if edge.name != key:
+            continue
+        found = [(seam, layer) for seam, layer in table.get((number, place), ()) if not seam.one_sided]
+        if not found:
+            return ""
+        seam, layer = found[0]
+        others = [one for n, one in enumerate(seam.layers) if n != layer]
+        labels = [hit[0].label for parts in others for part in parts for hit in _pieces_of(pattern, part.ref)]
+        mates = mates or next(iter(labels), piece.label)
+    return mates
+
+
+def _pieces_of(pattern: Pattern, ref: Reference) -> list[tuple[Piece, Edge]]:
+    return [(pattern.pieces[p], pattern.pieces[p].edges[e]) for p, e in pattern.edges(replace(ref, mirrored=False))]
+
+
+def on_free_edges(pattern: Pattern, chosen: Mapping[str, Any]) -> str:
+    """What a step that finishes an edge says of chosen ones that are sewn to another piece or lie on a fold."""
+    for piece, key in chosen_edges(pattern, chosen.get("edges") or ()):
+        run = own_name(key).replace("_", " ")
+        if any(edge.finish == "fold" for edge in piece.run(key)):
+            return say("the {run} of the {piece} is a fold", run=run, piece=piece.label.lower())
+        if mate := _sewn_to(pattern, piece, key):
+            return say(
+                "the {run} of the {piece} is sewn to the {other}",
+                run=run,
+                piece=piece.label.lower(),
+                other=mate.lower(),
+            )
+    return ""
+
+
+def on_seams(pattern: Pattern, chosen: Mapping[str, Any]) -> str:
+    """What a step that is worked in a seam says of chosen edges that are sewn to nothing; a fold can become a seam."""
+    for piece, key in chosen_edges(pattern, chosen.get("edges") or ()):
+        loose = not any(edge.finish in ("fold", "opening") for edge in piece.run(key))
+        if loose and not _sewn_to(pattern, piece, key):
+            return say(
+                "the {run} of the {piece} is in no seam", run=own_name(key).replace("_", " "), piece=piece.label.lower()
+            )
+    return ""
 
 
 @contextmanager

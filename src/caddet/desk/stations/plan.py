@@ -25,7 +25,7 @@ from caddet.desk.stations.planning.garment_page import GarmentPage, in_order
 from caddet.desk.stations.planning.needs_page import NeedsPage
 from caddet.desk.table.garment_item import GarmentItem
 from caddet.desk.tasks import Task
-from caddet.desk.widgets.fields import Choices, strong
+from caddet.desk.widgets.fields import Choices, label, strong
 
 PAGES = (("garment", "Garment"), ("fit", "Fit"), ("cloth", "Cloth"), ("needs", "Measures"))
 CARD = (300.0, 230.0)  # mm on the table
@@ -74,6 +74,9 @@ class PlanStation(Station):
         self.bar.setAccessibleName("Drawing the garments")
         self.bar.hide()
         self.body.addWidget(self.bar)
+        self.drawing = label("", "faint")
+        self.drawing.hide()
+        self.body.addWidget(self.drawing)
         self.garment, self.fit, self.cloth, self.needs = (
             GarmentPage(self),
             FitPage(self),
@@ -189,10 +192,10 @@ class PlanStation(Station):
         looked = self.garment.looked
         wide, tall = CARD
         items = []
-        found = [(name, label) for name, label in gallery_order() if self.found is None or name in self.found]
-        for index, (name, label) in enumerate(found):
+        found = [(name, words) for name, words in gallery_order() if self.found is None or name in self.found]
+        for index, (name, words) in enumerate(found):
             views = self.gallery.get(name, ())
-            item = GarmentItem(label, views, card=CARD, chosen=name == looked, act=partial(self.garment.look_at, name))
+            item = GarmentItem(words, views, card=CARD, chosen=name == looked, act=partial(self.garment.look_at, name))
             item.setPos(index % ACROSS * (wide + 16), index // ACROSS * (tall + 16))
             items.append(item)
         self.table.show_own(items, fit=not self.table.fitted)
@@ -214,6 +217,8 @@ class PlanStation(Station):
         self.bar.setRange(0, len(names))
         self.bar.setValue(0)
         self.bar.show()
+        self._told(0)
+        self.drawing.show()
 
         def work(task: Task) -> None:
             for number, name in enumerate(names, start=1):
@@ -225,6 +230,7 @@ class PlanStation(Station):
         def progressed(report: tuple[int, str, Views | None]) -> None:
             number, name, views = report
             self.bar.setValue(number)
+            self._told(number)
             if views is not None:
                 self.gallery[name] = views
             if self.active and self.page == "garment" and number % 4 == 0:
@@ -232,10 +238,15 @@ class PlanStation(Station):
 
         self.task = self.bench.run(work, lambda _: self._gallery_done(), lambda _: self._gallery_done(), progressed)
 
+    def _told(self, number: int) -> None:
+        who = self.bench.document.person.name
+        self.drawing.setText(f"Drawing {number} of {self.bar.maximum()} on {who}")
+
     def _gallery_done(self) -> None:
         cancelled = self.task is not None and self.task.cancelled
         self.task = None
         self.bar.hide()
+        self.drawing.hide()
         if cancelled:
             self._gallery_of = None
         if self.active and self.page == "garment":

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, QTimer
-from PyQt6.QtGui import QKeyEvent, QPainter, QPen, QPolygonF
+from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QPainter, QPen, QPolygonF
 from PyQt6.QtWidgets import QGraphicsItem, QGraphicsSceneMouseEvent
 
 from caddet.core.fitting.line_drawing import LineDrawing
@@ -120,6 +120,9 @@ class GarmentItem(Drawn, QGraphicsItem):
         painter.scale(scale, scale)
         painter.setPen(LOOK.color("woad" if self.chosen else "ink") if strong else LOOK.color("iron"))
         font = LOOK.font(13, LOOK.font(13).Weight.DemiBold) if strong else LOOK.font(13)
+        if self.card is not None:  # a long name stays on its card
+            long = QFontMetricsF(font).horizontalAdvance(words) * 1.08
+            font.setPixelSize(max(round(font.pixelSize() * min(1.0, self.card[0] / scale / long)), 9))
         painter.setFont(font)
         painter.drawText(QRectF(-110, 0, 220, 22), Qt.AlignmentFlag.AlignHCenter, words)
         painter.restore()
