@@ -258,7 +258,7 @@ def label_place(piece: Piece) -> Point:
     return _label_place(piece.edges)
 
 
-LONG = 16.0  # times the square of the radius that fits in: the area of a strip four times as long as wide
+LONG = 10.0  # times the square of the radius that fits in: the area of a piece two and a half times as long as wide
 CLEAR_ENOUGH = 0.9  # of the widest clear part, which the label's place needs
 
 
@@ -269,7 +269,7 @@ def _label_place(edges: tuple[Edge, ...]) -> Point:
     if not shape.is_valid:
         return sum(points, 0j) / len(points)
     circle = shapely.maximum_inscribed_circle(shape, tolerance=5.0)
-    if shape.area > LONG * circle.length**2:  # a strip, straight or round: as wide all along, it is named in its middle
+    if shape.area > LONG * circle.length**2:  # as wide all along, straight or round: it is named in its middle
         clear = shape.buffer(-CLEAR_ENOUGH * circle.length)
         if not clear.is_empty:
             middle = shapely.ops.nearest_points(clear, shape.centroid)[0]
