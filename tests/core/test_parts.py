@@ -7,14 +7,15 @@ import pytest
 from caddet.core.body.person import Person
 from caddet.core.hands.offers import offers
 from caddet.core.hands.things import Thing
-from caddet.core.made import Made
+from caddet.core.made import EvaluateRequest, Made
 from caddet.core.parts.adding import left_open
 from caddet.core.parts.rounds import rounds
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.soundness import fault
+from caddet.core.pipeline import make
 from caddet.core.recipe.document import StepEntry
 from caddet.core.recipe.values import FramePoint, Place
-from tests.making import drafted, full_people, pattern_of, step
+from tests.making import WOVEN, drafted, full_people, pattern_of, step
 
 WHO = full_people()[0]
 AWAY = step("take_away", pieces=("neckband",))
@@ -171,6 +172,22 @@ def test_parts_are_offered_where_they_fit(block: str, edge: str, fit: set[str], 
     refused = {one.step.kind: one.refused for one in found if one.refused}
     assert fit <= {one.step.kind for one in found} - set(refused)
     assert unfit <= set(refused)
+
+
+def test_a_stay_is_proposed_where_the_cloth_asks_for_it_and_done_with_one_key() -> None:
+    """A knit shoulder grows; a firm cloth asks for nothing; a faced neckline in soft cloth does. Common practice."""
+    knit = made("top.knit")
+    (note,) = [line for line in knit.proof if line.name == "part.proposed"]
+    assert note.place == "back.shoulder" and note.is_note
+    (remedy,) = note.remedies
+    mended = make(EvaluateRequest(remedy.apply(knit.request.document)))
+    assert not [line for line in mended.proof if line.name == "part.proposed"]
+    (tape,) = pattern_of(mended).needs()
+    assert tape.total == pytest.approx(2 * (pattern_of(knit).run_length("back.shoulder") + 20.0), abs=0.1)
+    firm, soft = (
+        drafted("bodice.darted", cloth=WOVEN.model_copy(update={"drape": drape})) for drape in ("stiff", "soft")
+    )
+    assert [sum(line.name == "part.proposed" for line in one.proof) for one in (firm, soft)] == [0, 1]
 
 
 # --- openings and gates -----------------------------------------------------------------------------------

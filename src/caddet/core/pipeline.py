@@ -10,7 +10,7 @@ from caddet.core import library as library  # registers every block and step
 from caddet.core.body.doubts import doubts
 from caddet.core.finishing.finish import CutPiece, finish
 from caddet.core.fitting.proof import prove
-from caddet.core.fitting.remedies import stuck_remedies
+from caddet.core.fitting.remedies import proposals, stuck_remedies
 from caddet.core.made import EvaluateRequest, Made
 from caddet.core.recipe.evaluate import StageCache, evaluate
 from caddet.core.recipe.registry import block_named
@@ -31,5 +31,10 @@ def make(request: EvaluateRequest, cache: StageCache | None = None) -> Made:
     if evaluated.drafted is not None and evaluated.drafted is not evaluated.pattern:
         drafted, _ = finish(evaluated.drafted, document, person.name)
     ways_out = stuck_remedies(evaluated.outcomes, evaluated.drafted)
+    context = evaluated.sources[0].context if evaluated.sources else None
+    if evaluated.pattern is not None and context is not None:
+        proposed = proposals(evaluated.pattern, context, document.recipe.steps)
+        findings = (*findings, *proposed)
+        ways_out |= {finding.place: ways for finding, ways in proposed.items()}
     proof = prove(evaluated.sources, evaluated.pattern, findings, doubts(person), document.accepted, ways_out)
     return Made(request, block, evaluated, cut, drafted, proof, findings)

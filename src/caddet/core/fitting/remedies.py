@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from caddet.core.errors import Finding
 from caddet.core.pattern.fragments import Fragment
 from caddet.core.pattern.ids import Reference, own_name
 from caddet.core.pattern.pattern import Pattern
@@ -19,6 +20,18 @@ from caddet.core.truing.walk import Walk, walk
 
 EASES = 1.08  # times the shorter side, up to which the longer one can be eased in; common practice
 UPRIGHT = 0.7  # an edge this much of whose length goes down can be lengthened at a level line
+
+
+def proposals(pattern: Pattern, context: Context, entries: Sequence[StepEntry]) -> dict[Finding, tuple[Remedy, ...]]:
+    """Steps that the garment and its cloth ask for and that are not in the recipe: a note for each, with the step ready."""
+    done = {entry.kind for entry in entries}
+    found: dict[Finding, tuple[Remedy, ...]] = {}
+    for step in STEPS.values():
+        proposed = step.proposes(pattern, context) if step.kind not in done else None
+        if proposed is not None:
+            finding = Finding("part.proposed", proposed.sentence, proposed.place, "note")
+            found[finding] = (Remedy(step.label, step=step_entry(step.kind, proposed.values)),)
+    return found
 
 
 def stuck_remedies(outcomes: Sequence[StepOutcome], drafted: Pattern | None) -> dict[str, tuple[Remedy, ...]]:

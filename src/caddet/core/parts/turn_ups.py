@@ -11,6 +11,7 @@ from caddet.core.geometry.segments import Motion
 from caddet.core.parts.adding import along_path, layer_of, notion, run_words, with_features, with_part
 from caddet.core.parts.rounds import rounds
 from caddet.core.pattern.features import Bit, Feature
+from caddet.core.pattern.ids import own_name
 from caddet.core.pattern.notions import Notion, Share
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
@@ -18,7 +19,7 @@ from caddet.core.pattern.reshaping import block_of, carried_along
 from caddet.core.pattern.surgery import sound
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.parameters import Hand
-from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
+from caddet.core.recipe.registry import Parameter, Proposal, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, say
 from caddet.core.shaping.finding import chosen_edges, only_runs, said, shapeable
 from caddet.core.shaping.joins import meant
@@ -170,6 +171,25 @@ def wanting_stay(pattern: Pattern, context: Context) -> list[tuple[Piece, str]]:
     return found
 
 
+def proposes_stay(pattern: Pattern, context: Context) -> Proposal | None:
+    """Shoulders in cloth that gives, and edges to be faced on the bias or in soft, slippery cloth."""
+    soft = context.cloth.slippery or context.cloth.drape == "soft"
+
+    def asks(piece: Piece, key: str) -> bool:
+        """Whether an edge that wants a stay in general does so in this cloth."""
+        faced = any(edge.finish == "facing" for edge in piece.run(key))
+        return own_name(key) == "shoulder" or (faced and (soft or piece.grain.kind == "bias"))
+
+    asking = [(piece, key) for piece, key in wanting_stay(pattern, context) if asks(piece, key)]
+    if not asking:
+        return None
+    names = ", ".join(run_words(piece, key) for piece, key in asking)
+    why = say(
+        "This cloth grows while it waits and is worn: {edges}. A tape or a row of stitches keeps them.", edges=names
+    )
+    return Proposal(why, asking[0][1], {"edges": tuple(key for _, key in asking)})
+
+
 register_step(Step(
     "stay_edge", "Keep from stretching",
     "Necklines, bias edges and shoulders in cloth that gives grow while they wait. A row of stitches just inside the seam line, a tape or a strip of interfacing as long as the paper edge keeps them; it goes on first.",
@@ -178,5 +198,5 @@ register_step(Step(
     stay, lambda values: say("{way} on {edges}", way=dict(WAYS).get(str(values.get("way")), WAYS[0][1]).lower(), edges=", ".join(said(one) for one in values.get("edges") or ()) or say("the edges that ask for it")),
     suits={"edge": 23}, symbol=((-5 + 0j, 5 + 0j), (-5 + 2j, -3 + 2j), (-1 + 2j, 1 + 2j), (3 + 2j, 5 + 2j)),
     asked_as=("stay tape", "stay-stitch", "stabilise", "neck stretches out"),
-    fits=lambda pattern: "" if pattern.pieces else say("there is no edge here"),
+    fits=lambda pattern: "" if pattern.pieces else say("there is no edge here"), proposes=proposes_stay,
 ))  # fmt: skip

@@ -103,13 +103,22 @@ class Block:
 
 
 @dataclass(frozen=True, slots=True)
+class Proposal:
+    """Why a step that nobody chose would be good here, where, and with which values."""
+
+    sentence: str
+    place: str
+    values: Mapping[str, Any]
+
+
+@dataclass(frozen=True, slots=True)
 class Step:
     """A step: a pure function like a block's, with what the desk needs to show it.
 
     ``suits`` says for which chosen things it is offered, and how soon (1 before 2); ``asked_as`` are a maker's words
     for it, ``key`` the letter that begins it, ``symbol`` its small drawing: lines through points in a square of 10
     about 0. ``fits`` says before it is tried why it can't be done on a pattern, in the trade's words; "" when it can;
-    ``refuses`` why not on what is chosen. ``usual`` gives the values that make sense on a pattern for what is chosen; ``merge`` puts two holds of the
+    ``refuses`` why not on what is chosen. ``proposes`` says when the garment and its cloth ask for it. ``usual`` gives the values that make sense on a pattern for what is chosen; ``merge`` puts two holds of the
     same kind together; ``reads`` names the measures that its values bring with them; ``parts`` numbers, as on paper, what
     a piece was cut into and lies apart now (before, after).
     """
@@ -128,6 +137,7 @@ class Step:
     merge: Callable[[Values, Values], dict[str, Any] | None] = field(default=lambda old, new: None)
     fits: Callable[[Pattern], str] = field(default=lambda pattern: "")
     refuses: Callable[[Pattern, Values], str] = field(default=lambda pattern, chosen: "")
+    proposes: Callable[[Pattern, Context], Proposal | None] = field(default=lambda pattern, context: None)
     reads: Callable[[Values], Sequence[str]] | None = None
     parts: Callable[[Pattern, Pattern, Values], Sequence[LineNote]] | None = None
     source: str = "common practice, no source"

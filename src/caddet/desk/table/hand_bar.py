@@ -308,7 +308,8 @@ class HandBar(QFrame):
                 wide = max(self.row.sizeHint().width(), self.chips.sizeHint().width(), LOOK.px(300))
         for words in (self.words, self.asks):
             words.setFixedWidth(wide)
-            words.setMinimumHeight(max(words.heightForWidth(wide), 0))
+            words.setFixedHeight(max(words.heightForWidth(wide), 0))
+        self.column.invalidate()
         self.column.activate()
         self.adjustSize()
         self.show()
