@@ -1,9 +1,9 @@
 """Draws blocks on bodies as one picture, to be looked at:
 ``contact_sheet.py OUT.png [--comb] [--set NAME=VALUE]… [--step "KIND NAME=VALUE…"]… [BLOCK,BLOCK…] [BODY,BODY…]``.
 
-Options are set as for ``caddet draft``. Steps are done on every block, as ``caddet add`` would; ``nine`` stands for nine bodies.
+A block may be a whole design by its name, ``designs`` all of them. Options are set as for ``caddet draft``. Steps are done on every block, as ``caddet add`` would; ``nine`` stands for nine bodies.
 
-Bodies are rows of ``tests/data/bodies.csv`` by number, or the demo's people by name. Without any, the picture
+Bodies are rows of ``tests/data/bodies.csv`` by number, or people of the demo or its band by name. Without any, the picture
 for the docs is made: every block on one real body, and the darted bodice with its sleeve on nine.
 """
 
@@ -15,6 +15,7 @@ import os
 import sys
 from collections.abc import Sequence
 from functools import lru_cache
+from importlib import resources
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
@@ -26,6 +27,8 @@ from caddet.cli.drafting import recipe_from_words
 from caddet.core.body.measures import MEASURES
 from caddet.core.body.person import Person
 from caddet.core.demo import demo_document
+from caddet.core.designs import ORDER, design_named
+from caddet.core.formats.people_csv import parse_people
 from caddet.core.geometry.paths import Path as Line
 from caddet.core.made import EvaluateRequest, Made
 from caddet.core.pattern.features import Spot
@@ -48,7 +51,8 @@ NINE = ("2", "17", "61", "Wren", "107", "140", "Ishbel", "203", "Bram")
 
 def body(name: str) -> Person:
     """A row of the real bodies by number, or somebody of the demo."""
-    for person in demo_document().people:
+    band = resources.files("caddet") / "data/demo/band.csv"
+    for person in (*demo_document().people, *parse_people(band.read_text())[0]):
         if person.name == name:
             return person
     return _rows()[int(name)]
@@ -63,7 +67,10 @@ def _rows() -> list[Person]:
 
 
 def drafted(block: str, who: Person, steps: tuple[StepEntry, ...] = (), chosen: Sequence[str] = ()) -> Made:
-    """A block on a body, in a cloth that suits it, with options chosen and steps done on it."""
+    """A block on a body, in a cloth that suits it, with options chosen and steps done on it; or a whole design."""
+    if block in ORDER:
+        design = design_named(block).document
+        return make(EvaluateRequest(design.model_copy(update={"people": (who,), "wearer": who.name})))
     cloth = KNIT if any(want.startswith("stretch") for want in block_named(block).wants) else WOVEN
     recipe = recipe_from_words(block_named(block), chosen, "cm")
     for step in steps:
@@ -187,7 +194,7 @@ def main(words: list[str]) -> None:
         del words[at : at + 2]
     if words:
         out = Path(words[0])
-        blocks = words[1].split(",") if len(words) > 1 else sorted(BLOCKS)
+        blocks = words[1].replace("designs", ",".join(ORDER)).split(",") if len(words) > 1 else sorted(BLOCKS)
         bodies = list(NINE) if words[2:] == ["nine"] else words[2].split(",") if len(words) > 2 else ["2"]
         cells = [(f"{b}, {body(n).name}", drafted(b, body(n), steps, chosen).pattern) for b in blocks for n in bodies]
         sheet(cells, out, min(max(3, math.ceil(math.sqrt(len(cells)))), len(cells)), (430, 380), comb)
