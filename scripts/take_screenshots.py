@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import os
 import subprocess
 import sys
+import tempfile
 import time
 from pathlib import Path
 
@@ -13,21 +15,26 @@ from caddet.desk.window import MainWindow
 from scripts.views import views
 
 FOLDER = Path(__file__).parent.parent / "docs/screenshots"
-PATIENCE = 3.0  # s after which every view stands, also the lay and the drawings of all blocks
+PATIENCE = 1.0  # s that nothing has been worked out for, after which a view stands
+LONGEST = 30.0  # s
 
 
 def main() -> None:
     """Keep a picture of every view, then the contact sheets."""
+    for name in ("DATA", "STATE", "CONFIG", "CACHE"):  # the demo as it ships, and nobody's own projects
+        os.environ[f"XDG_{name}_HOME"] = tempfile.mkdtemp()
     app = make_app()
     bench, _ = open_bench(None, demo_document)
     window = MainWindow(bench)
     window.show()
 
     def settle() -> None:
-        end = time.monotonic() + PATIENCE
-        while time.monotonic() < end:
+        end = time.monotonic() + LONGEST
+        idle = time.monotonic()
+        while time.monotonic() < min(end, idle + PATIENCE):
             app.processEvents()
             time.sleep(0.01)
+            idle = idle if window.bench.idle else time.monotonic()
 
     for name in views(window, settle):
         window.grab().save(str(FOLDER / f"{name}.png"))

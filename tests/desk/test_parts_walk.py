@@ -34,6 +34,7 @@ def owns(maker: Maker) -> set[str]:
 def waistcoat(maker: Maker) -> None:
     maker.begin("bodice.darted")
     put(maker, Thing("edge", "front.neckline"), "facing", width=5)
+    put(maker, Thing("piece", "sleeve"), "take_away")
     put(maker, Thing("edge", "front.armhole"), "facing")
     put(maker, Thing("piece", "back"), "half_belt")
     assert {"front_neckline", "front_armhole", "back_half_belt"} <= owns(maker)

@@ -489,8 +489,8 @@ def test_fields_move_together_when_one_is_not_asked_for(window: MainWindow, qtbo
     settle(qtbot, window)
     QTest.qWait(50)
     assert draft.fields["pleat"].isVisible()
-    assert draft.fields["pleat"].pos().x() < draft.fields["ease_waist"].pos().x()
-    assert draft.fields["pleat"].pos().y() == draft.fields["ease_waist"].pos().y()
+    assert draft.fields["pleat"].pos().x() < draft.fields["pleats"].pos().x()
+    assert draft.fields["pleat"].pos().y() == draft.fields["pleats"].pos().y() < draft.fields["ease_waist"].pos().y()
 
 
 def test_garments_are_found_by_a_word_and_another_keeps_its_steps(window: MainWindow, qtbot: QtBot) -> None:

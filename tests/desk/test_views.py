@@ -63,7 +63,7 @@ def test_the_main_views_look_as_they_are_shown(qtbot: QtBot, monkeypatch: pytest
         LOOK.switch(False)
         window.close()
     assert not {name: share for name, share in apart.items() if share > MAY_DIFFER}, apart
-    assert len(apart) >= 14
+    assert len(apart) >= 16
 
 
 def test_a_view_with_a_panel_less_is_told_from_the_kept_one() -> None:

@@ -98,7 +98,7 @@ register_step(Step(
     turn_up, lambda values: say("turn-up of {deep}", deep=Length(float(values.get("deep", 0.0)))),
     suits={"edge": 22}, symbol=((-5 - 4j, 5 - 4j, 5 + 4j, -5 + 4j, -5 - 4j), (-5 + 1j, 5 + 1j)),
     asked_as=("cuffed trousers", "turned-up hem", "cuff on the sleeve"),
-    refuses=only_runs(("hem",), say("that is no hem")), fits=lambda pattern: "" if any(e.finish == "hem" for p in pattern.pieces for e in p.edges) else say("there is no hem here"),
+    refuses=only_runs(("hem",), say("only a hem can be turned up")), fits=lambda pattern: "" if any(e.finish == "hem" for p in pattern.pieces for e in p.edges) else say("there is no hem here"),
 ))  # fmt: skip
 
 

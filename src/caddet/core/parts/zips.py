@@ -366,5 +366,5 @@ register_step(Step(
     fly, lambda values: say("fly, {width} wide", width=Length(float(values.get("width", 0.0)))),
     suits={"edge": 13, "seam": 9}, symbol=((0 - 5j, 0 + 5j), (0 - 5j, 3 - 5j, 3 + 2j, 0 + 4j)),
     asked_as=("trouser zip", "front opening of trousers", "jeans zip"),
-    refuses=only_runs(("crotch",), say("that is no crotch seam")), fits=lambda pattern: "" if any(p.has_run("crotch") for p in pattern.pieces) else say("there is no crotch seam here"),
+    refuses=only_runs(("crotch",), say("a fly is set into the front crotch seam")), fits=lambda pattern: "" if any(p.has_run("crotch") for p in pattern.pieces) else say("there is no crotch seam here"),
 ))  # fmt: skip
