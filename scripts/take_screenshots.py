@@ -37,6 +37,7 @@ def main() -> None:
             idle = idle if window.bench.idle else time.monotonic()
 
     for name in views(window, settle):
+        window.toast.hide()
         window.grab().save(str(FOLDER / f"{name}.png"))
     window.close()
     contact_sheets()

@@ -142,20 +142,38 @@ class Path:
 
     def nearest(self, point: Point) -> tuple[float, float]:
         """The distance from a point to the path, and how far along the path that is (mm)."""
-        best_off, best_along, passed = math.inf, 0.0, 0.0
-        for segment in self.segments:
+        # no point of the path is farther than its ends; a segment whose box is farther than that is not looked at
+        at_most = min(min(abs(segment.start - point) for segment in self.segments), abs(self.end - point)) + 1e-9
+        best_off, best, best_t = math.inf, 0, 0.0
+        for number, segment in enumerate(self.segments):
+            if _at_least(segment, point) > min(at_most, best_off):
+                continue
             off, t = _nearest_on(segment, point)
             if off < best_off:
-                best_off = off
-                best_along = passed + (segment.split(t)[0].length if 0 < t < 1 else t * segment.length)
-            passed += segment.length
-        return best_off, best_along
+                best_off, best, best_t = off, number, t
+        segment = self.segments[best]
+        passed = sum(one.length for one in self.segments[:best])
+        return best_off, passed + (segment.split(best_t)[0].length if 0 < best_t < 1 else best_t * segment.length)
 
     def bounds(self) -> tuple[float, float, float, float]:
         """Left, top, right, bottom, to the flattening tolerance."""
         points = self.flattened()
         xs, ys = [p.real for p in points], [p.imag for p in points]
         return min(xs), min(ys), max(xs), max(ys)
+
+
+def _at_least(segment: Segment, point: Point) -> float:
+    """A distance from a point below which no point of a segment lies: that to the box of its ends and handles."""
+    if isinstance(segment, Arc):
+        return 0.0
+    if isinstance(segment, Line):
+        a, b = segment.start, segment.end
+        left, right, top, bottom = min(a.real, b.real), max(a.real, b.real), min(a.imag, b.imag), max(a.imag, b.imag)
+    else:
+        xs = (segment.start.real, segment.out.real, segment.into.real, segment.end.real)
+        ys = (segment.start.imag, segment.out.imag, segment.into.imag, segment.end.imag)
+        left, right, top, bottom = min(xs), max(xs), min(ys), max(ys)
+    return math.hypot(max(left - point.real, point.real - right, 0.0), max(top - point.imag, point.imag - bottom, 0.0))
 
 
 def _nearest_on(segment: Segment, point: Point) -> tuple[float, float]:

@@ -8,6 +8,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
+import numpy as np
+import shapely
+
 from caddet.core.geometry.curves import smooth_through
 from caddet.core.geometry.offset import ending_at, smooth_parts
 from caddet.core.geometry.paths import Path
@@ -123,7 +126,8 @@ def parallel_points(chain: Path, width: float) -> list[list[Point]]:
         steps = max(1, min(MOST_STATIONS, round(length / (width * STATION))))
         straight = all(isinstance(one, Line) for one in part.segments)
         shares = (0.0, 1.0) if straight else [n / steps for n in range(steps + 1)]
-        lines.append([part.point_at(length * s) + part.direction_at(length * s) * 1j * width for s in shares])
+        places = [part.locate(length * s) for s in shares]
+        lines.append([part.segments[n].point(t) + part.segments[n].direction(t) * 1j * width for n, t in places])
     for n in range(len(parts) - 1):
         a, b = parts[n].end_direction, parts[n + 1].start_direction
         slope = cross(a, b)
@@ -164,9 +168,12 @@ def _drawn(
     """The inner line from one end to the other: straight or smooth between its corners."""
     made: list[Path] = []
     at = start
+    outer = shapely.LineString([(p.real, p.imag) for p in chain.flattened(0.1)])
     for n, points in enumerate(lines):
         to = end if n == len(lines) - 1 else points[-1]
-        between = [p for p in points[1:-1] if chain.nearest(p)[0] > width * (1 - FALLS_SHORT)]
+        middle = np.array([(p.real, p.imag) for p in points[1:-1]]).reshape(-1, 2)
+        offs = np.atleast_1d(shapely.distance(outer, shapely.points(middle)))
+        between = [p for p, off in zip(points[1:-1], offs, strict=True) if off > width * (1 - FALLS_SHORT)]
         room = width * STATION / 2
         between = [p for p in between if abs(p - at) > room and abs(p - to) > room]
         if not between and abs(to - at) < 1e-6:
