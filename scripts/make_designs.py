@@ -76,7 +76,7 @@ DESIGNS = (
         (
             "waist_shape edges=waist front=1.5cm",
             "dart_into dart=back.back_dart all=yes how=gathered",
-            "slanted_pocket in=4.5cm curve=0.8cm",
+            "slanted_pocket in=3.8cm curve=0.8cm",
             "fly",
             "casing edges=back.waist how=band elastic=3cm kind=non_roll ratio=0.8",
             "turn_up deep=3.5cm",

@@ -370,7 +370,7 @@ def _dimensions(d: Drafting, front: Leg, back: Leg) -> tuple[Dimension, ...]:
     return tuple(found)
 
 
-BETWEEN_PLEATS = 20.0  # mm of cloth between two pleats; common practice, no source
+BETWEEN_PLEATS = 15.0  # mm of cloth between two pleats; common practice, no source
 FIRST_PLEAT = 0.6  # of what two pleats take lies over the crease; common practice, no source
 TOP = (run("front", "waist", worn=True), run("back", "waist", worn=True))
 WAIST = (
