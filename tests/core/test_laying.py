@@ -9,7 +9,7 @@ from caddet.core.errors import CaddetError
 from caddet.core.laying.items import WontFit
 from caddet.core.laying.plan import LayPlan, LayProgress, plan_lay, to_buy
 from caddet.core.recipe.choices import Cloth, LayChoices
-from tests.making import area, made, polygon
+from tests.making import area, drafted, made, polygon, step
 
 MADE = made(school="seat", flare=30.0)
 
@@ -74,7 +74,7 @@ def test_areas_add_up() -> None:
 
 
 def test_too_narrow_a_cloth_says_which_piece_and_what_to_do() -> None:
-    with pytest.raises(WontFit, match=r"front.*wider cloth"):
+    with pytest.raises(WontFit, match=r"Front.*wider cloth"):
         lay(400.0)
     assert lay(700.0, "better").folded is False or lay(700.0, "better").length > 0
 
@@ -106,6 +106,13 @@ def test_a_pieces_name_is_written_inside_it() -> None:
         for placed in lay(fold=fold).placed:
             x, y = placed.middle.real, placed.middle.imag
             assert polygon(list(placed.outline)).contains(shapely.Point(x, y))
+
+
+def test_pieces_are_called_by_their_labels_on_the_cloth() -> None:
+    """A part's piece is named after its step inside; on the cloth it has its maker's name."""
+    cut = drafted("skirt.straight", steps=(step("patch_pocket"),)).cut
+    plan = plan_lay(cut, Cloth(name="Twill", width=1400.0), LayChoices(fold="open"), seconds=0.3)
+    assert {placed.named for placed in plan.placed} == {one.piece.label for one in cut} >= {"Patch pocket"}
 
 
 def test_a_legal_lay_is_shown_at_once_and_only_gets_shorter() -> None:

@@ -321,7 +321,7 @@ def pdf_lay(plan: LayPlan, title: str, words: Sequence[str]) -> bytes:
             path.lineTo(*place(point))
         path.close()
         canvas.drawPath(path)
-        canvas.drawCentredString(*place(placed.middle), placed.piece.replace("_", " "))
+        canvas.drawCentredString(*place(placed.middle), placed.named)
     if plan.folded:
         canvas.setFont(FONT, 3 * PT)
         canvas.drawString(*place(complex(0, -3 / scale)), "fold")

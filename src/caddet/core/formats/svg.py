@@ -51,8 +51,8 @@ def svg_lay(plan: LayPlan, title: str) -> str:
     parts.append(f'<rect id="cloth" width="{plan.length:.2f}" height="{plan.width:.2f}" stroke-width="1"/>')
     for placed in plan.placed:
         points = " ".join(f"{p.real:.2f},{p.imag:.2f}" for p in placed.outline)
-        parts.append(f'<polygon points="{points}" stroke-width="0.5"><title>{escape(placed.piece)}</title></polygon>')
-        parts.append(_text(Text(placed.middle, placed.piece.replace("_", " "), 18)))
+        parts.append(f'<polygon points="{points}" stroke-width="0.5"><title>{escape(placed.named)}</title></polygon>')
+        parts.append(_text(Text(placed.middle, placed.named, 18)))
     parts.append("</g></g></svg>\n")
     return "\n".join(parts)
 

@@ -51,6 +51,7 @@ class Item:
     on_fold: bool = False
     layers: int = 1
     alternative: Item | None = None
+    label: str = ""
 
     @property
     def area(self) -> float:
@@ -65,7 +66,7 @@ def open_items(cut: Sequence[CutPiece], nap: bool, role: str = MAIN) -> list[Ite
         outline = _unfolded(piece)
         for number in range(piece.piece.count_of(role)):
             mirrored = piece.piece.pair and number % 2 == 1
-            items.append(Item(piece.piece.name, _ways(outline, piece, nap, [mirrored])))
+            items.append(Item(piece.piece.name, _ways(outline, piece, nap, [mirrored]), label=piece.piece.label))
     return items
 
 
@@ -79,15 +80,15 @@ def folded_items(cut: Sequence[CutPiece], nap: bool, role: str = MAIN) -> list[I
         net = piece.piece
         count = net.count_of(role)
         if net.fold and _along_fold(piece):
-            half = Item(net.name, _on_fold(piece.polygon(OUTLINE_TOLERANCE), piece, nap), True, 2)
+            half = Item(net.name, _on_fold(piece.polygon(OUTLINE_TOLERANCE), piece, nap), True, 2, label=net.label)
             items += [half] * count
             continue
         ways = _ways(_unfolded(piece), piece, nap, [False, True])
-        items += [Item(net.name, ways, layers=2)] * (count // 2)
+        items += [Item(net.name, ways, layers=2, label=net.label)] * (count // 2)
         if count % 2:
-            doubled = Item(net.name, ways, layers=2)
+            doubled = Item(net.name, ways, layers=2, label=net.label)
             halves = _half_of_symmetric(piece, nap)
-            items.append(Item(net.name, halves, True, 2, doubled) if halves else doubled)
+            items.append(Item(net.name, halves, True, 2, doubled, net.label) if halves else doubled)
     return items
 
 

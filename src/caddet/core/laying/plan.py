@@ -27,6 +27,12 @@ class Placed:
     rotation: float
     mirrored: bool
     on_fold: bool
+    label: str = ""
+
+    @property
+    def named(self) -> str:
+        """What the piece is called where it is drawn."""
+        return self.label or self.piece
 
     @property
     def middle(self) -> Point:
@@ -173,6 +179,7 @@ def _plan_of(layout: Layout, items: list[Item], folded: bool, cloth: Cloth, choi
                 spot.shape.rotation,
                 spot.shape.mirrored,
                 spot.on_fold,
+                item.label,
             )
         )
         covered += item.area

@@ -131,7 +131,7 @@ def check_fits(items: Sequence[Item], width: float) -> None:
             raise WontFit(
                 say(
                     "“{piece}” is {least} across the grain and does not go on {width}: take a wider cloth, lay it open, or give the piece a seam.",
-                    piece=item.piece,
+                    piece=item.label or item.piece,
                     least=Length(least),
                     width=Length(width),
                 )

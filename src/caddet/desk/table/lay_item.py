@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QPainter, QPen, QPolygonF, QTransform
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPen, QPolygonF, QTransform
 from PyQt6.QtWidgets import QGraphicsItem
 
 from caddet.core.laying.plan import LayPlan
@@ -46,12 +46,23 @@ class LayItem(Drawn, QGraphicsItem):
         painter.setPen(LOOK.color("ink"))
         for placed, polygon in self.polygons:
             at = transform.map(polygon.boundingRect().center())
-            painter.setFont(LOOK.font(14, LOOK.font(14).Weight.DemiBold))
+            room = transform.mapRect(polygon.boundingRect())
+            font = LOOK.font(14, LOOK.font(14).Weight.DemiBold)
+            long = QFontMetricsF(font).horizontalAdvance(placed.named) * 1.1
+            upright = long > room.width() and room.height() > room.width()
+            font.setPixelSize(
+                max(round(font.pixelSize() * min(1.0, (room.height() if upright else room.width()) / long)), 9)
+            )
             how = "on the fold" if placed.on_fold else ("turned over" if placed.mirrored else "")
-            box = QRectF(at.x() - 110, at.y() - (20 if how else 10), 220, 20)
-            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, placed.piece.replace("_", " ").capitalize())
+            painter.save()
+            painter.translate(at)
+            painter.rotate(-90.0 if upright else 0.0)
+            box = QRectF(-110, -20 if how else -10, 220, 20)
+            painter.setFont(font)
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, placed.named)
             painter.setFont(LOOK.font(12))
             painter.drawText(box.translated(0, 19), Qt.AlignmentFlag.AlignCenter, how)
+            painter.restore()
         painter.setFont(LOOK.font(13, LOOK.font(13).Weight.DemiBold))
         top = transform.map(cloth.topLeft())
         painter.drawText(top + QPointF(0, -8), "fold" if self.plan.folded else "selvedge")
