@@ -236,6 +236,7 @@ REFUSED = (
     ("bodice.darted", (step("zip"),), {}, "edges", "say in which seam"),
     ("trousers.tailored", (step("slanted_pocket", **{"in": 200.0}),), {}, "in", "only"),
     ("skirt.straight", (step("side_pocket", down=600.0),), {}, "opening", "past the end"),
+    ("sleeve.set_in", (step("side_pocket", edges=("sleeve.underarm_back",)),), {}, "edges", "joins a piece to itself"),
     ("skirt.straight", (step("patch_pocket", wide=600.0),), {}, "at", "beyond the edge"),
     ("skirt.straight", (step("pleats", edges=("hem",), count=60.0, kind="box"),), {}, "count", "don't go on"),
     ("top.knit", (step("straps", **{"from": Place(edge="front.neckline", share=0.5)}),), {}, "to", "two ends"),

@@ -66,13 +66,10 @@ def side_pocket(pattern: Pattern, context: Context, values: Values) -> Result:
     found = seam_of(pattern, piece, key)
     if found is None or len(found.layers) != 2:
         raise Stuck(say("the {run} is in no seam that a pocket could open in", run=run_words(piece, key)), "edges")
-    if found.closes():
+    joined = [_run_of(pattern, layer[0])[0] for layer in found.layers]
+    if found.closes() or joined[0].name == joined[1].name:
         raise Stuck(
-            say(
-                "the seam {seam} joins a piece to its own other half; a pocket opens between two pieces",
-                seam=found.label,
-            ),
-            "edges",
+            say("the seam {seam} joins a piece to itself; a pocket opens between two pieces", seam=found.label), "edges"
         )
     down, opening = float(values["down"]), float(values["opening"]) or hand_of(context)[0] + 2 * ROOM + 25.0
     wide, deep = _bag_size(context, values)
