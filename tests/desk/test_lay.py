@@ -20,7 +20,7 @@ def test_the_lay_answers_to_the_cloth(window: MainWindow, qtbot: QtBot, tmp_path
     assert any(isinstance(item, LayItem) for item in window.table.own)
     window.lay.write(tmp_path / "lay.pdf")
     words = PdfReader(tmp_path / "lay.pdf").pages[0].extract_text()
-    assert all(said in words for said in ("Quay twill", "front", "back", "waistband", "buy 105.0 cm")), words
+    assert all(said in words for said in ("Quay twill", "Front", "Back", "Waistband", "buy 105.0 cm")), words
     type_into(window.lay.width_row.field.edit, "30")
     qtbot.waitUntil(lambda: bool(window.lay.refusal) and window.lay.task is None, timeout=15000)
     assert "wider cloth" in window.lay.wrong.text() and window.lay.status().left == 1
