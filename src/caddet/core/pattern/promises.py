@@ -143,8 +143,8 @@ class FromFold:
             pattern.piece(self.piece)
         ]
         fold = next((edge.path for piece in parts for edge in piece.edges if edge.finish == "fold"), None)
-        if fold is None:  # cut as a pair: from the line of its centre seam
-            seams = [e.path for one in parts if one.pair for e in one.edges if own_name(e.name).startswith("centre")]
+        if fold is None:  # cut as a pair, or each side on its own: from the line of its centre seam
+            seams = [e.path for one in parts for e in one.edges if own_name(e.name).startswith("centre")]
             fold = max(seams, key=lambda path: path.length, default=None)
         if fold is None:
             raise CaddetError(say("the {label} has no fold to measure from", label=parts[0].label.lower()))
