@@ -279,6 +279,7 @@ def test_a_value_past_its_limits_names_them(kind: str, name: str, value: float) 
 
 
 REMARKED = (
+    ("skirt.straight", step("binding", edges=("front.side",)), {}, "sewn to the back"),
     ("bodice.darted", step("button_stand", button=30.0, overlap=12.0), {}, "wider than the overlap"),
     ("bodice.darted", step("casing", edges=("sleeve.hem",), length=60.0), {}, "would have to stretch"),
     ("top.knit", step("zone_band", in_scoop=1.0), {}, "it gapes"),

@@ -415,7 +415,8 @@ def test_a_screen_reader_finds_every_handle_where_it_stands(invented: MainWindow
     def named() -> bool:
         """Whether the names there are those of the handles, and no more the last view's."""
         said = {one.accessibleName().split(",")[0] for one in names.named}
-        return said == {labels[item.handle.parameter] for item in hand.handles} and bool(said)
+        wanted = {labels[item.handle.parameter] for item in hand.handles}
+        return said == wanted and len(names.named) == len(hand.handles) > 0
 
     qtbot.waitUntil(named, timeout=3000)
     assert len({one.accessibleName() for one in names.named}) == len(hand.handles), "no two of one name"

@@ -202,6 +202,11 @@ def box(
     )  # fmt: skip
 
 
+def with_whys(piece: Piece, words: Mapping[str, str]) -> Piece:
+    """The piece with what becomes of its edges said, by their own names."""
+    return piece.with_edges([replace(e, why=words.get(own_name(e.name), e.why)) for e in piece.edges])
+
+
 def grain_in(corners: Sequence[Point], kind: GrainKind = "along", *, upright: bool = True) -> Grain:
     """A grain line in the middle of some points."""
     xs, ys = [p.real for p in corners], [p.imag for p in corners]

@@ -13,11 +13,22 @@ import shapely
 from caddet.core.errors import Finding
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Cubic, Line, Motion, Point, Segment
-from caddet.core.parts.adding import ROLES, below, box, drawn, grain_in, made_by_part, notion, with_features, with_part
+from caddet.core.parts.adding import (
+    ROLES,
+    below,
+    box,
+    drawn,
+    grain_in,
+    made_by_part,
+    notion,
+    with_features,
+    with_part,
+    with_whys,
+)
 from caddet.core.parts.pockets import BAG, HAND, ROOM, hand_of
 from caddet.core.pattern.edges import Edge, Finish
 from caddet.core.pattern.features import Feature, Notch
-from caddet.core.pattern.ids import own_name, reference
+from caddet.core.pattern.ids import reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Cut, Piece
 from caddet.core.pattern.promises import Across, Promise, Run
@@ -288,49 +299,7 @@ def welt_pocket(pattern: Pattern, context: Context, values: Values) -> Result:
         )
     count = piece.cut * (2 if piece.fold else 1)
     name = below(context.id, piece.made, "welt")
-    lip = box(
-        name,
-        say("Welt"),
-        wide,
-        2 * welt,
-        ("fold_side", "right", "base", "left"),
-        ("joined", "joined", "joined", "joined"),
-        cut=count,
-        cloth=(str(values["cloth"]), "interfacing"),
-        remark=say("folded lengthwise, its ends sewn and turned"),
-    )
-    lip = _why(
-        lip,
-        {
-            "fold_side": say("sewn with the bag to the lower line of the slot"),
-            "base": say("sewn to the lower line of the slot"),
-            "right": say("its ends are sewn together and turned"),
-            "left": say("its ends are sewn together and turned"),
-        },
-    )
-    lip = with_features(
-        lip, [drawn("fold_line", f"{name}.welt_fold", say("fold here"), [complex(0, welt), complex(wide, welt)])]
-    )
-    bag = box(
-        f"{name}_bag",
-        say("Welt pocket, bag"),
-        wide + 2 * WELT_BAG,
-        deep + 20.0,
-        ("top", "right", "bottom", "left"),
-        ("joined", "joined", "joined", "joined"),
-        cut=count * 2,
-        cloth=("lining",),
-        upright=True,
-    )
-    bag = _why(
-        bag,
-        {
-            "top": say("sewn to the slot, one bag to its lower and one to its upper line"),
-            "right": say("the two bags are sewn together"),
-            "bottom": say("the two bags are sewn together"),
-            "left": say("the two bags are sewn together"),
-        },
-    )
+    made = [_lip(name, wide, welt, str(values["cloth"]), count), _welt_bag(name, wide, deep, count)]
     features = [
         drawn("placement", f"{name}_box", say("welt"), corners, closed=True),
         drawn(
@@ -352,13 +321,58 @@ def welt_pocket(pattern: Pattern, context: Context, values: Values) -> Result:
         0.0,
         say("the welt's base is sewn to the slot"),
     )
-    return Result(
-        with_part(replace(changed, promises=(*changed.promises, promise)), [lip, bag]), findings=tuple(findings)
+    return Result(with_part(replace(changed, promises=(*changed.promises, promise)), made), findings=tuple(findings))
+
+
+def _lip(name: str, wide: float, welt: float, cloth: str, count: int) -> Piece:
+    """The lip of a welt pocket, folded lengthwise."""
+    lip = box(
+        name,
+        say("Welt"),
+        wide,
+        2 * welt,
+        ("fold_side", "right", "base", "left"),
+        ("joined", "joined", "joined", "joined"),
+        cut=count,
+        cloth=(cloth, "interfacing"),
+        remark=say("folded lengthwise, its ends sewn and turned"),
+    )
+    lip = with_whys(
+        lip,
+        {
+            "fold_side": say("sewn with the bag to the lower line of the slot"),
+            "base": say("sewn to the lower line of the slot"),
+            "right": say("its ends are sewn together and turned"),
+            "left": say("its ends are sewn together and turned"),
+        },
+    )
+    return with_features(
+        lip, [drawn("fold_line", f"{name}.welt_fold", say("fold here"), [complex(0, welt), complex(wide, welt)])]
     )
 
 
-def _why(piece: Piece, words: dict[str, str]) -> Piece:
-    return piece.with_edges([replace(e, why=words.get(own_name(e.name), e.why)) for e in piece.edges])
+def _welt_bag(name: str, wide: float, deep: float, count: int) -> Piece:
+    """One bag of a welt pocket; two lie behind each slot."""
+    bag = box(
+        f"{name}_bag",
+        say("Welt pocket, bag"),
+        wide + 2 * WELT_BAG,
+        deep + 20.0,
+        ("top", "right", "bottom", "left"),
+        ("joined", "joined", "joined", "joined"),
+        cut=count * 2,
+        cloth=("lining",),
+        upright=True,
+    )
+    return with_whys(
+        bag,
+        {
+            "top": say("sewn to the slot, one bag to its lower and one to its upper line"),
+            "right": say("the two bags are sewn together"),
+            "bottom": say("the two bags are sewn together"),
+            "left": say("the two bags are sewn together"),
+        },
+    )
 
 
 register_step(Step(
@@ -411,7 +425,7 @@ def half_belt(pattern: Pattern, context: Context, values: Values) -> Result:
         cloth=("main",),
         remark=say("two layers, sewn and turned"),
     )
-    belt = _why(
+    belt = with_whys(
         replace(belt, cuts=(*belt.cuts, Cut("interfacing", 1))),
         {"left": say("caught in the seam beside the piece"), "right": say("caught in the seam beside the piece")}
         if whole

@@ -13,13 +13,13 @@ from caddet.core.parts.adding import (
     finish_runs,
     layer_of,
     notion,
-    run_words,
     with_notches,
     with_part,
+    with_whys,
 )
 from caddet.core.parts.rounds import every_round, one_round
 from caddet.core.pattern.features import Notch
-from caddet.core.pattern.notions import NotionKind, Share
+from caddet.core.pattern.notions import Notion, Share
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Grain, Piece
 from caddet.core.pattern.seams import Join, Layer, Part, Seam
@@ -27,7 +27,7 @@ from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, joined, say
-from caddet.core.shaping.finding import chosen_edges, on_free_edges, said
+from caddet.core.shaping.finding import on_free_edges, said
 
 PACK = 2500.0  # mm of ready-made binding in a pack; common practice, no source
 SHORT_STRIP = 80.0  # mm, a bias strip that is not worth joining
@@ -323,101 +323,69 @@ def binding(pattern: Pattern, context: Context, values: Values) -> Result:
     """Bind edges: ready-made, or with bias strips out of a rectangle."""
     if not values["edges"]:
         raise Stuck(say("say which edges are bound"), "edges")
-    runs = chosen_edges(pattern, values["edges"])
-    wide = float(values["width"])
-    double = str(values["fold"]) == "double"
-    cut_width = wide * 4 if double else wide * 2 + 20.0
     layer = every_round(pattern, values["edges"])
-    length = pattern.length(layer)
-    more = float(values["more"])
+    place, wide, more = f"recipe[{context.id}]", float(values["width"]), float(values["more"])
     findings: list[Finding] = []
-    place = f"recipe[{context.id}]"
-    name = f"{context.id}.binding"
-    kind: NotionKind = "binding"
-    own = str(values["source"]) == "strips"
-    pieces: list[Piece] = []
-    notions = []
-    share = [Share(layer, 1.0, say("edges"))]
-    if own:
-        sheet = float(values["sheet_wide"]), float(values["sheet_high"])
-        count, got = strips_from(length + more, cut_width, *sheet)
-        if got < length + more - 1e-6:
-            raise Stuck(
-                say(
-                    "a rectangle of {wide} by {high} gives {got} of binding {cut} wide, and {need} is needed",
-                    wide=Length(sheet[0]),
-                    high=Length(sheet[1]),
-                    got=Length(got),
-                    cut=Length(cut_width),
-                    need=Length(length + more),
-                ),
-                "sheet_wide",
-            )
-        joins = max(count - 1, 0)
+    if taken := on_free_edges(pattern, values):
         findings.append(
-            Finding(
-                "part.strips",
-                say(
-                    "{count} strips on the bias, {cut} wide, out of {wide} by {high}; {joins} joins; {got} in all for {need}.",
-                    count=count,
-                    cut=Length(cut_width),
-                    wide=Length(sheet[0]),
-                    high=Length(sheet[1]),
-                    joins=joins,
-                    got=Length(got),
-                    need=Length(length + more),
-                ),
-                place,
-                "note",
-            )
+            Finding("part.bound", say("A binding goes on a free edge: {why}.", why=taken), f"{place}.edges", "look")
         )
-        piece = box(
-            name,
-            say("Binding, cloth for strips"),
-            sheet[0],
-            sheet[1],
-            ("top", "right", "bottom", "left"),
-            ("raw", "raw", "raw", "raw"),
-            cloth=(str(values["cloth"]),),
-            upright=True,
-            remark=say(
-                "cut into {count} strips of {cut} on the bias, joined to {need}",
-                count=count,
-                cut=Length(cut_width),
-                need=Length(length + more),
-            ),
-        )
-        piece = piece.with_edges([replace(e, why=say("cut into strips")) for e in piece.edges])
+    pieces: list[Piece] = []
+    notions: list[Notion] = []
+    if str(values["source"]) == "strips":
+        piece, told = _cloth_for_strips(f"{context.id}.binding", pattern.length(layer) + more, values)
         pieces.append(piece)
+        findings.append(Finding("part.strips", told, place, "note"))
     else:
-        notions.append(
-            notion(
-                context.id,
-                kind,
-                say("Bias binding, {width} finished", width=Length(wide)),
-                share,
-                [(say("to join and turn in"), more)],
-                pack=PACK,
-            )
-        )
+        label = say("Bias binding, {width} finished", width=Length(wide))
+        share = [Share(layer, 1.0, say("edges"))]
+        notions.append(notion(context.id, "binding", label, share, [(say("to join and turn in"), more)], pack=PACK))
     pattern = finish_runs(pattern, {part.ref.key for part in layer}, "binding")
-    for piece, key in runs:
-        sewn = [edge for edge in piece.run(key) if pattern.sewn().get(_where(pattern, piece, edge.name))]
-        if sewn and piece.run(key)[0].finish == "":
-            findings.append(
-                Finding(
-                    "part.bound",
-                    say("The {run} is in a seam already; a binding goes on a free edge.", run=run_words(piece, key)),
-                    f"{place}.edges",
-                    "look",
-                )
-            )
     return Result(with_part(pattern, pieces, notions=notions), findings=tuple(findings))
 
 
-def _where(pattern: Pattern, piece: Piece, key: str) -> tuple[int, int]:
-    number = next(n for n, one in enumerate(pattern.pieces) if one.name == piece.name)
-    return number, next(n for n, edge in enumerate(pattern.pieces[number].edges) if edge.name == key)
+def _cloth_for_strips(name: str, need: float, values: Values) -> tuple[Piece, Sentence]:
+    """The rectangle that bias strips of so many mm in all are cut from, and what it yields. Raises :class:`Stuck`."""
+    wide = float(values["width"])
+    cut_width = wide * 4 if str(values["fold"]) == "double" else wide * 2 + 20.0
+    sheet = float(values["sheet_wide"]), float(values["sheet_high"])
+    count, got = strips_from(need, cut_width, *sheet)
+    said_of = {
+        "wide": Length(sheet[0]),
+        "high": Length(sheet[1]),
+        "got": Length(got),
+        "cut": Length(cut_width),
+        "need": Length(need),
+    }
+    if got < need - 1e-6:
+        raise Stuck(
+            say("a rectangle of {wide} by {high} gives {got} of binding {cut} wide, and {need} is needed", **said_of),
+            "sheet_wide",
+        )
+    told = say(
+        "{count} strips on the bias, {cut} wide, out of {wide} by {high}; {joins} joins; {got} in all for {need}.",
+        count=count,
+        joins=max(count - 1, 0),
+        **said_of,
+    )
+    remark = say(
+        "cut into {count} strips of {cut} on the bias, joined to {need}",
+        count=count,
+        cut=Length(cut_width),
+        need=Length(need),
+    )
+    edges = ("top", "right", "bottom", "left")
+    piece = box(
+        name,
+        say("Binding, cloth for strips"),
+        *sheet,
+        edges,
+        ("raw",) * 4,
+        cloth=(str(values["cloth"]),),
+        upright=True,
+        remark=remark,
+    )
+    return with_whys(piece, dict.fromkeys(edges, say("cut into strips"))), told
 
 
 def _describe_binding(values: Values) -> Sentence:

@@ -7,7 +7,18 @@ from dataclasses import replace
 from caddet.core.errors import Finding
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Cubic, Line, Point, unit
-from caddet.core.parts.adding import ROLES, below, box, drawn, grain_in, notion, run_words, with_features, with_part
+from caddet.core.parts.adding import (
+    ROLES,
+    below,
+    box,
+    drawn,
+    grain_in,
+    notion,
+    run_words,
+    with_features,
+    with_part,
+    with_whys,
+)
 from caddet.core.parts.rounds import one_round
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.ids import own_name, reference
@@ -81,7 +92,7 @@ def placket(pattern: Pattern, context: Context, values: Values) -> Result:
             "right": say("caught in the edge"),
             "left": say("caught in the edge"),
         }
-        pieces.append(strip.with_edges([replace(e, why=why.get(own_name(e.name), "")) for e in strip.edges]))
+        pieces.append(with_whys(strip, why))
         parts = Run(reference(f"{name}.sewn"))
     else:
         for own, more, label in (
@@ -105,7 +116,7 @@ def placket(pattern: Pattern, context: Context, values: Values) -> Result:
                 "bottom": say("caught in the edge"),
                 "sewn": say("sewn to one side of the slit"),
             }
-            pieces.append(one.with_edges([replace(e, why=why.get(own_name(e.name), "")) for e in one.edges]))
+            pieces.append(with_whys(one, why))
         parts = Run(reference(f"{name}_under.sewn"))
     promise = Promise(
         f"{name}_sewn",

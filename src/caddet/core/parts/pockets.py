@@ -66,11 +66,8 @@ def side_pocket(pattern: Pattern, context: Context, values: Values) -> Result:
     found = seam_of(pattern, piece, key)
     if found is None or len(found.layers) != 2:
         raise Stuck(say("the {run} is in no seam that a pocket could open in", run=run_words(piece, key)), "edges")
-    joined = [_run_of(pattern, layer[0])[0] for layer in found.layers]
-    if found.closes() or joined[0].name == joined[1].name:
-        raise Stuck(
-            say("the seam {seam} joins a piece to itself; a pocket opens between two pieces", seam=found.label), "edges"
-        )
+    if itself := _to_itself(pattern, found):
+        raise Stuck(itself, "edges")
     down, opening = float(values["down"]), float(values["opening"]) or hand_of(context)[0] + 2 * ROOM + 25.0
     wide, deep = _bag_size(context, values)
     spans = {}
@@ -115,6 +112,22 @@ def side_pocket(pattern: Pattern, context: Context, values: Values) -> Result:
     fits = [follows(pattern, bag, ks, draw) for bag, ks, draw in zip(done, keys, draws, strict=True)]
     changed = pattern.with_seam(replace(found, layers=(rest[0], rest[1])))
     return Result(with_part(changed, done, seams, fits))
+
+
+def _to_itself(pattern: Pattern, found: Seam) -> str:
+    """Why no pocket opens in a seam that joins a piece to itself or to its other half; "" for another seam."""
+    joined = [_run_of(pattern, layer[0])[0].name for layer in found.layers[:2]]
+    if not found.closes() and joined[0] != joined[1]:
+        return ""
+    return say("the seam {seam} joins a piece to itself; a pocket opens between two pieces", seam=found.label)
+
+
+def _refuses(pattern: Pattern, chosen: Values) -> str:
+    for piece, key in chosen_edges(pattern, chosen.get("edges") or ()):
+        found = seam_of(pattern, piece, key)
+        if found is not None and len(found.layers) == 2 and (itself := _to_itself(pattern, found)):
+            return itself
+    return on_seams(pattern, chosen)
 
 
 def _run_of(pattern: Pattern, part: Part) -> tuple[Piece, str]:
@@ -233,7 +246,7 @@ register_step(Step(
      Parameter("opening", "Opening", "length", 0.0, 0.0, 300.0, why="0 takes the hand's width and an inch at both ends, and room to slip in."), *BAG),
     side_pocket, _describe_side,
     suits={"seam": 7, "edge": 14}, key="", symbol=((-1 - 5j, -1 - 2j), (-1 + 2j, -1 + 5j), (-1 - 2j, 4 - 1j, 4 + 4j, 0 + 4j, -1 + 2j)),
-    asked_as=("side pocket", "in-seam pocket", "pockets"), refuses=on_seams, fits=_no_side, reads=lambda values: HAND,
+    asked_as=("side pocket", "in-seam pocket", "pockets"), refuses=_refuses, fits=_no_side, reads=lambda values: HAND,
     source="the hand and 1 inch on every side: common practice, no source",
 ))  # fmt: skip
 

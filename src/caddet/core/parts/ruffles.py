@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import cmath
 import math
+from collections.abc import Sequence
 from dataclasses import replace
 
 from caddet.core.errors import Finding
@@ -105,17 +106,23 @@ def ruffle(pattern: Pattern, context: Context, values: Values) -> Result:
         )
     ]
     pattern = finish_runs(pattern, {part.ref.key for part in layer} - _sewn_keys(pattern, layer))
+    pattern = _with_rows(pattern, context.id, edges, rows, float(values["spacing"]))
+    return Result(with_part(pattern, [piece], seams, [fit]), findings=tuple(findings))
+
+
+def _with_rows(pattern: Pattern, step: str, edges: Sequence[tuple[Piece, str]], rows: int, spacing: float) -> Pattern:
+    """The pattern with the lines that further rows of a ruffle are sewn to. Raises :class:`Stuck`."""
     for row in range(1, rows):
         for number, (base, key) in enumerate(edges):
             with refused_as_stuck("rows"):
-                line = strip(pattern.piece(base.name), key, row * float(values["spacing"]), "rows")[2]
+                line = strip(pattern.piece(base.name), key, row * spacing, "rows")[2]
             pattern = pattern.with_piece(
                 with_features(
                     pattern.piece(base.name),
                     [
                         along_path(
                             "placement",
-                            f"{context.id}.row_{row}_{number}",
+                            f"{step}.row_{row}_{number}",
                             say("ruffle, row {row}", row=row + 1),
                             line,
                             0.5,
@@ -123,7 +130,7 @@ def ruffle(pattern: Pattern, context: Context, values: Values) -> Result:
                     ],
                 )
             )
-    return Result(with_part(pattern, [piece], seams, [fit]), findings=tuple(findings))
+    return pattern
 
 
 def _sewn_keys(pattern: Pattern, layer: Layer) -> set[str]:

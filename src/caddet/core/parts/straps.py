@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 import math
-from dataclasses import replace
 
 from caddet.core.errors import Finding
-from caddet.core.parts.adding import ROLES, box, drawn, notion, with_features, with_notches, with_part
+from caddet.core.parts.adding import ROLES, box, drawn, notion, with_features, with_notches, with_part, with_whys
 from caddet.core.parts.ties import strip_width
 from caddet.core.pattern.features import Notch, Spot
 from caddet.core.pattern.pattern import Pattern
@@ -78,7 +77,7 @@ def straps(pattern: Pattern, context: Context, values: Values) -> Result:
         "end": say("caught in the edge it is sewn to"),
         "start": say("caught in the edge it is sewn to"),
     }
-    one = one.with_edges([replace(e, why=why[e.name.rpartition(".")[2]]) for e in one.edges])
+    one = with_whys(one, why)
     one = with_features(
         one, [drawn("fold_line", f"{name}.strap_fold", say("fold here"), [complex(0, wide), complex(length, wide)])]
     )
