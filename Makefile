@@ -50,6 +50,7 @@ test: lint test-core
 # The long ones, not part of make test: kills, bad input, edits, full disks. SOAK="--inputs 1000" runs fewer.
 soak: setup
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m tests.soak $(SOAK)
+	CADDET_IN_FULL=1 QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 2 tests/desk/test_designs_by_hand.py
 
 # Faults put in by machine into the core, one at a time, and the share that the tests don't see. MUTANTS="--count 50".
 mutants: setup

@@ -207,12 +207,11 @@ DESIGNS = (
     ),
     Design(
         "bias-blouse", "Bias blouse",
-        "A cowl in front with its facing grown on, a bound back neck, ties, elastic along the hem.",
-        "Odile", "top.cowl", ("drop=17cm", "body_length=62cm"),
+        "A cowl in front with its facing grown on, a bound back neck, ties, elastic at the sleeve hems.",
+        "Odile", "top.cowl", ("drop=17cm", "body_length=62cm", "sleeve=yes", "sleeve_length=three_quarter", "sleeve_shape=straight", "ease_upper_arm=11cm"),
         (
             "binding edges=back.neckline width=1.2cm",
-            "facing edges=armhole width=4cm interfaced=no",
-            "casing edges=hem elastic=1.2cm ratio=0.8",
+            "casing edges=sleeve.hem elastic=1.2cm ratio=0.7",
             "ties edges=back.neckline length=60cm width=2cm",
         ),
         SOFT,

@@ -129,7 +129,7 @@ class ByPointer(Maker):
         docket = [
             one
             for one in self.window.shape.findChildren(QPushButton, "tool")
-            if one.text().startswith(label) and one.isVisible()
+            if one.text().partition("   ")[0] == label and one.isVisible()
         ]
         if docket:
             QTest.mouseClick(docket[0], Qt.MouseButton.LeftButton)
@@ -137,7 +137,7 @@ class ByPointer(Maker):
         more = next(one for one in self.window.shape.findChildren(QPushButton, "tool") if one.text().startswith("More"))
         QTest.mouseClick(more, Qt.MouseButton.LeftButton)
         found = self.window.finder.list
-        row = next(n for n in range(found.count()) if found.item(n).text().startswith(label))
+        row = next(n for n in range(found.count()) if found.item(n).text().partition("   ")[0] == label)
         box = found.visualItemRect(found.item(row))
         found.scrollToItem(found.item(row))
         box = found.visualItemRect(found.item(row))

@@ -53,12 +53,12 @@ class Made:
 
     def before_step(self, step_id: str) -> Pattern | None:
         """The pattern that a step of the recipe works on; None without one."""
-        before = self.evaluated.drafted
-        for outcome in self.evaluated.outcomes:
-            if outcome.entry.id == step_id:
-                return before
-            before = outcome.pattern
-        return None
+        return self.evaluated.before.get(step_id)
+
+    def sums_of(self, source: str) -> Mapping[str, Sum]:
+        """The sums of a block by its id, those of the first source for an empty one."""
+        found = next((one for one in self.evaluated.sources if one.entry.id == source), None)
+        return found.sums if found is not None else self.sums if not source else {}
 
     def cut_piece(self, name: str) -> CutPiece:
         """A cut piece by its name."""

@@ -97,6 +97,8 @@ class Finder(QFrame):
         # what the words mean stands before what they merely begin like, unless a name says just that
         meant = list(self.understood(query)) if query.strip() else list(self._first)
         exact = [command for command in found if query.strip() and query.strip().lower() in command.words.lower()]
+        wished = {(command.words, command.kind) for command in self._first}
+        exact.sort(key=lambda command: (command.words, command.kind) not in wished)  # what was asked for comes first
         once = {(command.words, command.kind): command for command in (*exact, *meant[: 3 if query else MOST], *found)}
         self._found = list(once.values())[:MOST]
         self.list.clear()

@@ -199,21 +199,27 @@ def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
                 "The armhole against the arm and a tenth more. If it is less, it cuts in at the front of the arm.",
             )
         )
-    if pattern.has("sleeve"):
-        hem = pattern.run_length("sleeve.hem")
-        least = context.measures.get("hand", context.measures.get("wrist", 0.0) * 1.3) if hem < 400 else 0.0
-        if least:
-            found.append(
-                Gate(
-                    "hand",
-                    "Hand goes through the sleeve",
-                    hem,
-                    least,
-                    "sleeve.hem",
-                    "The sleeve's hem against the hand round the knuckles. If it is less, it needs a slit or a placket.",
-                )
-            )
-    return found
+    return [*found, *hand_gates(pattern, context)]
+
+
+def hand_gates(pattern: Pattern, context: Context) -> list[Gate]:
+    """The hand through the hem of a set-in sleeve, where there is one."""
+    if not pattern.has("sleeve"):
+        return []
+    hem = pattern.run_length("sleeve.hem")
+    least = context.measures.get("hand", context.measures.get("wrist", 0.0) * 1.3) if hem < 400 else 0.0
+    if not least:
+        return []
+    return [
+        Gate(
+            "hand",
+            "Hand goes through the sleeve",
+            hem,
+            least,
+            "sleeve.hem",
+            "The sleeve's hem against the hand round the knuckles. If it is less, it needs a slit or a placket.",
+        )
+    ]
 
 
 BLOCK = register_block(

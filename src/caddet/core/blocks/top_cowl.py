@@ -9,7 +9,22 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from dataclasses import replace
 
+from caddet.core.blocks.bodice_darted import ELBOW_LINE, hand_gates
+from caddet.core.drafting.cap import (
+    SLEEVE_NEEDS,
+    Cap,
+    hung_sleeve,
+    sleeve_closures,
+    sleeve_dimensions,
+    sleeve_figures,
+    sleeve_fit,
+    sleeve_options,
+    sleeve_piece,
+    sleeve_seams,
+    solve_cap,
+)
 from caddet.core.drafting.curves import bend, hem_to_centre
 from caddet.core.drafting.declare import across, at_least, edge, girth, promise, run, sew
 from caddet.core.drafting.draft_piece import Dimension, DraftNotch, DraftPiece, fold_line, level
@@ -19,6 +34,7 @@ from caddet.core.drafting.upper import SCHOOL, SCHOOLS, UPPER_NEEDS, Upper, draf
 from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Motion, Point, unit
+from caddet.core.pattern.edges import Finish
 from caddet.core.pattern.pattern import Pattern, Shown
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
@@ -31,11 +47,19 @@ OPTIONS = (
     Parameter("neck_wider", "Neckline larger by", "length", 160.0, 40.0, 500.0, why="The cowl hangs from further out on the shoulder."),
     Parameter("facing", "Facing, depth", "length", 140.0, 60.0, 220.0, why="5 to 6 inches: its weight pulls the fold down and the wrong side is not seen."),
     Parameter("back", "Back cut", "choice", "straight", choices=(("straight", "On the straight grain"), ("bias", "On the bias")), why="On the bias it follows the body like the front; on the straight it holds the shape."),
+    Parameter("sleeve", "With a sleeve", "flag", False, why="A set-in sleeve, fitted to the armholes."),
+    *sleeve_options("sleeve", True),
 )  # fmt: skip
-EASE = (EaseLevel("bust", "Bust", 80.0, "bust"), EaseLevel("hip", "Hip", 60.0, "hip"))
+EASE = (
+    EaseLevel("bust", "Bust", 80.0, "bust"),
+    EaseLevel("hip", "Hip", 60.0, "hip"),
+    EaseLevel("upper_arm", "Upper arm", 60.0, "upper_arm"),
+)
 FIGURES = (
     *upper_figures(neck="neck + neck_wider", armhole_drop="ease_bust * 0.1 + 0.5cm", difference="0.5cm"),
     *TORSO_FIGURES,
+    *sleeve_figures("1.5cm"),
+    ELBOW_LINE,
     Figure("fold_half", "Cowl, half its fold", "sqrt(front_neck_width * front_neck_width + drop * drop) * folds", "From the shoulder down to the middle of the lowest fold."),
     Figure("swing", "Centre front, swung out at the neck", "fold_half - front_neck_width", "Solved: square to the centre, the fold is as long as wanted."),
     Figure("facing_shoulder", "Facing, on the shoulder", "min(4cm, shoulder_length * 0.6)", "Caught in the shoulder seam, so that it stays inside."),
@@ -52,7 +76,7 @@ def _swung(upper: Upper, hem: Point, swing: float) -> Motion:
 
 
 def draft(pattern: Pattern, context: Context, options: Values) -> Result:
-    """Front with its facing, and back."""
+    """Front with its facing, back, and the sleeve when it is wanted."""
     d = Drafting(context, options)
     slant = side_slant(d)
     front, back = draft_upper(d, slant, slant)
@@ -75,32 +99,44 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     pieces = [_front(d, front, sides.front, move), _back(d, back, sides.back)]
     left, top, right, bottom = pieces[0].outline().bounds()
     d.settle("bias_square", (2 * (right - max(left, 0.0)) + (bottom - top)) / math.sqrt(2))
-    seams = (
+    seams = [
         sew("side", "Side seam", (edge("front", "side"),), (edge("back", "side"),)),
         sew("shoulder", "Shoulder seam", (edge("front", "shoulder"),), (edge("back", "shoulder"),), corners=True),
-    )
-    closures = (
+    ]
+    closures = [
         promise("fold", "Fold is as long as wanted", (across("front", "fold_line", 2),), 2 * d["fold_half"], "from shoulder to shoulder along the fold"),
         promise("side", "Side seams are equal", (run("front", "side"), run("back", "side", -1)), 0.0, "front less back"),
         promise("shoulder", "Shoulders are equal", (run("front", "shoulder"), run("back", "shoulder", -1)), 0.0, "front less back"),
         promise("armhole", "Back armhole is the longer one", (run("back", "armhole"), run("front", "armhole", -1)), d["armhole_difference"], "back less front"),
         at_least("bust", "Bust goes round the body", (girth("bust"),), d["bust_round"], "from the fold to the underarm; the front is wider there by the swing"),
-    )  # fmt: skip
+    ]  # fmt: skip
     neck = move(front.neck_point)
-    dimensions = (
+    dimensions = [
         Dimension("fold_half", "front", complex(0, neck.imag), neck),
         Dimension("back_bust", "back", 1j * back.underarm.imag, back.underarm),
         Dimension("swing", "front", complex(0, neck.imag + 40), complex(max(d["swing"], 20), neck.imag + 40)),
-    )
-    return d.result(
-        pieces,
-        seams,
-        closures,
-        dimensions,
-        (Shown("front", "front"), Shown("back", "back")),
-        zero="the nape",
-        finishes={"facing_shoulder": "band", "armhole": "facing"},
-    )
+    ]
+    shown = [Shown("front", "front"), Shown("back", "back")]
+    finishes: dict[str, Finish] = {"facing_shoulder": "band", "armhole": "facing"}
+    if not d.flag("sleeve"):
+        return d.result(pieces, seams, closures, dimensions, shown, zero="the nape", finishes=finishes)
+    cap = _cap(d, front, back)
+    pieces.append(sleeve_piece(d, cap, front.lower_armhole, back.lower_armhole))
+    seams += sleeve_seams(d, "front", "back")
+    closures += sleeve_closures(d, front.armhole.length + back.armhole.length)
+    dimensions += sleeve_dimensions(cap, d["sleeve_long"] - cap.height)
+    as_worn = replace(front, shoulder_point=move(front.shoulder_point), underarm=move(front.underarm))
+    shown[:0] = hung_sleeve(cap, as_worn, back)
+    return d.result(pieces, seams, closures, dimensions, shown, [sleeve_fit(d, front, back)], "the nape", finishes)
+
+
+def _cap(d: Drafting, front: Upper, back: Upper) -> Cap:
+    """The cap for both armholes; the front's is only turned with the swing, and keeps its length."""
+    fronts, backs = front.armhole.length, back.armhole.length
+    d.solved.update(front_armhole=fronts, back_armhole=backs)
+    cap = solve_cap(d, fronts, backs, (front.depth + back.depth) / 2)
+    d.settle("shoulder_to_elbow_line", d["shoulder_to_elbow_line"] + d.sums["cap_height"].value - cap.height)
+    return cap
 
 
 def _bias(middle: Point, size: float) -> tuple[Point, Point]:
@@ -190,7 +226,7 @@ def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
     """The head through the fold and the back neckline; the arm in the armhole."""
     neck = across("front", "fold_line", 2).measured(pattern) + run("back", "neckline", worn=True).measured(pattern)
     around = pattern.run_length("front.armhole") + pattern.run_length("back.armhole")
-    return (
+    found = [
         Gate(
             "head",
             "Head goes through the neck",
@@ -207,15 +243,16 @@ def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
             "front.armhole",
             "The armhole against the arm and a tenth more.",
         ),
-    )
+    ]
+    return [*found, *hand_gates(pattern, context)]
 
 
 BLOCK = register_block(
     Block(
         "top.cowl",
         "Cowl top",
-        "A front on the bias that falls in folds at the neck, with its facing grown on; no sleeves.",
-        (*UPPER_NEEDS, *TORSO_NEEDS, "head", "upper_arm"),
+        "A front on the bias that falls in folds at the neck, with its facing grown on; with or without sleeves.",
+        (*UPPER_NEEDS, *TORSO_NEEDS, *SLEEVE_NEEDS, "head"),
         (),
         OPTIONS,
         EASE,

@@ -313,9 +313,7 @@ register_step(Step(
 
 def all_in_one(pattern: Pattern, context: Context, values: Values) -> Result:
     """The upper part of a bodice once more, faced at neck and armholes."""
-    pieces = chosen_pieces(pattern, values["pieces"]) or [
-        p for p in pattern.pieces if p.has_run("neckline") and p.has_run("armhole") and not made_by_part(p)
-    ]
+    pieces = chosen_pieces(pattern, values["pieces"]) or _faced_both_ways(pattern)
     if not pieces:
         raise Stuck(say("no piece here has both a neckline and an armhole"), "pieces")
     made: list[tuple[Piece, Piece]] = []
@@ -421,8 +419,14 @@ def _no_both(pattern: Pattern) -> str:
 
 
 def _usual(pattern: Pattern, chosen: Values) -> Mapping[str, Any]:
-    del pattern, chosen
-    return {}
+    """Front and back together: the facing is closed over the shoulders, so one of them alone is rarely meant."""
+    both = tuple(piece.name for piece in _faced_both_ways(pattern))
+    return {"pieces": both} if set(chosen.get("pieces", ())) & set(both) else {}
+
+
+def _faced_both_ways(pattern: Pattern) -> list[Piece]:
+    """The pieces with a neckline and an armhole, other than parts."""
+    return [p for p in pattern.pieces if p.has_run("neckline") and p.has_run("armhole") and not made_by_part(p)]
 
 
 register_step(Step(

@@ -86,7 +86,16 @@ class Recipe(Frozen):
     @property
     def main(self) -> BlockSource | None:
         """The block that the garment begins with; None when it has only outlines."""
-        return next((source for source in self.sources if isinstance(source, BlockSource)), None)
+        return next(iter(self.blocks), None)
+
+    @property
+    def blocks(self) -> tuple[BlockSource, ...]:
+        """The blocks that the garment is made from, the main one first."""
+        return tuple(source for source in self.sources if isinstance(source, BlockSource))
+
+    def block_source(self, source: str = "") -> BlockSource | None:
+        """The block of that id, the main one for an empty one; None when there is none."""
+        return next((one for one in self.blocks if one.id == source), None) if source else self.main
 
     @property
     def block(self) -> str:

@@ -10,6 +10,7 @@ from caddet.core.errors import CaddetError
 from caddet.core.recipe.choices import Cloth, LayChoices
 from caddet.core.recipe.document import (
     MAIN,
+    MOST_SOURCES,
     MOST_STEPS,
     Accepted,
     BlockSource,
@@ -131,42 +132,60 @@ def _with_recipe(document: Document, **changes: object) -> Document:
     return document.model_copy(update={"recipe": Recipe.model_validate({**document.recipe.parts(), **changes})})
 
 
-def _with_block(document: Document, **changes: object) -> Document:
-    """The document with its main block changed; the new values are checked."""
-    main = document.recipe.main
-    if main is None:
+def _block(document: Document, source: str) -> BlockSource:
+    """The block of that id, the main one for an empty one. Raises :class:`CaddetError` when there is none."""
+    block = document.recipe.block_source(source)
+    if block is None:
+        if source:
+            raise CaddetError(say("there is no block {source}", source=source))
         raise CaddetError("This garment has no block; it is made of outlines only.")
-    changed = BlockSource.model_validate({**main.parts(), **changes})
-    sources = tuple(changed if source.id == main.id else source for source in document.recipe.sources)
-    return _with_recipe(document, sources=sources)
+    return block
 
 
-def set_fit(document: Document, fit: str) -> Document:
-    """Another way of fitting; the ease that was set by hand gives way to its."""
-    return _with_block(document, fit=fit, ease={})
+def set_fit(document: Document, fit: str, source: str = "") -> Document:
+    """Another way of fitting; the ease that was set by hand gives way to its.
+
+    Here and below, ``source`` is the id of the block that is meant; the main one when empty.
+    """
+    return change_source(document, _block(document, source).id, fit=fit, ease={})
 
 
-def clear_ease(document: Document, level: str) -> Document:
+def clear_ease(document: Document, level: str, source: str = "") -> Document:
     """The usual ease of a level again."""
-    return _with_block(document, ease={name: mm for name, mm in document.recipe.ease.items() if name != level})
+    block = _block(document, source)
+    return change_source(document, block.id, ease={name: mm for name, mm in block.ease.items() if name != level})
 
 
-def set_option(document: Document, name: str, value: Plain | Value) -> Document:
-    """An option of the main block: a plain value (mm, a choice, yes or no), or one as the document keeps it."""
-    return _with_block(document, options={**document.recipe.options, name: as_value(value)})
+def set_option(document: Document, name: str, value: Plain | Value, source: str = "") -> Document:
+    """An option of a block: a plain value (mm, a choice, yes or no), or one as the document keeps it."""
+    block = _block(document, source)
+    return change_source(document, block.id, options={**block.options, name: as_value(value)})
 
 
-def set_ease(document: Document, level: str, mm: float) -> Document:
-    """The ease of a level of the main block, in mm all round."""
-    return _with_block(document, ease={**document.recipe.ease, level: mm})
+def set_ease(document: Document, level: str, mm: float, source: str = "") -> Document:
+    """The ease of a level of a block, in mm all round."""
+    block = _block(document, source)
+    return change_source(document, block.id, ease={**block.ease, level: mm})
 
 
-def set_override(document: Document, figure: str, formula: str | None) -> Document:
+def set_override(document: Document, figure: str, formula: str | None, source: str = "") -> Document:
     """Put the user's formula in place of the block's; None takes it back."""
-    overrides = {name: text for name, text in document.recipe.overrides.items() if name != figure}
+    block = _block(document, source)
+    overrides = {name: text for name, text in block.overrides.items() if name != figure}
     if formula is not None:
         overrides[figure] = formula
-    return _with_block(document, overrides=overrides)
+    return change_source(document, block.id, overrides=overrides)
+
+
+def put_beside(document: Document, block: BlockSource) -> Document:
+    """One more block beside what is made, drafted after the steps that are there.
+
+    Raises :class:`CaddetError` when the recipe is full.
+    """
+    if len(document.recipe.sources) >= MOST_SOURCES:
+        raise CaddetError(say("A garment can't begin with more than {count} blocks.", count=MOST_SOURCES))
+    after = document.recipe.steps[-1].id if document.recipe.steps else ""
+    return add_source(document, block.model_copy(update={"after": after}))
 
 
 def add_source(document: Document, source: BlockSource | OutlineSource) -> Document:

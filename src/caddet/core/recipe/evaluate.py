@@ -37,7 +37,7 @@ class Evaluated:
     """The answer to an evaluation: pattern (None when it can't be drafted), sums, findings.
 
     ``sums``, ``measures`` and ``estimates`` are the first source's; ``sources`` has those of all.
-    ``drafted`` is the pattern before any step.
+    ``drafted`` has the blocks alone, without any step; ``before`` the pattern that each step works on, by its id.
     """
 
     pattern: Pattern | None
@@ -49,6 +49,7 @@ class Evaluated:
     estimates: Mapping[str, Estimate]
     sources: tuple[SourceOutcome, ...]
     names: Mapping[str, Quantity]
+    before: Mapping[str, Pattern]
 
 
 @dataclass(slots=True)
@@ -99,11 +100,13 @@ def evaluate(document: Document, person: Person | None = None, cache: StageCache
     findings: list[Finding] = []
     sources: list[SourceOutcome] = []
     outcomes: list[StepOutcome] = []
+    befores: dict[str, Pattern] = {}
     for stage in document.recipe.stages():
         if isinstance(stage, StepEntry):
             if pattern is None:
                 continue
             token = blake2b(token + stage.token, digest_size=16).digest()
+            befores[stage.id] = pattern
             outcome = cache.get(token)
             if not isinstance(outcome, StepOutcome):
                 outcome = do_step(stage, pattern, context)
@@ -128,6 +131,7 @@ def evaluate(document: Document, person: Person | None = None, cache: StageCache
         if made.pattern is not None:
             fresh = prefixed(made.pattern, prefix) if prefix else made.pattern
             pattern = fresh if pattern is None else beside(pattern, fresh)
+            drafted = fresh if drafted is None else beside(drafted, fresh)
             names = (
                 {**{f"{stage.id}_{name}": value for name, value in made.names.items()}, **names}
                 if names
@@ -135,8 +139,6 @@ def evaluate(document: Document, person: Person | None = None, cache: StageCache
             )
             context = replace(made.context if not sources else context, names=names)
         sources.append(made)
-        if not outcomes:
-            drafted = pattern
     if pattern is not None:
         findings += unheld(pattern)
     if not sources:
@@ -152,6 +154,7 @@ def evaluate(document: Document, person: Person | None = None, cache: StageCache
         first.estimates,
         tuple(sources),
         names,
+        befores,
     )
 
 

@@ -57,11 +57,12 @@ def needs(recipe: Recipe, person: Person) -> tuple[Need, ...]:
     return tuple(sorted(found, key=lambda need: order[need.state]))
 
 
-def ease_of(document: Document, level: EaseLevel) -> float:
-    """The ease of a level as the draft uses it, in mm: what was set by hand, or the usual one."""
+def ease_of(document: Document, level: EaseLevel, source: str = "") -> float:
+    """The ease of a level of a block as the draft uses it, in mm: what was set by hand, or the usual one."""
+    block = document.recipe.block_source(source)
     what = known_measure(document.person, level.measure)
-    usual = usual_ease(level, document.recipe.fit, what.value if what else 0.0, document.chosen_cloth)
-    return document.recipe.ease.get(level.level, usual)
+    usual = usual_ease(level, block.fit if block else "", what.value if what else 0.0, document.chosen_cloth)
+    return block.ease.get(level.level, usual) if block else usual
 
 
 def fit_like(document: Document, liked: Liked) -> Document:

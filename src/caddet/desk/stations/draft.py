@@ -18,6 +18,7 @@ from caddet.core.made import EvaluateRequest
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pipeline import make
 from caddet.core.recipe import edits
+from caddet.core.recipe.document import BlockSource
 from caddet.core.recipe.planning import ease_of
 from caddet.core.recipe.registry import Parameter, block_named
 from caddet.core.recipe.values import Formula
@@ -25,6 +26,7 @@ from caddet.core.sentences import told
 from caddet.desk.stations.base import Station, Status, empty
 from caddet.desk.table.piece_item import Showing
 from caddet.desk.tasks import Task
+from caddet.desk.widgets.block_switch import BlockSwitch
 from caddet.desk.widgets.fields import (
     AmountField,
     Choices,
@@ -55,6 +57,8 @@ class DraftStation(Station):
         self.sums_box.setSpacing(0)
         self.options_box = QGridLayout()
         self.options_box.setVerticalSpacing(2)
+        self.beside = BlockSwitch(self._turn_to, self._take_out)
+        self.body.addWidget(self.beside)
         self.school_box = QVBoxLayout()
         self.body.addLayout(self.school_box)
         self.sizes_head = label("Sizes and ease", "whyhead")
@@ -78,11 +82,38 @@ class DraftStation(Station):
         self.over = ""
         self.task: Task | None = None
         self._asked: set[str] | None = None
-        self._built: tuple[str, Unit] = ("", "cm")
+        self._built: tuple[str, str, Unit] = ("", "", "cm")
+        self._turned_to = ""
         self.table.figure_chosen.connect(self.open_figure)
         self.table.figure_dragged.connect(self._drag)
         self.table.figure_dropped.connect(self._drop)
         self._dragged_from: float | None = None
+
+    @property
+    def chosen(self) -> BlockSource:
+        """The block whose options and sums are shown: the one turned to, else the main one."""
+        recipe = self.bench.document.recipe
+        chosen = recipe.block_source(self._turned_to) or recipe.main
+        assert chosen is not None
+        return chosen
+
+    @property
+    def source(self) -> str:
+        """The id of the block that is shown; empty for the main one."""
+        main = self.bench.document.recipe.main
+        return "" if main is not None and self.chosen.id == main.id else self.chosen.id
+
+    def _turn_to(self, source: str) -> None:
+        """Show the options and sums of another of the blocks."""
+        self._turned_to = source
+        self.over = ""
+        self.refresh()
+        self.draw()
+
+    def _take_out(self) -> None:
+        """Take the shown block out of the garment; undo brings it back."""
+        source, words = self.source, block_named(self.chosen.block).label
+        self.bench.edit(f"{words} taken out", lambda d: edits.take_out_source(d, source))
 
     def _names(self) -> Mapping[str, Quantity]:
         """The measures that a formula in an option sees: all that are known of the wearer, not the figures."""
@@ -92,13 +123,14 @@ class DraftStation(Station):
     def refresh(self) -> None:
         """Show the document and what was made of it in the docket."""
         document = self.bench.document
-        block = block_named(document.recipe.block)
+        block, options = block_named(self.chosen.block), self.chosen.options
         self.aside.setText(block.label)
-        if (block.name, self.bench.unit) != self._built:
-            self._built = (block.name, self.bench.unit)
+        self.beside.show_blocks(document.recipe.blocks, self.source)
+        if (self.source, block.name, self.bench.unit) != self._built:
+            self._built = (self.source, block.name, self.bench.unit)
             self._build_options()
-        formulas = any(isinstance(value, Formula) for value in document.recipe.options.values())
-        shown = block.shown_options(document.recipe.options, self._names() if formulas else {})
+        formulas = any(isinstance(value, Formula) for value in options.values())
+        shown = block.shown_options(options, self._names() if formulas else {})
         for option in block.options:
             value = shown[option.name]
             if option.name in self.choices:
@@ -112,24 +144,25 @@ class DraftStation(Station):
             elif option.name in self.fields:
                 field = self.fields[option.name]
                 field.show_value(float(value), self.bench.unit)
-                chosen = document.recipe.options.get(option.name)
+                chosen = options.get(option.name)
                 if isinstance(field, AmountField):
                     field.show_formula(chosen.text if isinstance(chosen, Formula) else "")
         self.sizes_head.setVisible(bool(self.fields))
-        self._show_asked({option.name for option in block.asked(document.recipe.options)})
+        self._show_asked({option.name for option in block.asked(options)})
         for level in block.ease:
-            self.fields[f"ease_{level.level}"].show_value(ease_of(document, level), self.bench.unit)
+            self.fields[f"ease_{level.level}"].show_value(ease_of(document, level, self.source), self.bench.unit)
         self._refresh_others()
         made = self.made
         if made is None:
             return
-        if list(made.sums) != list(self.rows):
+        sums = made.sums_of(self.source)
+        if list(sums) != list(self.rows):
             self._build_sums()
         findings = {
             f.place.removeprefix("figures."): f.sentence for f in made.findings if f.place.startswith("figures.")
         }
         for name, row_ in self.rows.items():
-            row_.show_sum(made.sums[name], self.bench.unit)
+            row_.show_sum(sums[name], self.bench.unit)
             if row_.unreadable:
                 continue
             if name in findings:
@@ -142,7 +175,7 @@ class DraftStation(Station):
         empty(self.school_box)
         self.fields, self.choices, self.flags, self.texts, self.parts = {}, {}, {}, {}, {}
         self._asked = None
-        block, unit = block_named(self._built[0]), self._built[1]
+        block, unit = block_named(self._built[1]), self._built[2]
         for option in block.options:
             if option.kind == "choice":
                 self._add_choice(option, told(option.why, unit))
@@ -160,13 +193,16 @@ class DraftStation(Station):
                 self._add_field(option.name, option.label, told(option.why, unit), field)
                 field.entered.connect(partial(self._set_length, option))
                 field.formula.connect(partial(self._set_formula, option))
-                if option.kind == "number":
+                if option.kind != "length":
                     field.read, field.show_as = read_number, show_number
         for level in block.ease:
             words = f"Ease, {level.label.lower()}, all round"
             ease = LengthField(words, unit)
             self._add_field(
-                f"ease_{level.level}", words, told(level.shared(ease_of(self.bench.document, level)), unit), ease
+                f"ease_{level.level}",
+                words,
+                told(level.shared(ease_of(self.bench.document, level, self.source)), unit),
+                ease,
             )
             ease.entered.connect(partial(self._set_ease, level.level))
 
@@ -205,10 +241,10 @@ class DraftStation(Station):
     def _try_text(self, option: Parameter, text: str) -> None:
         """Show a text on the table while it is written; nothing is kept."""
         value = option.tagged(text)
-        self.bench.preview(edits.set_option(self.bench.history.document, option.name, value))
+        self.bench.preview(edits.set_option(self.bench.history.document, option.name, value, self.source))
 
     def _set_text(self, option: Parameter, text: str) -> None:
-        self.bench.edit(option.label, lambda d: edits.set_option(d, option.name, option.tagged(text)))
+        self.bench.edit(option.label, lambda d: edits.set_option(d, option.name, option.tagged(text), self.source))
 
     def _add_field(self, name: str, words: str, why: str, field: LengthField) -> None:
         """A caption with its field below."""
@@ -241,7 +277,7 @@ class DraftStation(Station):
         empty(self.sums_box)
         self.rows = {}
         made = self.made
-        for name, sum_ in (made.sums if made else {}).items():
+        for name, sum_ in (made.sums_of(self.source) if made else {}).items():
             row = SumRow(sum_, self.bench.unit)
             row.chosen.connect(partial(self._toggle, name))
             row.overridden.connect(self._override)
@@ -251,10 +287,12 @@ class DraftStation(Station):
 
     def _set_choice(self, option: Parameter, key: str) -> None:
         words = dict(option.choices)[key]
-        self.bench.edit(f"{option.label}: {words}", lambda d: edits.set_option(d, option.name, key))
+        self.bench.edit(f"{option.label}: {words}", lambda d: edits.set_option(d, option.name, key, self.source))
 
     def _set_flag(self, option: Parameter, on: bool) -> None:
-        self.bench.edit(f"{option.label}: {'yes' if on else 'no'}", lambda d: edits.set_option(d, option.name, on))
+        self.bench.edit(
+            f"{option.label}: {'yes' if on else 'no'}", lambda d: edits.set_option(d, option.name, on, self.source)
+        )
 
     def _set_length(self, option: Parameter, value: float) -> None:
         try:
@@ -262,7 +300,7 @@ class DraftStation(Station):
         except CaddetError as error:
             self.fields[option.name].refuse(str(error))
             return
-        self.bench.edit(option.label, lambda d: edits.set_option(d, option.name, checked))
+        self.bench.edit(option.label, lambda d: edits.set_option(d, option.name, checked, self.source))
 
     def _set_formula(self, option: Parameter, text: str) -> None:
         formula = Formula(text=text)
@@ -271,10 +309,10 @@ class DraftStation(Station):
         except CaddetError as error:
             self.fields[option.name].refuse(str(error))
             return
-        self.bench.edit(f"{option.label}: {text}", lambda d: edits.set_option(d, option.name, formula))
+        self.bench.edit(f"{option.label}: {text}", lambda d: edits.set_option(d, option.name, formula, self.source))
 
     def _set_ease(self, level: str, value: float) -> None:
-        self.bench.edit(f"Ease at the {level}", lambda d: edits.set_ease(d, level, value))
+        self.bench.edit(f"Ease at the {level}", lambda d: edits.set_ease(d, level, value, self.source))
 
     def _toggle(self, name: str) -> None:
         opened = self.rows[name].opened
@@ -301,14 +339,14 @@ class DraftStation(Station):
         if formula is None:
             self.bench.preview(None)
         else:
-            self.bench.preview(edits.set_override(self.bench.history.document, name, formula))
+            self.bench.preview(edits.set_override(self.bench.history.document, name, formula, self.source))
 
     def _override(self, name: str, formula: str | None) -> None:
         label_ = self.rows[name].title.text()
         deed = f"{label_}: your own formula" if formula is not None else f"{label_}: taken back"
         row = self.rows[name]
         row.formula.setModified(False)
-        self.bench.edit(deed, lambda d: edits.set_override(d, name, formula))
+        self.bench.edit(deed, lambda d: edits.set_override(d, name, formula, self.source))
 
     def leave(self) -> None:
         """Take away what it showed beside the pattern, and stop its own work."""
@@ -323,10 +361,11 @@ class DraftStation(Station):
     def _pulled(self, name: str, change: float) -> str | None:
         """The formula that a figure pulled by some mm would have; None when it is no length."""
         made = self.made
-        if made is None or name not in made.sums or made.sums[name].figure.kind != "length":
+        sums = made.sums_of(self.source) if made is not None else {}
+        if name not in sums or sums[name].figure.kind != "length":
             return None
         if self._dragged_from is None:
-            self._dragged_from = made.sums[name].value
+            self._dragged_from = sums[name].value
         value = max(self._dragged_from + change, 0.0)
         if self.bench.unit == "in":
             return f"{round(value / 25.4 * 8) / 8:g}in"
@@ -335,7 +374,7 @@ class DraftStation(Station):
     def _drag(self, name: str, change: float) -> None:
         formula = self._pulled(name, change)
         if formula is not None:
-            self.bench.preview(edits.set_override(self.bench.history.document, name, formula))
+            self.bench.preview(edits.set_override(self.bench.history.document, name, formula, self.source))
 
     def _drop(self, name: str, change: float) -> None:
         formula = self._pulled(name, change)
@@ -344,18 +383,17 @@ class DraftStation(Station):
             self.bench.preview(None)
             return
         label_ = self.rows[name].title.text() if name in self.rows else name
-        self.bench.edit(f"{label_}: pulled on the table", lambda d: edits.set_override(d, name, formula))
+        self.bench.edit(f"{label_}: pulled on the table", lambda d: edits.set_override(d, name, formula, self.source))
 
     # --- the other way laid over --------------------------------------------------------------
 
     def _others(self) -> list[tuple[str, str]]:
         """The other ways of working that can be laid over: option and choice as a key, and words."""
-        document = self.bench.document
-        block = block_named(document.recipe.block)
+        block, options = block_named(self.chosen.block), self.chosen.options
         found = [("", "Nothing laid over")]
-        formulas = any(isinstance(value, Formula) for value in document.recipe.options.values())
-        shown = block.shown_options(document.recipe.options, self._names() if formulas else {})
-        for option in block.asked(document.recipe.options):
+        formulas = any(isinstance(value, Formula) for value in options.values())
+        shown = block.shown_options(options, self._names() if formulas else {})
+        for option in block.asked(options):
             if option.kind == "choice":
                 now = shown[option.name]
                 found += [
@@ -363,7 +401,7 @@ class DraftStation(Station):
                     for key, words in option.choices
                     if key != now
                 ]
-        if document.recipe.overrides:
+        if self.chosen.overrides:
             found.append(("own formulas=", "Without your own formulas"))
         return found
 
@@ -401,10 +439,10 @@ class DraftStation(Station):
         name, _, choice = self.over.partition("=")
         if name == "own formulas":
             other = document
-            for figure in document.recipe.overrides:
-                other = edits.set_override(other, figure, None)
+            for figure in self.chosen.overrides:
+                other = edits.set_override(other, figure, None, self.source)
         else:
-            other = edits.set_option(document, name, choice)
+            other = edits.set_option(document, name, choice, self.source)
 
         def show(outlines: dict[str, Path]) -> None:
             self.task = None
@@ -419,7 +457,7 @@ class DraftStation(Station):
 
     def draw(self) -> None:
         """Lay its things on the table."""
-        self.table.show_pattern(self.made, Showing(figures=True, drafted=True))
+        self.table.show_pattern(self.made, Showing(figures=not self.source, drafted=True))
         self._lay_over()
         for field in self.texts.values():
             self.table.show_points(field.notes)

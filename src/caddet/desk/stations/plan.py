@@ -13,8 +13,9 @@ from caddet.core.errors import CaddetError
 from caddet.core.fitting.line_drawing import LineDrawing, line_drawing
 from caddet.core.made import EvaluateRequest
 from caddet.core.pipeline import make
+from caddet.core.recipe import edits
 from caddet.core.recipe.changing import change_block
-from caddet.core.recipe.document import Document, Recipe
+from caddet.core.recipe.document import BlockSource, Document, Recipe
 from caddet.core.recipe.planning import begin_with, needs
 from caddet.core.recipe.registry import block_named
 from caddet.core.sentences import told
@@ -132,6 +133,11 @@ class PlanStation(Station):
                 said += f" For {changed.document.wearer}, remember: {_listed(tuple(one.what for one in always))}."
             self.bench.said.emit(said)
             self.show_page("fit")
+
+    def put_beside(self, block: BlockSource, words: str) -> None:
+        """Draft one more block into the garment; its options stand in Draft."""
+        if self.bench.edit(f"Put beside: {words}", lambda d: edits.put_beside(d, block)):
+            self.bench.said.emit(f"{words} now lies beside the other pieces. What can be chosen of it stands in Draft.")
 
     def make_mine(self, design: Design) -> None:
         """Take a whole design for the people of this project; undo brings back what was made before."""

@@ -56,7 +56,9 @@ class GarmentPage(QWidget):
         self.about = label("", "why", wrap=True)
         self.schools = label("", "faint", wrap=True)
         self.make = button("Make this", self.choose)
-        for one in (self.name, self.about, self.schools, self.make):
+        self.beside = button("Put it beside what is made", self.put_beside)
+        self.beside.setToolTip("Its pieces come into this garment as well: a brief beside a bandeau, a hood for a top")
+        for one in (self.name, self.about, self.schools, self.make, self.beside):
             column.addWidget(one)
         column.addSpacing(8)
         column.addWidget(label("A block of your own", "heading"))
@@ -190,6 +192,7 @@ class GarmentPage(QWidget):
         """Show the document on this page."""
         recipe = self.recipe()
         current = self.bench.document.recipe
+        self.beside.setVisible(recipe is not None and self.design(self.looked) is None and bool(current.block))
         if recipe is None:
             self.name.setText("")
             self.about.setText("This block is no longer in the library." if self.looked else "")
@@ -225,6 +228,12 @@ class GarmentPage(QWidget):
             self.station.make_mine(design)
         elif recipe is not None and self.make.isEnabled():
             self.station.choose(recipe, self.name.text())
+
+    def put_beside(self) -> None:
+        """Draft what is looked at beside the garment that is made."""
+        recipe = self.recipe()
+        if recipe is not None and recipe.main is not None:
+            self.station.put_beside(recipe.main, self.name.text())
 
     def keep_own(self) -> None:
         """Keep the block as it stands in this project."""

@@ -13,7 +13,6 @@ from caddet.core.figures.language import Quantity
 from caddet.core.fitting.proof import ProofLine
 from caddet.core.formats.named_store import GROUPS_KEPT
 from caddet.core.made import Made
-from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe import edits, groups
 from caddet.core.recipe.document import StepEntry
 from caddet.core.recipe.registry import STEPS
@@ -29,17 +28,6 @@ def ask_words(parent: QWidget, title: str, question: str, now: str) -> str | Non
     """Words from the user, or None when they turn away."""
     words, fine = QInputDialog.getText(parent, title, question, text=now)
     return words.strip() if fine else None
-
-
-def _befores(made: Made | None) -> dict[str, Pattern]:
-    """The pattern that each step works on, by the step's id."""
-    befores: dict[str, Pattern] = {}
-    before = made.evaluated.drafted if made is not None else None
-    for outcome in made.evaluated.outcomes if made is not None else ():
-        if before is not None:
-            befores[outcome.entry.id] = before
-        before = outcome.pattern
-    return befores
 
 
 class Slips(QWidget):
@@ -86,7 +74,7 @@ class Slips(QWidget):
         self.pictures.keep_only({step.id for step in steps})
         self._lay(steps)
         names = made.evaluated.names if made is not None else {}
-        befores = _befores(made)
+        befores = made.evaluated.before if made is not None else {}
         for number, entry in enumerate(steps, 1):
             slip, outcome = self.slips[entry.id], outcomes.get(entry.id)
             stuck = told(outcome.stuck, self.bench.unit) if outcome is not None else ""
