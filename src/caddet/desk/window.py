@@ -168,9 +168,10 @@ class MainWindow(QMainWindow):
 
     def _restyle(self) -> None:
         app = QApplication.instance()
-        if isinstance(app, QApplication):
+        sheet = LOOK.sheet()
+        if isinstance(app, QApplication) and app.styleSheet() != sheet:  # setting it looks at every widget there is
             app.setPalette(LOOK.palette())
-            app.setStyleSheet(LOOK.sheet())
+            app.setStyleSheet(sheet)
         self.docket.setFixedWidth(round(DOCKET * (1 + (LOOK.scale - 1) * 0.6)))
         self.header.setFixedHeight(LOOK.px(50))
         self.strip.setFixedHeight(LOOK.px(66))

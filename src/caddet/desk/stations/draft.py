@@ -40,6 +40,8 @@ from caddet.desk.widgets.fields import (
 from caddet.desk.widgets.lines_field import LinesField
 from caddet.desk.widgets.sum_row import SumRow
 
+NO_BLOCK = BlockSource(block="")  # of a garment that has outlines only
+
 
 class DraftStation(Station):
     """The block's pieces with figures on them; options, ease and sums in the docket."""
@@ -91,17 +93,14 @@ class DraftStation(Station):
 
     @property
     def chosen(self) -> BlockSource:
-        """The block whose options and sums are shown: the one turned to, else the main one."""
+        """The block whose options and sums are shown: the one turned to, else the main one; without any, an empty one."""
         recipe = self.bench.document.recipe
-        chosen = recipe.block_source(self._turned_to) or recipe.main
-        assert chosen is not None
-        return chosen
+        return recipe.block_source(self._turned_to) or recipe.main or NO_BLOCK
 
     @property
     def source(self) -> str:
         """The id of the block that is shown; empty for the main one."""
-        main = self.bench.document.recipe.main
-        return "" if main is not None and self.chosen.id == main.id else self.chosen.id
+        return "" if self.chosen in (self.bench.document.recipe.main, NO_BLOCK) else self.chosen.id
 
     def _turn_to(self, source: str) -> None:
         """Show the options and sums of another of the blocks."""
