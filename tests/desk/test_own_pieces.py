@@ -153,6 +153,11 @@ def test_how_a_step_is_done_is_shown_on_ones_own_pieces(window: MainWindow, qtbo
     settle(qtbot, window)
     assert not how.isHidden() and how.inside.isHidden()
     QTest.mouseClick(how.toggle, Qt.MouseButton.LeftButton)
+    assert '<a href="flare"' in how.says.text() and '<a href="hem"' in how.says.text()
+    how.says.linkActivated.emit("hem")
+    assert how.word.isVisible() and how.word.text().startswith("<span") and "turned up" in how.word.text()
+    how.says.linkActivated.emit("hem")
+    assert not how.word.isVisible(), "the same word again shuts it"
     before = how.pictures.pixmap().toImage()
     assert not how.inside.isHidden() and before.width() > 200 and STEPS["flare"].asked_as[0] in how.when.text()
     gesture = hand.gesture
