@@ -82,7 +82,7 @@ def _let_go_of_output() -> None:
 
 
 def _parser() -> Parser:
-    from caddet.cli import drafting, projects, steps  # the window opens without them
+    from caddet.cli import drafting, grading, projects, steps  # the window opens without them
 
     parser = Parser(prog="caddet", description="Draft, check and lay out your own garment patterns.")
     commands = parser.add_subparsers(required=True, parser_class=Parser)
@@ -107,12 +107,21 @@ def _parser() -> Parser:
     )
     sub.add_argument("--force", action="store_true", help="write over projects that are there already")
     sub.add_argument("-o", "--output", required=True, type=Path, metavar="DIR")
-    sub = add("grade", "Make a design again for every person of a CSV, by redraft; one project each.", drafting.grade)
+    sub = add("grade", "Make a design in other sizes or for other people; one project each.", grading.grade)
     sub.add_argument("file", type=Path)
-    sub.add_argument("--people", required=True, type=Path, metavar="P.csv")
+    sub.add_argument("--people", type=Path, metavar="P.csv", help="one project a row")
+    sub.add_argument("--sizes", metavar="TABLE", help="women, men, children, or a CSV; one project a size")
+    sub.add_argument("--only", metavar="S,M,L", help="some sizes of the table, in its order")
+    sub.add_argument("--base", metavar="SIZE", help="the size the pattern is in, for rules and measures")
+    sub.add_argument("--way", choices=("redraft", "rules", "measures"), help="the project's own if left out")
+    sub.add_argument("--rules", type=Path, metavar="R.csv", help="grade by these rules")
+    sub.add_argument(
+        "--derive", type=Path, metavar="R.csv", help="write the rules read off the drafted sizes, and stop"
+    )
     sub.add_argument("--unit", choices=("cm", "in"), default="cm")
     sub.add_argument("--force", action="store_true", help="write over projects that are there already")
-    sub.add_argument("-o", "--output", required=True, type=Path, metavar="DIR")
+    add_json(sub)
+    sub.add_argument("-o", "--output", type=Path, metavar="DIR")
     sub = add("designs", "List the designs that ship with Caddet, or write one as a project.", projects.designs)
     sub.add_argument("name", nargs="?", metavar="NAME")
     add_json(sub)

@@ -18,7 +18,7 @@ from caddet.core.errors import CaddetError, InputError, expected
 from caddet.core.figures.language import FormulaError, names_in, parse
 from caddet.core.formats.files import cut_to_bytes, reason_of
 from caddet.core.formats.people_csv import read_people
-from caddet.core.formats.project import open_project, save_project
+from caddet.core.formats.project import save_project
 from caddet.core.lengths import Unit, format_length, parse_length
 from caddet.core.made import EvaluateRequest
 from caddet.core.pipeline import make
@@ -154,37 +154,20 @@ def draft(arguments: argparse.Namespace) -> int:
             recipe=recipe,
         )
 
-    return _one_each(people, document, arguments, "drafted")
+    return one_each(people, document, arguments, "drafted", str(arguments.people))
 
 
-def grade(arguments: argparse.Namespace) -> int:
-    """A design made again for other people, by redraft: one project each, what is to be said on standard error."""
-    opened = open_project(arguments.file)
-    remark(opened.findings)
-    arguments.set_aside = bool(opened.findings)
-    people, remarks = read_people(arguments.people, arguments.unit)
-    remark(remarks)
-
-    def document(person: Person) -> Document:
-        """The design for one person; what was cut, logged or placed for somebody else stays behind."""
-        base = opened.document
-        fresh = {
-            **base.parts(),
-            "people": (person,),
-            "wearer": person.name,
-            "title": f"{base.title} for {person.name}"[:120],
-        }
-        return Document.model_validate(
-            {**fresh, "cut": {}, "made": {}, "accepted": (), "log": (), "photographs": {}, "table": {}}
-        )
-
-    return _one_each(people, document, arguments, "made again")
-
-
-def _one_each(
-    people: Sequence[Person], document: Callable[[Person], Document], arguments: argparse.Namespace, done: str
+def one_each(
+    people: Sequence[Person],
+    document: Callable[[Person], Document],
+    arguments: argparse.Namespace,
+    done: str,
+    where: str,
 ) -> int:
-    """One project for each person into a folder; somebody who can't be drafted is told and leaves the others."""
+    """One project for each person into a folder; somebody who can't be drafted is told and leaves the others.
+
+    ``where`` is where they come from (a file, a table), for what has to be said of them.
+    """
     folder: Path = arguments.output
     try:
         folder.mkdir(parents=True, exist_ok=True)
@@ -195,7 +178,7 @@ def _one_each(
     for person in people:
         file = folder / f"{file_name(person.name, names)}.caddet"
         try:
-            failed += _write_one(document(person), file, arguments)
+            failed += _write_one(document(person), file, arguments, where)
         except (CaddetError, ValidationError, OSError, ArithmeticError) as error:
             say(f"{person.name}: {error}")
             refused += 1
@@ -205,7 +188,7 @@ def _one_each(
     return EXIT_FAILS if failed else EXIT_FINE
 
 
-def _write_one(document: Document, file: Path, arguments: argparse.Namespace) -> bool:
+def _write_one(document: Document, file: Path, arguments: argparse.Namespace, where: str) -> bool:
     """Draft for one person; whether something fails. Raises :class:`CaddetError` when there is nothing to write."""
     person = document.person
     if os.path.exists(file) and not arguments.force:
@@ -213,7 +196,7 @@ def _write_one(document: Document, file: Path, arguments: argparse.Namespace) ->
     made = make(EvaluateRequest(document))
     doubted = [doubt.finding for doubt in doubts(person)]
     remarks = [*doubted, *(f for f in made.findings if f.severity != "note")]
-    remark(remarks, f"{arguments.people}, {person.name}, ", arguments.unit)
+    remark(remarks, f"{where}, {person.name}, ", arguments.unit)
     if made.pattern is None:
         raise InputError("nothing is drafted for this row.")
     bad = [line for line in made.proof if line.fails]

@@ -11,6 +11,7 @@ from caddet.core.body.person import Person
 from caddet.core.errors import CaddetError
 from caddet.core.recipe.choices import USUAL, Allowance, Cloth, Finishing, LayChoices
 from caddet.core.recipe.entries import BlockSource, Lengths, Outline, OutlineSource, Source, StepEntry
+from caddet.core.recipe.grading import Grading
 from caddet.core.recipe.values import Frozen, Plain, Ref, Value, as_value
 from caddet.core.sentences import say
 
@@ -186,6 +187,7 @@ class Document(Frozen):
     accepted: Annotated[tuple[Accepted, ...], FailFast()] = Field(default=(), max_length=5000)
     log: Annotated[tuple[LogEntry, ...], FailFast()] = Field(default=(), max_length=10_000)
     notes: str = Field(default="", max_length=100_000)
+    grading: Grading = Grading()
 
     def model_post_init(self, context: Any) -> None:
         """Raises :class:`ValueError` when names meet, or one that is pointed to is not there."""

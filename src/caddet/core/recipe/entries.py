@@ -9,7 +9,7 @@ from typing import Annotated, Any, Literal, Self
 
 from pydantic import FailFast, Field
 
-from caddet.core.recipe.values import Bounded, Frozen, Value
+from caddet.core.recipe.values import Bounded, Frozen, Ref, Value
 
 SourceId = Annotated[str, Field(pattern=r"^b[1-9][0-9]{0,8}$")]
 StepId = Annotated[str, Field(pattern=r"^s[1-9][0-9]{0,8}$")]
@@ -41,6 +41,43 @@ class OutlineEdge(Frozen):
     segments: Annotated[tuple[Corner | Curve, ...], FailFast()] = Field(min_length=1, max_length=2000)
 
 
+class OutlineNotch(Frozen):
+    """A notch of an outline, at a share of the length of an edge."""
+
+    edge: Annotated[str, Field(pattern=r"^[A-Za-z0-9_]{1,80}$")]
+    at: float = Field(ge=0, le=1)
+    double: bool = False
+    name: Name = ""
+
+
+class OutlineLevel(Frozen):
+    """A level of an outline (bust, waist, hip …), from point to point."""
+
+    name: Annotated[str, Field(pattern=r"^[A-Za-z0-9_]{1,80}$")]
+    a: Corner
+    b: Corner
+
+
+class OutlinePart(Frozen):
+    """A part of a layer of a seam between outlines: an edge, walked its way or against it, between two shares of it."""
+
+    edge: Ref
+    backwards: bool = False
+    low: float = Field(default=0.0, ge=0, le=1)
+    high: float = Field(default=1.0, ge=0, le=1)
+
+
+class OutlineSeam(Frozen):
+    """A seam between outlines: its layers, and how the second meets the first (mm eased or pleated, or a ratio)."""
+
+    name: Annotated[str, Field(pattern=r"^[A-Za-z0-9_]{1,80}$")]
+    label: Name = ""
+    layers: tuple[tuple[OutlinePart, ...], ...] = Field(min_length=2, max_length=6)
+    kind: Literal["plain", "eased", "gathered", "pleated", "stretched"] = "plain"
+    amount: float = Field(default=0.0, ge=-20_000, le=20_000, allow_inf_nan=False)
+    corners: bool = False
+
+
 class Outline(Frozen):
     """A net piece as it was traced, imported or cut: edges in a closed round from ``start``, clockwise on the table."""
 
@@ -52,6 +89,8 @@ class Outline(Frozen):
     count: int = Field(default=1, ge=1, le=100)
     pair: bool = False
     cloth: Annotated[str, Field(max_length=40)] = "main"
+    notches: tuple[OutlineNotch, ...] = Field(default=(), max_length=500)
+    levels: tuple[OutlineLevel, ...] = Field(default=(), max_length=100)
 
 
 class BlockSource(_Entry):
@@ -79,6 +118,7 @@ class OutlineSource(_Entry):
     kind: Literal["outlines"] = "outlines"
     label: Name = ""
     outlines: tuple[Outline, ...] = Field(default=(), max_length=200)
+    seams: tuple[OutlineSeam, ...] = Field(default=(), max_length=500)
     after: StepId | Literal[""] = ""
     on: bool = True
     note: str = Field(default="", max_length=2000)

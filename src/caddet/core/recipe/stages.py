@@ -6,7 +6,7 @@ goes on. After each of them the pattern is judged, so that a fault is laid at th
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Collection, Mapping
 from contextlib import suppress
 from dataclasses import dataclass, field, replace
 
@@ -16,13 +16,8 @@ from caddet.core.body.measures import MEASURES
 from caddet.core.errors import CaddetError, Finding
 from caddet.core.figures.language import FormulaError, Quantity
 from caddet.core.figures.sums import Given, Sum, add_up
-from caddet.core.geometry.paths import Path
-from caddet.core.geometry.segments import Cubic, Line, Segment
 from caddet.core.pattern.anchoring import anchored
-from caddet.core.pattern.edges import Edge, Finish
-from caddet.core.pattern.features import Dart
 from caddet.core.pattern.pattern import Meant, Pattern
-from caddet.core.pattern.piece import Cut, Grain, Piece
 from caddet.core.pattern.promises import CLOSES
 from caddet.core.pattern.seams import TOLERANCE
 from caddet.core.pattern.soundness import fault
@@ -30,9 +25,10 @@ from caddet.core.pattern.surgery import Refused
 from caddet.core.recipe.choices import Cloth
 from caddet.core.recipe.context import OF_THE_BODY, Context
 from caddet.core.recipe.ease import stretch_remark, usual_ease
-from caddet.core.recipe.entries import BlockSource, Outline, OutlineSource, StepEntry
+from caddet.core.recipe.entries import BlockSource, OutlineSource, StepEntry
 from caddet.core.recipe.fits import refitted
 from caddet.core.recipe.judging import judged
+from caddet.core.recipe.outlines import pattern_of
 from caddet.core.recipe.registry import STEPS, Block, CannotDraft, Stuck, block_named
 from caddet.core.recipe.stuck import Lost
 from caddet.core.recipe.suitability import suitability
@@ -139,87 +135,9 @@ def _meant(before: Pattern, pattern: Pattern, changes: Collection[str], step: st
 
 
 def take_outlines(source: OutlineSource) -> SourceOutcome:
-    """The pieces of a source of outlines. Raises nothing: what can't be a piece is a finding."""
-    pieces: list[Piece] = []
-    findings: list[Finding] = []
-    for outline in source.outlines:
-        try:
-            piece = piece_of(outline)
-        except (CaddetError, ArithmeticError, ValueError) as error:
-            findings.append(
-                Finding(
-                    "draft",
-                    say("{what} can't be used: {error}.", what=outline.label or outline.name, error=error),
-                    f"recipe[{source.id}]",
-                    "stops",
-                )
-            )
-            continue
-        pieces.append(piece)
-        if sentence := fault(piece):
-            findings.append(Finding("draft.shape", sentence, piece.name, "stops"))
-    return SourceOutcome(source, block_named(""), Pattern(tuple(pieces)), {}, {}, tuple(findings), {}, {})
-
-
-def piece_of(outline: Outline) -> Piece:
-    """The net piece of an outline. Raises :class:`CaddetError` when a part of it has no length."""
-    at = complex(*outline.start)
-    edges: list[Edge] = []
-    for number, edge in enumerate(outline.edges):
-        segments: list[Segment] = []
-        for part in edge.segments:
-            points = [complex(x, y) for x, y in zip(part[::2], part[1::2], strict=True)]
-            if len(points) > 1 or abs(points[-1] - at) > 1e-6:
-                segments.append(Line(at, points[0]) if len(points) == 1 else Cubic(at, *points))
-            at = points[-1]
-        if number == len(outline.edges) - 1 and abs(at - complex(*outline.start)) > 1e-6:
-            segments.append(Line(at, complex(*outline.start)))
-        if not segments:
-            raise CaddetError(say("the edge “{name}” has no length", name=edge.name))
-        edges.append(Edge(edge.name, Path(tuple(segments)), ROLES.get(edge.role, ""), edge.dart))
-    darts = tuple(
-        Dart(f"{outline.name}.{name}") for name in dict.fromkeys(edge.dart for edge in outline.edges if edge.dart)
-    )
-    for dart in dict.fromkeys(edge.dart for edge in edges if edge.dart):
-        last = max(n for n, other in enumerate(edges) if other.dart == dart)
-        edges = [
-            replace(e, name=f"{outline.name}.{dart}.leg_{'b' if n == last else 'a'}", dart=f"{outline.name}.{dart}")
-            if e.dart == dart
-            else e
-            for n, e in enumerate(edges)
-        ]
-    grain = Grain(complex(*outline.grain[0]), complex(*outline.grain[1]))
-    return Piece(
-        outline.name,
-        outline.label or outline.name,
-        _shared_out(edges, outline.name),
-        darts,
-        grain=grain,
-        cuts=(Cut(outline.cloth, outline.count),),
-        pair=outline.pair,
-    )
-
-
-def _shared_out(edges: Sequence[Edge], piece: str) -> tuple[Edge, ...]:
-    """The edges with their full names; those of one name are parts of one run, in outline order."""
-    whole: dict[str, float] = {}
-    for edge in edges:
-        if not edge.dart:
-            whole[edge.name] = whole.get(edge.name, 0.0) + edge.path.length
-    passed: dict[str, float] = {}
-    found = []
-    for edge in edges:
-        if edge.dart:
-            found.append(edge)
-            continue
-        low = passed.get(edge.name, 0.0)
-        high = passed[edge.name] = low + edge.path.length / whole[edge.name]
-        found.append(replace(edge, name=f"{piece}.{edge.name}", pairs=((0.0, low), (1.0, high))))
-    return tuple(found)
-
-
-# what an outline of a document calls the role of an edge, and what becomes of it
-ROLES: Mapping[str, Finish] = {"hem": "hem", "fold": "fold", "opening": "opening", "slit": "slit", "edge": "turned"}
+    """The pieces of a source of outlines. Raises nothing: what can't be a piece or a seam is a finding."""
+    pattern, findings = pattern_of(source)
+    return SourceOutcome(source, block_named(""), pattern, {}, {}, findings, {}, {})
 
 
 def draft_block(

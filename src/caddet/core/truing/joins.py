@@ -24,14 +24,27 @@ RUN_ON = ("hem", "facing", "binding", "casing", "turned", "joined")  # finishes 
 
 
 @dataclass(frozen=True, slots=True)
+class LineEnd:
+    """An end of an edge at a join: of which piece and edge, whether its path ends there, and by how much (radians) it
+    is to be turned so that the line runs on."""
+
+    piece: str
+    edge: int
+    at_end: bool
+    turn: float
+
+
+@dataclass(frozen=True, slots=True)
 class Join:
-    """A line across a seam, dart or fold: by how many degrees it turns there."""
+    """A line across a seam, dart or fold: by how many degrees it turns there, and the edges' ends that make it."""
 
     name: str
     label: str
     angle: float
     place: str
     limit: float = SMOOTH
+    ends: tuple[LineEnd, ...] = ()
+    seam: str = ""
 
 
 def joins(pattern: Pattern) -> list[Join]:
@@ -61,14 +74,18 @@ def _across_darts(piece: Piece) -> list[Join]:
             continue
         # at its mouth the dart closes as its legs run there: a curved one by more or less than its points say
         close = piece.edges[first].path.start_direction / -piece.edges[(first + legs - 1) % count].path.end_direction
-        angle = _turn(before.path.end_direction, after.path.start_direction * close)
+        turn = cmath.phase(after.path.start_direction * close / before.path.end_direction)
+        ends = (
+            LineEnd(piece.name, (first - 1) % count, True, turn / 2),
+            LineEnd(piece.name, (first + legs) % count, False, -turn / 2),
+        )
         label = say(
             "{label} {own} runs on over the {label_2}",
             label=piece.label,
             own=before.own.replace("_", " "),
             label_2=dart.label,
         )
-        found.append(Join(dart.id, label, angle, before.name))
+        found.append(Join(dart.id, label, abs(math.degrees(turn)), before.name, ends=ends))
     return found
 
 
@@ -80,23 +97,37 @@ def _across_fold(piece: Piece) -> list[Join]:
         if edge.finish != "fold":
             continue
         before, after = piece.edges[index - 1], piece.edges[(index + 1) % count]
-        for other, along, end in (
-            (before, edge.path.start_direction, before.path.end_direction),
-            (after, edge.path.end_direction, after.path.start_direction),
+        for number, (other, along, end) in enumerate(
+            (
+                (before, edge.path.start_direction, before.path.end_direction),
+                (after, edge.path.end_direction, after.path.start_direction),
+            )
         ):
             if other.finish == "fold" or other.dart:
                 continue
             angle = abs(90 - _turn(along, end)) * 2
+            turned = cmath.phase(end / along)
+            square = math.copysign(math.pi / 2, turned) - turned
+            ends = (LineEnd(piece.name, (index - 1 if number == 0 else index + 1) % count, number == 0, square),)
             label = say("{label} {own} runs on over the fold", label=piece.label, own=other.own.replace("_", " "))
-            found.append(Join(f"{other.name}.fold", label, angle, other.name))
+            found.append(Join(f"{other.name}.fold", label, angle, other.name, ends=ends))
     return found
 
 
-def _neighbour(fragment: Fragment, *, at_end: bool) -> tuple[Fragment, Edge, int, Point] | None:
-    """What leaves a seam at one end: the edge, its index, and its direction away from the seam, relative to it.
+@dataclass(frozen=True, slots=True)
+class Leaving:
+    """What leaves a seam at one of its ends: the edge, its index, whether its path starts there, and its direction away
+    from the seam, relative to that of the seam."""
 
-    None when a dart stands there, or the seam ends inside an edge.
-    """
+    fragment: Fragment
+    edge: Edge
+    index: int
+    starts: bool
+    away: Point
+
+
+def _neighbour(fragment: Fragment, *, at_end: bool) -> Leaving | None:
+    """What leaves a seam at one end; None when a dart stands there, or the seam ends inside an edge."""
     piece, edge = fragment.piece, fragment.edge
     at_path_end = at_end != fragment.backwards
     whole = edge.path.length
@@ -109,7 +140,7 @@ def _neighbour(fragment: Fragment, *, at_end: bool) -> tuple[Fragment, Edge, int
     away = other.path.start_direction if at_path_end else -other.path.end_direction
     along = edge.path.end_direction if at_path_end else edge.path.start_direction
     walking = -along if fragment.backwards else along
-    return fragment, other, index, away / walking
+    return Leaving(fragment, other, index, at_path_end, away / walking)
 
 
 def _across_seam(pattern: Pattern, seam: Seam) -> list[Join]:
@@ -124,28 +155,34 @@ def _across_seam(pattern: Pattern, seam: Seam) -> list[Join]:
         ends = [_neighbour(layer[-1 if at_end else 0], at_end=at_end) for layer in layers]
         if ends[0] is None or ends[1] is None or not _runs_on(pattern, ends[0], ends[1]):
             continue
-        turn = sum(abs(math.degrees(cmath.phase(end[3]))) for end in ends if end is not None)
-        name = ends[0][1].own
+        turn = sum(abs(math.degrees(cmath.phase(end.away))) for end in ends if end is not None)
+        name = ends[0].edge.own
         label = say(
             "{name} runs on over the {label}", name=name.replace("_", " ").capitalize(), label=seam.label.lower()
         )
-        found.append(Join(f"{seam.name}.{name}", label, abs(180 - turn), ends[0][1].name))
+        off = math.radians(turn - 180) / 2
+        line = tuple(_to_turn(end, off) for end in ends if end is not None)
+        join = Join(f"{seam.name}.{name}", label, abs(180 - turn), ends[0].edge.name, ends=line, seam=seam.name)
+        found.append(join)
     return found
 
 
-def _runs_on(
-    pattern: Pattern, one: tuple[Fragment, Edge, int, Point], other: tuple[Fragment, Edge, int, Point]
-) -> bool:
+def _to_turn(end: Leaving, off: float) -> LineEnd:
+    """How a line that leaves a seam is to be turned so that its angle with the seam is ``off`` radians less."""
+    return LineEnd(end.fragment.piece.name, end.index, not end.starts, -math.copysign(1.0, cmath.phase(end.away)) * off)
+
+
+def _runs_on(pattern: Pattern, one: Leaving, other: Leaving) -> bool:
     """Whether two edges that meet at a seam's end are one line: finished alike, or sewn to what is one line."""
-    a, b = one[1], other[1]
+    a, b = one.edge, other.edge
     if a is b or (a.finish == b.finish and a.finish in RUN_ON and a.why == b.why):
         return True
     if a.finish or b.finish:
         return False
     number = {id(piece): n for n, piece in enumerate(pattern.pieces)}
     sewn = pattern.sewn()
-    in_a = sewn.get((number[id(one[0].piece)], one[2]), [])
-    in_b = sewn.get((number[id(other[0].piece)], other[2]), [])
+    in_a = sewn.get((number[id(one.fragment.piece)], one.index), [])
+    in_b = sewn.get((number[id(other.fragment.piece)], other.index), [])
     for seam, layer in in_a:
         for seam_b, layer_b in in_b:
             if seam is seam_b and layer == layer_b:

@@ -1,0 +1,218 @@
+"""``caddet grade``: a project for the sizes of a table or for people, drafted again, by rules, or by measures."""
+
+from __future__ import annotations
+
+import argparse
+from collections.abc import Sequence
+from pathlib import Path
+
+from caddet.cli.drafting import one_each
+from caddet.cli.words import EXIT_FAILS, EXIT_FINE, print_json, remark, say
+from caddet.core.body.person import Person
+from caddet.core.body.sizes import SizeTable, person_of_size, read_sizes, shipped_table
+from caddet.core.errors import InputError
+from caddet.core.formats.files import reason_of
+from caddet.core.formats.people_csv import read_people
+from caddet.core.formats.project import open_project
+from caddet.core.grading.nest import GradedSize, Nest
+from caddet.core.grading.rules import RuleTable
+from caddet.core.grading.rules_csv import read_rules, rules_text
+from caddet.core.grading.sizes import (
+    as_outlines,
+    base_size,
+    chosen_sizes,
+    derived_rules,
+    for_person,
+    nearest_graded,
+    nest_of,
+)
+from caddet.core.recipe.document import Document
+from caddet.core.recipe.grading import MOST_SIZES, Grading
+from caddet.core.sentences import told
+
+SHIPPED = ("women", "men", "children")
+
+
+def grade(arguments: argparse.Namespace) -> int:
+    """A design in other sizes or for other people: one project each, what is to be said on standard error."""
+    opened = open_project(arguments.file)
+    remark(opened.findings)
+    arguments.set_aside = bool(opened.findings)
+    if arguments.people is None and arguments.sizes is None:
+        raise InputError("expected --people P.csv or --sizes TABLE (women, men, children, or a CSV).", "grade")
+    table = _table(arguments)
+    document = opened.document.model_copy(update={"grading": _choices(opened.document, table, arguments)})
+    if arguments.derive is not None:
+        return _derive(document, table, arguments)
+    if arguments.output is None and not arguments.json:
+        raise InputError("expected -o DIR, or --json to look only.", "-o")
+    if arguments.people is not None:
+        return _for_people(document, table, arguments)
+    return _for_sizes(document, table, arguments)
+
+
+def _table(arguments: argparse.Namespace) -> SizeTable:
+    """The size table that is named: one that ships, or a CSV."""
+    name = arguments.sizes or "women"
+    if name in SHIPPED:
+        return shipped_table(name)
+    file = Path(name)
+    try:
+        text = file.read_text(encoding="utf-8-sig")
+    except (OSError, UnicodeDecodeError) as error:
+        if not file.suffix:
+            raise InputError(
+                f"there is no size table “{name}”; expected women, men, children, or a CSV.", "--sizes"
+            ) from error
+        raise InputError(
+            f"this can't be read: {reason_of(error, file) if isinstance(error, OSError) else error}", str(file)
+        ) from error
+    return read_sizes(text, file.stem, arguments.unit, place=str(file))
+
+
+def _choices(document: Document, table: SizeTable, arguments: argparse.Namespace) -> Grading:
+    """What the project keeps about sizes, with what the command says in its place."""
+    kept = document.grading
+    changed: dict[str, object] = {}
+    if arguments.way is not None:
+        changed["way"] = arguments.way
+    names = [size.name for size in table.sizes]
+    if arguments.only is not None:
+        wanted = tuple(one.strip() for one in arguments.only.split(",") if one.strip())
+        _ordered(wanted, names, "--only")
+        changed["sizes"] = wanted
+    elif any(name not in names for name in kept.sizes):
+        changed["sizes"] = ()
+    if arguments.base is not None:
+        if arguments.base not in names:
+            raise InputError(f"{table.name} has no size “{arguments.base}”; it has {', '.join(names)}.", "--base")
+        changed["base"] = arguments.base
+    if arguments.rules is not None:
+        rules = _rules(arguments.rules)
+        missing = [name for name in rules.sizes if name not in names]
+        if missing and arguments.sizes is not None:
+            raise InputError(
+                f"{table.name} has no size “{missing[0]}”; it has {', '.join(names)}.", str(arguments.rules)
+            )
+        changed |= {"way": arguments.way or "rules", "rules": rules.rules}
+        changed.setdefault("sizes", rules.sizes)
+        changed.setdefault("base", rules.base)
+    return Grading.model_validate({**kept.model_dump(), **changed})
+
+
+def _ordered(wanted: Sequence[str], names: Sequence[str], where: str) -> None:
+    """Raises :class:`InputError` for sizes that are not in the table, or not in its order."""
+    unknown = [name for name in wanted if name not in names]
+    if unknown or not wanted:
+        raise InputError(f"there is no size “{unknown[0] if unknown else ''}”; there are {', '.join(names)}.", where)
+    if len(set(wanted)) != len(wanted) or [names.index(one) for one in wanted] != sorted(
+        names.index(one) for one in wanted
+    ):
+        raise InputError(f"the sizes are out of order: {', '.join(wanted)}; expected them as in the table.", where)
+    if len(wanted) > MOST_SIZES:
+        raise InputError(f"more than {MOST_SIZES} sizes.", where)
+
+
+def _rules(file: Path) -> RuleTable:
+    try:
+        text = file.read_text(encoding="utf-8-sig")
+    except OSError as error:
+        raise InputError(f"this can't be read: {reason_of(error, file)}", str(file)) from error
+    except UnicodeDecodeError as error:
+        raise InputError("this is not text; expected a CSV of rules.", str(file)) from error
+    return read_rules(text, str(file))
+
+
+def _derive(document: Document, table: SizeTable, arguments: argparse.Namespace) -> int:
+    """Rules read off the drafted sizes, written as CSV."""
+    found = derived_rules(document, table)
+    remark(found.findings)
+    if not found.rules:
+        raise InputError("no rules could be read off these sizes; expected at least two that are drafted.", "--derive")
+    rules = RuleTable(chosen_sizes(document, table), base_size(document, table), found.rules)
+    try:
+        arguments.derive.write_text(rules_text(rules), encoding="utf-8")
+    except OSError as error:
+        raise InputError(
+            f"this can't be written: {reason_of(error, arguments.derive)}", str(arguments.derive)
+        ) from error
+    print(f"{len(found.rules)} rules for {len(rules.sizes)} sizes into {arguments.derive}")
+    return EXIT_FAILS if any(one.severity == "stops" for one in found.findings) else EXIT_FINE
+
+
+def _for_people(document: Document, table: SizeTable, arguments: argparse.Namespace) -> int:
+    people, remarks = read_people(arguments.people, arguments.unit)
+    remark(remarks)
+
+    def made(person: Person) -> Document:
+        """The design for one person."""
+        if document.grading.way == "redraft":
+            return for_person(document, person)
+        size = nearest_graded(document, table, person)
+        say(f"{person.name}: nearest is size {size.name}")
+        return for_person(as_outlines(document, size), person)
+
+    if arguments.output is None:
+        sizes = tuple(nest_of(document.model_copy(update={"grading": document.grading}), table, tuple(people)).sizes)
+        return _tell(Nest(tuple(one for one in sizes if one.person in people)), arguments)
+    return one_each(people, made, arguments, "made again", str(arguments.people))
+
+
+def _for_sizes(document: Document, table: SizeTable, arguments: argparse.Namespace) -> int:
+    nest = nest_of(document, table)
+    if arguments.output is None:
+        return _tell(nest, arguments)
+    people = [person_of_size(table, table.size(one.name), one.name) for one in nest.sizes]
+    sizes = {one.name: one for one in nest.sizes}
+
+    def made(person: Person) -> Document:
+        """The design in one size."""
+        if document.grading.way == "redraft":
+            return for_person(document, person)
+        return as_outlines(document, _of(sizes[person.name], person))
+
+    code = one_each(people, made, arguments, "graded", f"{table.name}")
+    for one in nest.sizes:
+        remark(one.findings if document.grading.way != "redraft" else (), f"{table.name} {one.name}, ", arguments.unit)
+    return code if code or not any(one.fails for one in nest.sizes) else EXIT_FAILS
+
+
+def _of(size: GradedSize, person: Person) -> GradedSize:
+    return GradedSize(size.name, size.pattern, size.base, size.findings, person)
+
+
+def _tell(nest: Nest, arguments: argparse.Namespace) -> int:
+    """The nest as JSON: sizes with their findings, pieces with the spreads of their points."""
+    print_json(
+        {
+            "sizes": [
+                {
+                    "name": one.name,
+                    "base": one.base,
+                    "drafted": one.pattern is not None,
+                    "findings": [
+                        {"place": f.place, "sentence": told(f.sentence, arguments.unit), "severity": f.severity}
+                        for f in one.findings
+                    ],
+                }
+                for one in nest.sizes
+            ],
+            "pieces": [
+                {
+                    "piece": piece,
+                    "points": [
+                        {
+                            "point": row.point,
+                            "spread": [
+                                None if move is None else [round(move.real, 3), round(move.imag, 3)]
+                                for move in row.moves
+                            ],
+                        }
+                        for row in nest.spreads(piece)
+                    ],
+                }
+                for piece in nest.pieces()
+            ],
+        }
+    )
+    return EXIT_FAILS if any(one.fails for one in nest.sizes) else EXIT_FINE

@@ -1,0 +1,172 @@
+"""A piece whose corners are moved, its lines drawn with them.
+
+Each line between two corners is changed by one map that keeps straight lines straight and tangents common: across and
+along by proportion where it runs on in that direction, else leaning with the other one. So level stays level, upright
+stays upright, what was smooth stays smooth, and moving back gives the outline again. Common practice (proportional
+grading), no source.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from caddet.core.geometry.paths import Path
+from caddet.core.geometry.segments import Arc, Cubic, Line, Point, Segment
+from caddet.core.grading.points import corners
+from caddet.core.pattern.edges import Edge
+from caddet.core.pattern.piece import Piece
+
+RUNS_ON = 0.6  # of its extent in a direction that a line must get on in it to be graded by proportion there
+HARDLY = 0.2  # of what it gets on in the other direction, below which it leans with that one
+SHORT = 40.0  # mm: parts of a line that is bent
+ARC = math.radians(10.0)  # of an arc that becomes one curve; the error is below 1e-7 of its radius
+LEAST = 1.0  # mm below which a line does not get on in a direction at all
+
+Change = Callable[[Point], Point]
+
+
+def moved_at_corners(piece: Piece, moves: Mapping[str, Point], like: Piece | None = None) -> Piece:
+    """The piece with each named corner moved (mm); a corner that is not named stays.
+
+    Notches, levels and places keep their share of their edges; what is drawn inside goes with the piece as a whole.
+    ``like`` is the same piece in another size, by whose lines it is decided how each is graded; itself without one.
+    """
+    found = corners(piece)
+    if not found or not any(abs(move) > 1e-12 for move in moves.values()):
+        return piece
+    shifts = [moves.get(one.name, 0j) for one in found]
+    edges: list[Edge] = list(piece.edges)
+    count = len(piece.edges)
+    for number, one in enumerate(found):
+        after = (number + 1) % len(found)
+        last = found[after].edge if after or len(found) > 1 else one.edge + count
+        indices = [i % count for i in range(one.edge, last if last > one.edge else last + count)]
+        model = [(like or piece).edges[i].path for i in indices]
+        way = _way(model, model[-1].end - model[0].start)
+        change = _change(way, one.at, found[after].at, shifts[number], shifts[after])
+        for i in indices:
+            edges[i] = edges[i].with_path(_changed(edges[i].path, change))
+    inside = _inside([one.at for one in found], shifts)
+    turn = piece.grain.b - piece.grain.a
+    at = inside(piece.grain.a)
+    return replace(
+        piece.with_edges(edges),
+        features=tuple(feature.each_point(inside) for feature in piece.features),
+        grain=replace(piece.grain, a=at, b=at + turn),
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class _Way:
+    """How a line is graded: by its own getting on across, along, or (neither) turned and scaled as a whole."""
+
+    across: bool
+    along: bool
+
+
+def _way(paths: Sequence[Path], far: Point) -> _Way:
+    """By proportion where the line gets on steadily in a direction and not hardly at all beside the other one."""
+    boxes = [path.bounds() for path in paths]
+    wide = max(box[2] for box in boxes) - min(box[0] for box in boxes)
+    high = max(box[3] for box in boxes) - min(box[1] for box in boxes)
+    x, y = abs(far.real), abs(far.imag)
+    return _Way(x > LEAST and x >= max(RUNS_ON * wide, HARDLY * y), y > LEAST and y >= max(RUNS_ON * high, HARDLY * x))
+
+
+def _change(way: _Way, a: Point, b: Point, move_a: Point, move_b: Point) -> Change:
+    """The map of one line from corner a to corner b that brings its ends to where they go."""
+    far, turned = b - a, move_b - move_a
+    if not way.across and not way.along:
+        if abs(far) <= LEAST:
+            return lambda z: z + move_a
+        scale = (far + turned) / far
+        return lambda z: a + move_a + (z - a) * scale
+
+    def change(z: Point) -> Point:
+        x = (z - a).real / far.real if way.across else (z - a).imag / far.imag
+        y = (z - a).imag / far.imag if way.along else (z - a).real / far.real
+        return z + move_a + complex(turned.real * x, turned.imag * y)
+
+    return change
+
+
+def _changed(path: Path, change: Change) -> Path:
+    """A path with its points and handles moved; an arc becomes curves first."""
+    segments: list[Segment] = []
+    for segment in path.segments:
+        for part in _in_curves(segment) if isinstance(segment, Arc) else [segment]:
+            if isinstance(part, Line):
+                segments.append(Line(change(part.start), change(part.end)))
+            else:
+                segments.append(Cubic(change(part.start), change(part.out), change(part.into), change(part.end)))
+    return Path(tuple(segments))
+
+
+def _in_curves(arc: Arc) -> list[Cubic]:
+    """An arc as curves short enough to be it."""
+    count = max(math.ceil(arc.length / arc.radius / ARC), 1)
+    found: list[Cubic] = []
+    rest: Arc = arc
+    for left in range(count, 1, -1):
+        first, rest = rest.split(1 / left)
+        found += first.cubics()
+    return [*found, *rest.cubics()]
+
+
+def moved_by(piece: Piece, change: Change) -> Piece:
+    """The piece with all its lines and marks under one map that keeps straight lines straight."""
+    turn = piece.grain.b - piece.grain.a
+    at = change(piece.grain.a)
+    return replace(
+        piece.with_edges([edge.with_path(_changed(edge.path, change)) for edge in piece.edges]),
+        features=tuple(feature.each_point(change) for feature in piece.features),
+        grain=replace(piece.grain, a=at, b=at + turn),
+    )
+
+
+def bent(piece: Piece, change: Change) -> Piece:
+    """The piece with all its lines under a map that bends: they are taken in short parts, whose points are moved."""
+    edges = []
+    for edge in piece.edges:
+        parts = [part for segment in edge.path.segments for part in _short(segment)]
+        moved = [Cubic(change(p.start), change(p.out), change(p.into), change(p.end)) for p in parts]
+        edges.append(edge.with_path(Path(tuple(moved))))
+    turn = piece.grain.b - piece.grain.a
+    at = change(piece.grain.a)
+    return replace(
+        piece.with_edges(edges),
+        features=tuple(feature.each_point(change) for feature in piece.features),
+        grain=replace(piece.grain, a=at, b=at + turn),
+    )
+
+
+def _short(segment: Segment) -> list[Cubic]:
+    """A segment in curves no longer than :data:`SHORT`."""
+    found = []
+    for part in _in_curves(segment) if isinstance(segment, Arc) else [segment]:
+        if isinstance(part, Line):
+            third = (part.end - part.start) / 3
+            part = Cubic(part.start, part.start + third, part.end - third, part.end)
+        rest, count = part, max(math.ceil(part.length / SHORT), 1)
+        for left in range(count, 1, -1):
+            first, rest = rest.split(1 / left)
+            found.append(first)
+        found.append(rest)
+    return found
+
+
+def _inside(at: list[Point], moves: list[Point]) -> Change:
+    """How what lies inside goes along: the nearest map of the whole piece, stretched and moved."""
+    points = np.array([[z.real, z.imag, 1.0] for z in at])
+    wanted = np.array([[m.real, m.imag] for m in moves])
+    found, *_ = np.linalg.lstsq(points, wanted, rcond=None)
+
+    def change(z: Point) -> Point:
+        x, y = np.array([z.real, z.imag, 1.0]) @ found
+        return z + complex(x, y)
+
+    return change

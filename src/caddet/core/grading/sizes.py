@@ -1,0 +1,198 @@
+"""The sizes and people that a project is graded to, one after the other."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import replace
+
+from caddet.core.body.known import known_measures
+from caddet.core.body.measures import MEASURES
+from caddet.core.body.person import Person
+from caddet.core.body.sizes import SizeTable, nearest_size, person_of_size, shipped_table
+from caddet.core.errors import CaddetError, Finding, InputError
+from caddet.core.grading.by_measures import by_measures
+from caddet.core.grading.nest import GradedSize, Nest, walked
+from caddet.core.grading.rules import Derived, RuleTable, graded, in_ranges
+from caddet.core.pattern.pattern import Pattern
+from caddet.core.recipe.document import Document, Recipe
+from caddet.core.recipe.evaluate import StageCache, evaluate
+from caddet.core.recipe.outlines import outlines_of
+from caddet.core.sentences import say
+
+
+def body_of(person: Person) -> dict[str, float]:
+    """Every measure that is known or estimated of somebody, in mm."""
+    return {code: one.value for code, one in known_measures(person, MEASURES).items() if one is not None}
+
+
+def chosen_sizes(document: Document, table: SizeTable) -> tuple[str, ...]:
+    """The sizes of a table that are wanted, in its order; all of them when none is chosen."""
+    wanted = document.grading.sizes
+    names = [size.name for size in table.sizes]
+    unknown = [name for name in wanted if name not in names]
+    if unknown:
+        raise InputError(
+            say(
+                "{table} has no size {unknown}; it has {names}",
+                table=table.name,
+                unknown=unknown[0],
+                names=", ".join(names),
+            )
+        )
+    return tuple(name for name in names if not wanted or name in wanted)
+
+
+def base_size(document: Document, table: SizeTable) -> str:
+    """The size that the pattern is taken to be in: the chosen one, else the wearer's nearest, else the middle one."""
+    sizes = chosen_sizes(document, table)
+    if document.grading.base in sizes:
+        return document.grading.base
+    few = replace(table, sizes=tuple(size for size in table.sizes if size.name in sizes))
+    fit = nearest_size(few, body_of(document.person))
+    return fit.size.name if fit is not None else sizes[len(sizes) // 2]
+
+
+def rule_table(document: Document, table: SizeTable) -> RuleTable:
+    """The project's rules over the chosen sizes. Raises :class:`InputError` when there are none to choose from."""
+    return RuleTable(chosen_sizes(document, table), base_size(document, table), document.grading.rules)
+
+
+def redrafted(document: Document, person: Person, name: str = "", cache: StageCache | None = None) -> GradedSize:
+    """The project drafted again on somebody: always fits; what its steps and seams say goes with it."""
+    try:
+        made = evaluate(document, person, cache)
+    except CaddetError as error:
+        return GradedSize(
+            name or person.name, None, findings=(Finding("grade", say("{error}.", error=error), "recipe", "stops"),)
+        )
+    found = [one for one in made.findings if one.severity != "note"]
+    if made.pattern is not None:
+        found += walked(made.pattern)
+    return GradedSize(name or person.name, made.pattern, findings=tuple(found), person=person)
+
+
+def sizes_of(
+    document: Document, table: SizeTable | None = None, people: tuple[Person, ...] = (), cache: StageCache | None = None
+) -> Iterator[GradedSize]:
+    """Every size that is wanted, the smallest first, then the people; each as it comes, so that it can be left.
+
+    Raises :class:`InputError` when the sizes or the rules can't be used.
+    """
+    table = table if table is not None else shipped_table(document.grading.table)
+    names, base = chosen_sizes(document, table), base_size(document, table)
+    body = person_of_size(table, table.size(base))
+    drafted = document.recipe.main is not None
+    start = redrafted(document, body if drafted else document.person, base, cache)
+    one_size = _one_size(document, table, start, body_of(body) if drafted else body_of(document.person), cache)
+    for name in names:
+        found = one_size(name)
+        yield replace(found, base=name == base)
+    for person in people:
+        if drafted:
+            yield redrafted(document, person, cache=cache)
+        elif start.pattern is not None:
+            yield _measured(start.pattern, body_of(document.person), person, person.name)
+
+
+def _one_size(
+    document: Document, table: SizeTable, start: GradedSize, was: Mapping[str, float], cache: StageCache | None
+) -> Callable[[str], GradedSize]:
+    """How one size is made: drafted again, moved by the rules, or following the measures."""
+    way = document.grading.way
+    if way == "redraft":
+        return lambda name: (
+            start if name == start.name else redrafted(document, person_of_size(table, table.size(name)), name, cache)
+        )
+    if start.pattern is None:
+        return lambda name: replace(start, name=name)
+    pattern = start.pattern
+    if way == "measures":
+        return lambda name: (
+            start if name == start.name else _measured(pattern, was, person_of_size(table, table.size(name)), name)
+        )
+    rules = rule_table(document, table)
+    wrong = tuple(rules.checked(pattern))
+    if any(one.severity == "stops" for one in wrong):
+        said = list(dict.fromkeys(f"{one.place}: {one.sentence.rstrip('.')}" for one in wrong))
+        raise InputError("; ".join(said[:1]) + (f" ({len(said) - 1} more rules like it)" if len(said) > 1 else ""))
+
+    def by_rules(name: str) -> GradedSize:
+        try:
+            moved = graded(pattern, rules, name)
+        except CaddetError as error:
+            return GradedSize(
+                name, None, findings=(Finding("grade", say("{error}.", error=error), "grading", "stops"),)
+            )
+        return GradedSize(name, moved, findings=(*(wrong if name == start.name else ()), *walked(moved)))
+
+    return by_rules
+
+
+def _measured(pattern: Pattern, was: Mapping[str, float], person: Person, name: str) -> GradedSize:
+    try:
+        moved, found = by_measures(pattern, was, body_of(person), name)
+    except CaddetError as error:
+        return GradedSize(name, None, findings=(Finding("grade", say("{error}.", error=error), "grading", "stops"),))
+    return GradedSize(name, moved, findings=(*found, *walked(moved)), person=person)
+
+
+def nest_of(document: Document, table: SizeTable | None = None, people: tuple[Person, ...] = ()) -> Nest:
+    """All sizes at once. Raises :class:`InputError` as :func:`sizes_of` does."""
+    return Nest(tuple(sizes_of(document, table, people)))
+
+
+def derived_rules(document: Document, table: SizeTable | None = None) -> Derived:
+    """Rules read off the sizes as they are drafted, from each to the next, joined where the steps are alike."""
+    table = table if table is not None else shipped_table(document.grading.table)
+    names = chosen_sizes(document, table)
+    made = [redrafted(document, person_of_size(table, table.size(name)), name) for name in names]
+    whole = [one for one in made if one.pattern is not None]
+    found = in_ranges([one.name for one in whole], [one.pattern for one in whole if one.pattern is not None])
+    missing = tuple(
+        Finding("grade.derived", say("{size} can't be drafted; it is left out.", size=one.name), "grading", "look")
+        for one in made
+        if one.pattern is None
+    )
+    return Derived(found.rules, (*missing, *found.findings))
+
+
+def for_person(document: Document, person: Person) -> Document:
+    """The project made again for one other person; what was cut, logged or placed for somebody else stays behind."""
+    fresh = {
+        **document.parts(), "people": (person,), "wearer": person.name, "title": f"{document.title} for {person.name}"[:120],
+        "cut": {}, "made": {}, "accepted": (), "log": (), "photographs": {}, "table": {},
+    }  # fmt: skip
+    return Document.model_validate(fresh)
+
+
+def as_outlines(document: Document, size: GradedSize) -> Document:
+    """The project in a graded size: its pieces and seams as they are, no longer a recipe. Raises :class:`CaddetError`."""
+    if size.pattern is None:
+        raise CaddetError("; ".join(str(one.sentence) for one in size.findings) or "there is no pattern in this size")
+    person = size.person or document.person.model_copy(update={"name": size.name[:80]})
+    base = for_person(document, person)
+    recipe = Recipe().with_source(outlines_of(size.pattern, f"{document.title}, {size.name}"))
+    return base.model_copy(update={"recipe": recipe, "title": f"{document.title}, size {size.name}"[:120]})
+
+
+def nearest_graded(document: Document, table: SizeTable, person: Person, cache: StageCache | None = None) -> GradedSize:
+    """The graded size that lies nearest to somebody by the table's measures."""
+    names = chosen_sizes(document, table)
+    few = replace(table, sizes=tuple(size for size in table.sizes if size.name in names))
+    fit = nearest_size(few, body_of(person))
+    wanted = fit.size.name if fit is not None else base_size(document, table)
+    return replace(next(one for one in sizes_of(document, table, cache=cache) if one.name == wanted), person=person)
+
+
+__all__ = [
+    "as_outlines",
+    "base_size",
+    "body_of",
+    "chosen_sizes",
+    "derived_rules",
+    "for_person",
+    "nest_of",
+    "redrafted",
+    "rule_table",
+    "sizes_of",
+]
