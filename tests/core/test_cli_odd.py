@@ -258,7 +258,7 @@ def test_a_folder_that_may_not_be_searched_is_told(demo: Path) -> None:
     save_project(demo_document(), closed / "b.caddet")
     demo.parent.chmod(0o755)
     script = (
-        "import os, sys; import caddet.cli.projects; from caddet.cli import main\n"
+        "import os, sys; import caddet.cli.grading, caddet.cli.projects; from caddet.cli import main\n"
         "if os.geteuid() == 0: os.seteuid(65534)\n"
         f"else: os.chmod({str(closed)!r}, 0)\n"
         f"sys.exit(main(['check', {str(closed / 'b.caddet')!r}]))"
