@@ -5,11 +5,11 @@ from __future__ import annotations
 import importlib
 import pkgutil
 
-from caddet.core import blocks, parts, shaping
+from caddet.core import blocks, parts, shaping, truing
 
 
 def _import_all() -> None:
-    for package in (blocks, shaping, parts):
+    for package in (blocks, shaping, parts, truing):
         for module in pkgutil.iter_modules(package.__path__, package.__name__ + "."):
             importlib.import_module(module.name)
 

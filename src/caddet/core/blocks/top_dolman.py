@@ -273,7 +273,7 @@ def _body(d: Drafting, name: str, top: Path, low_end: Point, side: Path) -> Draf
         edges,
         notches=(
             DraftNotch("side", side.segments[0].length, name="side"),
-            DraftNotch("top", top.length / 2, double=name == "back", name="top"),
+            DraftNotch("top", top.length / 2, name="top"),
         ),
         drawn=(level("bust", "bust line", 1j * turn.imag, turn),),
         grain=(complex(30, d["underarm_level"]), complex(30, hem.end.imag - 50)),

@@ -379,12 +379,12 @@ def sleeve_seams(d: Drafting, front: str, back: str) -> tuple[Seam, ...]:
     ease = d["cap_ease"]
 
     def set_in(name: str, words: str, piece: str, run: str, amount: float) -> Seam:
-        """The seam that sets one half of the cap into its armhole."""
+        """The seam that sets one half of the cap into its armhole, walked from the shoulder down."""
         return sew(
             name,
             words,
             (edge(piece, "armhole"),),
-            (edge("sleeve", run, backwards=True),),
+            (edge("sleeve", run, backwards=run == "cap_front"),),
             "eased" if amount > 1e-6 else "plain",
             amount,
             corners=True,

@@ -13,23 +13,24 @@ from typing import Literal
 
 from caddet.core.body.doubts import Doubt
 from caddet.core.errors import CaddetError, Finding
-from caddet.core.fitting.remedies import seam_remedies
+from caddet.core.fitting.remedies import join_remedies, seam_remedies, trouble_remedies
 from caddet.core.pattern.combine import without_prefix
 from caddet.core.pattern.ids import own_name
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.promises import CLOSES, Girth, Promise
 from caddet.core.pattern.seams import Seam
 from caddet.core.recipe.context import Context
-from caddet.core.recipe.document import Accepted, BlockSource
+from caddet.core.recipe.document import Accepted, BlockSource, OutlineSource
 from caddet.core.recipe.edits import Remedy
 from caddet.core.recipe.registry import Block, Gate
 from caddet.core.recipe.stages import SourceOutcome
 from caddet.core.sentences import say
+from caddet.core.truing.checks import Trouble, troubles
 from caddet.core.truing.joins import Join, joins
 from caddet.core.truing.walk import walk
 
 Verdict = Literal["fails", "look", "holds"]
-Kind = Literal["finding", "gate", "closure", "seam", "join"]
+Kind = Literal["finding", "gate", "closure", "seam", "join", "piece"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,7 +73,7 @@ class ProofLine:
                 return 0.0
             case "gate":
                 return max(self.limit - self.value, 0.0)
-            case "join":
+            case "join" | "piece":
                 return max(self.value - self.limit, 0.0)
             case _:  # the nearer of what is meant now and what was promised: that steps mean more makes nothing worse
                 asked = (self.limit, self.limit if self.promised is None else self.promised)
@@ -121,7 +122,11 @@ def prove(
             label = f"{pattern.letter(seam.name)} {seam.label}"
             lines += _tried(partial(_seam_lines, pattern, seam), seam.name, "seam", label, str(seam.a[0]))
         lines += _tried(
-            lambda: [_join_line(join) for join in joins(pattern)], "joins", "join", "Lines across seams", ""
+            lambda: [_join_line(pattern, join) for join in joins(pattern)], "joins", "join", "Lines across seams", ""
+        )
+        traced = any(isinstance(source.entry, OutlineSource) for source in sources)
+        lines += _tried(
+            lambda: [_trouble_line(pattern, one) for one in troubles(pattern, traced)], "pieces", "piece", "Pieces", ""
         )
     fine = {(one.kind, one.name, one.place): one for one in accepted}
     lines = [_judged(line, fine.get((line.kind, line.name, line.place))) for line in lines]
@@ -271,14 +276,29 @@ def _seam_lines(pattern: Pattern, seam: Seam) -> list[ProofLine]:
     return lines
 
 
-def _join_line(join: Join) -> ProofLine:
+def _trouble_line(pattern: Pattern, trouble: Trouble) -> ProofLine:
+    return ProofLine(
+        trouble.name,
+        "piece",
+        trouble.label,
+        "look",
+        trouble.value,
+        trouble.limit,
+        trouble.place,
+        trouble.sentence,
+        trouble_remedies(pattern, trouble),
+    )
+
+
+def _join_line(pattern: Pattern, join: Join) -> ProofLine:
     verdict: Verdict = "holds" if join.angle <= join.limit else "look"
     sentence = (
         "The line runs on smoothly where the pieces meet."
         if verdict == "holds"
         else "Where the pieces meet, this line has a corner; sewn, it shows as a peak or a dip."
     )
-    return ProofLine(join.name, "join", join.label, verdict, join.angle, join.limit, join.place, sentence)
+    ways = () if verdict == "holds" else join_remedies(pattern, join)
+    return ProofLine(join.name, "join", join.label, verdict, join.angle, join.limit, join.place, sentence, ways)
 
 
 __all__ = ["CLOSES", "ProofLine", "prove"]

@@ -16,9 +16,12 @@ from caddet.core.recipe.registry import STEPS, step_entry
 from caddet.core.recipe.stages import StepOutcome, do_step
 from caddet.core.recipe.values import Place, References, Value
 from caddet.core.sentences import Length, say
+from caddet.core.truing.checks import Trouble, troubles
+from caddet.core.truing.joins import Join, joins
 from caddet.core.truing.walk import Walk, walk
 
 EASES = 1.08  # times the shorter side, up to which the longer one can be eased in; common practice
+TRIED = "s999999999"  # the id of a step that is only tried
 UPRIGHT = 0.7  # an edge this much of whose length goes down can be lengthened at a level line
 
 
@@ -104,7 +107,56 @@ def seam_remedies(pattern: Pattern, walked: Walk) -> tuple[Remedy, ...]:
                 step=step.model_copy(update={"id": ""}),
             )
         )
-    return (*found, *_held(pattern, walked))
+    return (*found, *_made_to_meet(pattern, walked), *_held(pattern, walked))
+
+
+MEETS = (
+    ("second", "{word} the second side by {off}"),
+    ("first", "{other} the first side by {off}"),
+    ("half", "Half by each side"),
+)
+
+
+def _made_to_meet(pattern: Pattern, walked: Walk) -> tuple[Remedy, ...]:
+    """One side or the other, or both by half, taken off or added to at an end."""
+    seam = walked.seam
+    if "agree" not in STEPS or len(seam.layers) != 2 or seam.closes():
+        return ()
+    found = []
+    words = ("Take off", "Add to") if walked.off > 0 else ("Add to", "Take off")
+    for change, template in MEETS:
+        step = step_entry("agree", {"seam": (seam.name,), "change": change}, id=TRIED)
+        after = do_step(step, pattern, Context())
+        if after.stuck or not walk(after.pattern, after.pattern.seam(seam.name), walked.layer).holds:
+            continue
+        label = say(template, word=words[0], other=words[1], off=Length(abs(walked.off)))
+        found.append(Remedy(label, step=step.model_copy(update={"id": ""})))
+    return tuple(found)
+
+
+def join_remedies(pattern: Pattern, join: Join) -> tuple[Remedy, ...]:
+    """The line blended over its seam, dart or fold, where that mends it."""
+    if "blend" not in STEPS or not join.ends:
+        return ()
+    keys = tuple(dict.fromkeys(pattern.piece(end.piece).edges[end.edge].name for end in join.ends))
+    step = step_entry("blend", {"edges": keys}, id=TRIED)
+    after = do_step(step, pattern, Context())
+    if after.stuck or any(
+        one.name == join.name and one.label == join.label and one.angle > one.limit for one in joins(after.pattern)
+    ):
+        return ()
+    return (Remedy(say("Blend the line, the seam keeps its length"), step=step.model_copy(update={"id": ""})),)
+
+
+def trouble_remedies(pattern: Pattern, trouble: Trouble) -> tuple[Remedy, ...]:
+    """The step that mends what is off on a piece, where it does."""
+    if trouble.step not in STEPS:
+        return ()
+    step = step_entry(trouble.step, trouble.values, id=TRIED)
+    after = do_step(step, pattern, Context())
+    if after.stuck or any(one.name == trouble.name for one in troubles(after.pattern, outlines=True)):
+        return ()
+    return (Remedy(trouble.remedy, step=step.model_copy(update={"id": ""})),)
 
 
 def _held(pattern: Pattern, walked: Walk) -> tuple[Remedy, ...]:
@@ -115,7 +167,7 @@ def _held(pattern: Pattern, walked: Walk) -> tuple[Remedy, ...]:
     lengths = [pattern.length(layer) for layer in seam.layers]
     little = max(lengths) <= min(lengths) * EASES
     how, label = ("eased", say("Ease the longer side in")) if little else ("gathered", say("Gather the longer side in"))
-    step = step_entry("sewn_as", {"seam": (seam.name,), "how": how}, id="s999999999")
+    step = step_entry("sewn_as", {"seam": (seam.name,), "how": how}, id=TRIED)
     after = do_step(step, pattern, Context())
     if after.stuck or not walk(after.pattern, after.pattern.seam(seam.name), walked.layer).holds:
         return ()
@@ -137,4 +189,4 @@ def _level_step(fragments: list[Fragment], off: float) -> StepEntry | None:
         "at": round((path.start.imag + path.end.imag) / 2, 1),
         "amount": round(amount, 1),
     }
-    return step_entry("lengthen", values, id="s999999999")
+    return step_entry("lengthen", values, id=TRIED)

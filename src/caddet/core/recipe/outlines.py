@@ -181,11 +181,18 @@ def _edge_name(piece: Piece, key: str) -> str:
     return _plain(own if alike == 1 else key)
 
 
+def _dart_name(piece: Piece, dart: str) -> str:
+    """The own name of a dart; two of one own name are told apart by where they were made."""
+    own = own_name(reference(dart).key)
+    alike = sum(own_name(reference(one.id).key) == own for one in piece.darts)
+    return _plain(own if alike == 1 else dart)
+
+
 def _outline(piece: Piece, name: str) -> Outline:
     roles = {finish: role for role, finish in ROLES.items()}
     edges = []
     for edge in piece.edges:
-        dart = _plain(edge.dart) if edge.dart else ""
+        dart = _dart_name(piece, edge.dart) if edge.dart else ""
         role = "dart" if dart else roles.get(edge.finish, "seam" if not edge.finish else "edge")
         own = _plain(edge.name) if dart else _edge_name(piece, edge.name)
         edges.append(OutlineEdge(name=own, role=role, dart=dart, segments=tuple(_drawn(edge.path))))
