@@ -57,7 +57,7 @@ def test_a_step_is_added_under_the_next_id_and_the_file_holds_it(capsys: CAPSYS,
     ("words", "said"),
     [
         ((), "arguments are required"),
-        (("lenghten",), "there is no step “lenghten”; there are all_in_one_facing, armhole,"),
+        (("lenghten",), "there is no step “lenghten”; there are agree, all_in_one_facing, armhole,"),
         (("lengthen", "amount"), "“amount” is not NAME=VALUE"),
         (("lengthen", "amount="), "neither a length nor a formula"),
         (("lengthen", "amount=9999"), "is not between"),

@@ -222,6 +222,8 @@ AT_LEAST = {  # blocks on which a step is done; 14 of 19 for the others
     "full_bust": 4, "full_arm": 3, "shoulder_forward": 3, "shoulder_one": 5, "vent": 8, "cut_out": 14, "asymmetric_front": 6, "dart_close": 4,
     "sewn_as": 6, "all_in_one_facing": 5, "belt_loops": 9, "centre_pleat": 11, "faced_slit": 10, "fly": 1, "gores": 11, "grown_on_facing": 8,
     "gusset": 5, "motifs": 0, "pad_layer": 7, "slanted_pocket": 2, "side_pocket": 11, "button_stand": 5, "casing": 4, "edge_elastic": 10, "tucks": 8, "turn_up": 8, "zip": 8, "ruched_seam": 6,
+    # what puts right finds nothing to put right on a clean block, and says so
+    "agree": 0, "blend": 0, "dart_even": 0, "halves_even": 0, "sew": 0, "grain_even": 8, "dart_slide": 5,
 }  # fmt: skip
 
 

@@ -14,11 +14,12 @@ from caddet.core.grading.by_measures import by_measures
 from caddet.core.grading.moving import moved_at_corners
 from caddet.core.grading.nest import GradedSize, Nest, apart, nearer, walked
 from caddet.core.grading.points import corner, corners
-from caddet.core.grading.rules import RuleTable, derived, graded, in_ranges, with_rule
+from caddet.core.grading.rules import RuleTable, derived, graded, in_ranges
 from caddet.core.grading.rules_csv import read_rules, rules_text
 from caddet.core.grading.sizes import body_of, derived_rules, nest_of, redrafted, sizes_of
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
+from caddet.core.recipe import edits
 from caddet.core.recipe.document import Document, Recipe
 from caddet.core.recipe.grading import GradeRule, Grading
 from caddet.core.recipe.outlines import outlines_of, pattern_of
@@ -187,8 +188,12 @@ def test_alike_steps_become_one_range() -> None:
 
 
 def test_a_rule_is_put_in_place_of_that_of_its_point_and_range() -> None:
-    one, two = rule("side-hem", "S", "L", 10), rule("side-hem", "S", "L", 12)
-    assert with_rule((one,), two) == (two,) and len(with_rule((one,), rule("side-hem", "L", "XL"))) == 2
+    document = edits.set_rule(
+        edits.set_rule(graded_smock(), rule("side-hem", "84", "88", 10)), rule("side-hem", "84", "88", 12)
+    )
+    assert [one.dx for one in document.grading.rules] == [12.0]
+    more = edits.set_rule(document, rule("side-hem", "88", "92", 9))
+    assert len(more.grading.rules) == 2
 
 
 # --- CSV ------------------------------------------------------------------------------------------

@@ -25,6 +25,7 @@ from caddet.core.pattern.surgery import pivot_dart
 from caddet.core.pipeline import make
 from caddet.core.recipe.context import Context
 from caddet.core.recipe.registry import STEPS, Stuck
+from caddet.core.recipe.stages import do_step
 from caddet.core.recipe.values import Choice, Flag, Formula, Number, Place
 from caddet.core.truing.walk import walk
 from tests.making import area, drafted, made, pattern_of, person, pivot, polygon, skirt, step
@@ -161,6 +162,9 @@ def test_one_piece_lengthened_alone_no_longer_meets_and_its_remedy_helps() -> No
     assert {remedy.label for remedy in line.remedies} == {
         "Shorten the front by 2.0 cm there",
         "Lengthen the back by 2.0 cm there",
+        "Take off the first side by 2.0 cm",
+        "Add to the second side by 2.0 cm",
+        "Half by each side",
         "Ease the longer side in",
     }
     for remedy in line.remedies:
@@ -183,7 +187,12 @@ def test_a_shoulder_that_does_not_meet_gets_no_remedy_that_makes_no_sense() -> N
 
     changed = pattern.with_piece(front.with_edges(longer))
     walked = walk(changed, changed.seam("shoulder"))
-    assert not walked.holds and seam_remedies(changed, walked) == ()
+    remedies = seam_remedies(changed, walked)
+    assert not walked.holds and {remedy.step.kind for remedy in remedies if remedy.step} <= {"agree", "sewn_as"}
+    for remedy in remedies:
+        assert remedy.step is not None
+        after = do_step(remedy.step.model_copy(update={"id": "s9"}), changed, Context())
+        assert not after.stuck and walk(after.pattern, after.pattern.seam("shoulder")).holds, remedy.label
 
 
 def test_flare_swings_both_sides_and_leaves_hip_and_waist() -> None:

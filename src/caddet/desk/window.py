@@ -35,6 +35,7 @@ from caddet.desk.proof_strip import ProofStrip
 from caddet.desk.rail import Rail
 from caddet.desk.stations.base import Station
 from caddet.desk.stations.draft import DraftStation
+from caddet.desk.stations.grade import GradeStation
 from caddet.desk.stations.lay import LayStation
 from caddet.desk.stations.mark import MarkStation
 from caddet.desk.stations.measure import MeasureStation
@@ -64,10 +65,20 @@ class MainWindow(QMainWindow):
         self.draft = DraftStation(bench, self.table)
         self.shape = ShapeStation(bench, self.table)
         self.true = TrueStation(bench, self.table)
+        self.grade = GradeStation(bench, self.table)
         self.mark = MarkStation(bench, self.table)
         self.lay = LayStation(bench, self.table)
         self.workroom = WorkroomPlace(bench, self.table)
-        self.stations: list[Station] = [self.measure, self.plan, self.draft, self.shape, self.true, self.mark, self.lay]
+        self.stations: list[Station] = [
+            self.measure,
+            self.plan,
+            self.draft,
+            self.shape,
+            self.true,
+            self.grade,
+            self.mark,
+            self.lay,
+        ]
         self.places: list[Station] = [*self.stations, self.workroom]
         self.here = self.draft.key
         self.projects = Projects(self, bench, self.table, self.say)
@@ -141,6 +152,7 @@ class MainWindow(QMainWindow):
         bench.saved.connect(self._tell_saved)
         self.table.figure_chosen.connect(self._figure)
         self.plan.measure_wanted.connect(self._measure)
+        self.grade.graded.connect(self.rail.refresh)
         self.shape.hand.more_wanted.connect(self._find_tools)
         LOOK.changed.connect(self._restyle)
 

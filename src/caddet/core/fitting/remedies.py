@@ -86,11 +86,16 @@ def _without_marks(entry: StepEntry, ref: Reference) -> dict[str, Value]:
 
 
 def seam_remedies(pattern: Pattern, walked: Walk) -> tuple[Remedy, ...]:
-    """What makes the seam meet: one side or the other lengthened or shortened at a level line, or the longer side held in."""
+    """What makes the seam meet: a side changed at a level line or at its end, or the longer side held in."""
+    return (*_at_a_level(pattern, walked), *_made_to_meet(pattern, walked), *_held(pattern, walked))
+
+
+def _at_a_level(pattern: Pattern, walked: Walk) -> list[Remedy]:
+    """One side or the other lengthened or shortened at a level line, where it runs upright."""
     seam = walked.seam
+    found: list[Remedy] = []
     if "lengthen" not in STEPS or any(len(layer) != 1 for layer in (seam.layers[0], seam.layers[walked.layer])):
-        return ()
-    found = []
+        return found
     for layer, off in ((0, walked.off), (walked.layer, -walked.off)):
         fragments = [f for f in pattern.layer_fragments(seam.layers[layer]) if not f.imagined]
         step = _level_step(fragments, off)
@@ -107,7 +112,7 @@ def seam_remedies(pattern: Pattern, walked: Walk) -> tuple[Remedy, ...]:
                 step=step.model_copy(update={"id": ""}),
             )
         )
-    return (*found, *_made_to_meet(pattern, walked), *_held(pattern, walked))
+    return found
 
 
 MEETS = (

@@ -7,7 +7,7 @@ are graded so, as they have no formulas. Common practice, no source.
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from contextlib import suppress
 from dataclasses import dataclass, replace
 
@@ -268,14 +268,3 @@ def in_ranges(sizes: Sequence[str], patterns: Sequence[Pattern]) -> Derived:
             else:
                 kept.append(rule)
     return Derived(tuple(rule for kept in rules.values() for rule in kept), tuple(findings))
-
-
-def with_rule(rules: Iterable[GradeRule], changed: GradeRule) -> tuple[GradeRule, ...]:
-    """The rules with one in place of that of its point and range, or as a new one."""
-    same = (changed.piece, changed.point, changed.first, changed.last)
-    kept = list(rules)
-    for number, rule in enumerate(kept):
-        if (rule.piece, rule.point, rule.first, rule.last) == same:
-            kept[number] = changed
-            return tuple(kept)
-    return (*kept, changed)

@@ -190,6 +190,8 @@ def _open_part(pattern: Pattern, key: str) -> Layer:
     edges = [pattern.pieces[p].edges[e] for p, e in pattern.edges(ref)]
     opened = [edge for edge in edges if edge.finish == "opening"]
     part = layer_of(key)[0]
+    if not opened:
+        raise Stuck(say("the end of this seam can't be opened for a zip"), "edges")
     return (replace(part, low=min(e.low for e in opened), high=max(e.high for e in opened)),)
 
 

@@ -23,6 +23,7 @@ from caddet.core.recipe.document import (
     StepEntry,
     Value,
 )
+from caddet.core.recipe.grading import GradeRule, Grading
 from caddet.core.recipe.values import Plain, as_value
 from caddet.core.sentences import say
 
@@ -123,6 +124,19 @@ def add_cloth(document: Document, cloth: Cloth) -> Document:
 def _checked(document: Document, **changes: object) -> Document:
     """The document with other parts, checked as a whole."""
     return Document.model_validate({**document.parts(), **changes})
+
+
+def set_grading(document: Document, **changes: object) -> Document:
+    """Another way, table, sizes, base, people or rules; they are checked."""
+    grading = Grading.model_validate({**document.grading.model_dump(), **changes})
+    return document.model_copy(update={"grading": grading})
+
+
+def set_rule(document: Document, rule: GradeRule) -> Document:
+    """A grading rule in place of that of its point and range, or as a new one."""
+    same = (rule.piece, rule.point, rule.first, rule.last)
+    kept = [one for one in document.grading.rules if (one.piece, one.point, one.first, one.last) != same]
+    return set_grading(document, rules=(*kept, rule))
 
 
 # --- the recipe -----------------------------------------------------------------------------------

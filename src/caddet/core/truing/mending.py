@@ -19,12 +19,13 @@ from caddet.core.pattern.features import Notch
 from caddet.core.pattern.ids import own_name, reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.promises import Run
 from caddet.core.pattern.seams import Join, JoinKind, Part, Seam
 from caddet.core.pattern.surgery import Refused, sound
-from caddet.core.recipe.context import Context, Result
+from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.parameters import Parameter
 from caddet.core.recipe.registry import Step, Stuck, Values, register_step
-from caddet.core.sentences import Sentence, say
+from caddet.core.sentences import Length, Sentence, say
 from caddet.core.shaping.finding import (
     chosen_edges,
     chosen_pieces,
@@ -317,7 +318,7 @@ def fair(pattern: Pattern, context: Context, values: Values) -> Result:
             edges[index] = edges[index].with_path(_fair(edges[index].path, str(values["how"])))
         with refused_as_stuck("edges"):
             pattern = pattern.with_piece(sound(now.with_edges(edges)))
-    return Result(pattern)
+    return Result(pattern, changes=OF_THE_BODY)
 
 
 def _fair(path: Path, how: str) -> Path:
@@ -428,7 +429,17 @@ def dart_slide(pattern: Pattern, context: Context, values: Values) -> Result:
         else:
             moved.append(edge)
     with refused_as_stuck("by"):
-        return Result(pattern.with_piece(sound(piece.with_edges(moved))))
+        after = pattern.with_piece(sound(piece.with_edges(moved)))
+    return Result(after, changes=(*OF_THE_BODY, *_agreeing_on(pattern, {piece.edges[first - 1].name})))
+
+
+def _agreeing_on(pattern: Pattern, keys: set[str]) -> tuple[str, ...]:
+    """The promises that edges agree with what they are sewn to: drawn anew, they are a hair longer or shorter."""
+    return tuple(
+        one.name
+        for one in pattern.promises
+        if one.agrees and {run.ref.key for run in one.of if isinstance(run, Run)} & keys
+    )
 
 
 def _to_meet(pattern: Pattern, dart: str) -> float:
@@ -451,13 +462,20 @@ def _signed(pattern: Pattern, seam: Seam, dart: str, miss: float) -> float:
     return math.copysign(miss, other - mine) * (-1 if backwards else 1)
 
 
+def _describe_slide(values: Values) -> Sentence:
+    dart = said(str(values["dart"][0])) if values.get("dart") else say("the dart")
+    if values.get("meets"):
+        return say("{dart} moved to meet the line across its seam", dart=dart)
+    return say("{dart} moved by {by} along its edge", dart=dart, by=Length(float(values.get("by", 10.0))))
+
+
 register_step(Step(
     "dart_slide", "Move a dart along its edge",
     "Mouth and point move by the same; what the edge loses on one side it gains on the other. So the dart of a skirt comes to stand under the seam of a bodice.",
     (Parameter("dart", "Dart", "dart", None, why="Without one, the first there is."),
      Parameter("by", "By, along the outline", "length", 10.0, -NEARLY * 5, NEARLY * 5),
      Parameter("meets", "To meet the line across its seam", "flag", False)),
-    dart_slide, _of_dart("moved along its edge"),
+    dart_slide, _describe_slide,
     suits={"dart": 12}, symbol=((-4 + 4j, -2 - 4j, 0 + 4j), (1 + 0j, 4 + 0j, 3 - 1j)),
     asked_as=("dart should meet the seam", "shift the dart", "line up darts"),
     fits=_no_dart,
