@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QFileDialog, QWidget
 from caddet.core.demo import demo_document, new_document, title_of
 from caddet.core.errors import CaddetError, InputError
 from caddet.core.formats.project import Opened, open_project, save_project
+from caddet.core.practice import practice_document
 from caddet.desk.places import demo_path
 from caddet.desk.table.table import Table
 from caddet.desk.widgets.questions import SetAsideList, ask_changed_elsewhere, ask_unsaved, told_on_opening
@@ -22,6 +23,7 @@ class Projects(QObject):
     """The projects of one window; ``say`` is its passing word."""
 
     begun = pyqtSignal()
+    practising = pyqtSignal()
 
     def __init__(self, window: QWidget, bench: Workbench, table: Table, say: Callable[[str], None]) -> None:
         super().__init__(window)
@@ -121,6 +123,21 @@ class Projects(QObject):
             return
         self.show(opened, path)
         self.begun.emit()
+
+    def practise(self) -> None:
+        """Open the practice pieces, as they come: a pair that does not meet."""
+        path = demo_path().with_name("Tower tabard.caddet")
+        if not self.may_leave():
+            return
+        try:
+            if not path.exists():
+                save_project(practice_document(), path)
+            opened = open_project(path)
+        except CaddetError as error:
+            self.say(str(error))
+            return
+        self.show(opened, path)
+        self.practising.emit()
 
     def ask_copy(self) -> None:
         """Ask where a copy goes, and go on in it."""

@@ -83,6 +83,7 @@ class MainWindow(QMainWindow):
         self.here = self.draft.key
         self.projects = Projects(self, bench, self.table, self.say)
         self.projects.begun.connect(lambda: self.go("measure"))
+        self.projects.practising.connect(lambda: self.go("true"))
         self.header, self.rail, self.strip = Header(bench), Rail(self.stations, [self.workroom]), ProofStrip()
         self.dockets = QStackedWidget()
         docket = QWidget()
@@ -357,6 +358,7 @@ class MainWindow(QMainWindow):
             Command("Redo", "command", bench.redo, "Ctrl+Shift+Z"),
             Command("Open a project", "command", self.projects.ask_open, "Ctrl+O"),
             Command("New project", "command", self.projects.ask_new, "Ctrl+N"),
+            Command("Practice: a pair that does not meet", "command", self.projects.practise),
             Command("Keep a copy", "command", self.projects.ask_copy, "Ctrl+Shift+S"),
             Command("Print the pattern to PDF", "command", self.print, "Ctrl+P"),
             Command("Export SVG, DXF, PNG, CSV, JSON", "command", self.export, "Ctrl+E"),
@@ -447,6 +449,7 @@ class MainWindow(QMainWindow):
             ("New…", self.projects.ask_new, True),
             ("Open…", self.projects.ask_open, True),
             ("Keep a copy…", self.projects.ask_copy, True),
+            ("Practice: a pair that does not meet", self.projects.practise, True),
             ("", None, True),
             ("Print to PDF…", self.print, True),
             ("Export…", self.export, True),

@@ -63,6 +63,22 @@ class Walk:
         """Whether the layers meet as they are meant to."""
         return self.verdict != "off"
 
+    @property
+    def pace(self) -> float:
+        """How far the further layer is walked for each mm of the first: 1 where they are sewn edge to edge."""
+        plain = self.seam.joins[self.layer - 1].kind == "plain"
+        return 1.0 if plain or self.length_a < 1e-9 else self.length_b / self.length_a
+
+    def running(self) -> list[tuple[float, float, str]]:
+        """The running difference: share of the first layer, further less wanted so far (mm), and the notch there."""
+        ratio = self.wanted / self.length_a if self.length_a else 1.0
+        found, a, b = [(0.0, 0.0, "")], 0.0, 0.0
+        for part in self.stretches:
+            a, b = a + part.a, b + part.b
+            name = part.until if part is not self.stretches[-1] else ""
+            found.append((a / self.length_a if self.length_a else 1.0, b - a * ratio, name))
+        return found
+
 
 def walk(pattern: Pattern, seam: Seam, layer: int = 1) -> Walk:
     """Compare a further layer of a seam with the first along their stitch lines.
@@ -145,15 +161,15 @@ class Roll:
     part_b: Fragment
 
 
-def roll(pattern: Pattern, seam: Seam, at: float, layer: int = 1) -> Roll:
-    """Where a further layer lies when ``at`` mm of the first have been walked (plain pace: it is walked as far).
+def roll(pattern: Pattern, seam: Seam, at: float, layer: int = 1, pace: float = 1.0) -> Roll:
+    """Where a further layer lies when ``at`` mm of the first have been walked, and ``pace`` times as many of it.
 
     The first lies as drafted (or mirrored where its other half is meant); the other is turned so that the stitch
     lines touch and run the same way at that point, and lies on the other side of the line.
     """
     first, other = pattern.layer_fragments(seam.layers[0]), pattern.layer_fragments(seam.layers[layer])
     part_a, along_a = _part_at(first, at)
-    part_b, along_b = _part_at(other, at)
+    part_b, along_b = _part_at(other, at * pace)
     flip_a = Motion(mirror=True) if part_a.imagined else Motion()
     flip_b = Motion(mirror=True) if part_b.imagined else Motion()
     pa, da = part_a.path().point_at(along_a), part_a.path().direction_at(along_a)

@@ -146,7 +146,7 @@ class GradeStation(Station):
         """Take away what it showed beside the pattern, and stop its own work."""
         super().leave()
         self.table.say_beside("")
-        self.nest_page.stop()
+        self.nest_page.doing.stop()
         if self.task is not None:
             self.task.cancel()
             self.task = None

@@ -1,146 +1,57 @@
-"""True: does everything meet? Two pieces rolled along each other at the stitch line."""
+"""True: does everything meet? Seams walked, lines laid together as sewn, darts folded and hems turned up."""
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from functools import partial
 
-from PyQt6.QtCore import QRectF, Qt
-from PyQt6.QtGui import QBrush, QPainter, QPen, QTransform
-from PyQt6.QtWidgets import QGraphicsItem, QSlider, QVBoxLayout
+from PyQt6.QtCore import QRectF, Qt, QTimer
+from PyQt6.QtWidgets import QGraphicsItem, QHBoxLayout, QSlider, QVBoxLayout
 
 from caddet.core.errors import CaddetError
-from caddet.core.geometry.paths import Path
-from caddet.core.geometry.segments import Motion
+from caddet.core.fitting.proof import ProofLine
+from caddet.core.geometry.segments import Motion, Point
 from caddet.core.lengths import format_fine, format_length
-from caddet.core.pattern.features import Spot
-from caddet.core.pattern.fragments import Fragment
+from caddet.core.pattern.ids import own_name
 from caddet.core.pattern.pattern import Pattern
-from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.seams import Seam
+from caddet.core.recipe import edits
 from caddet.core.sentences import told
+from caddet.core.truing.checks import deepest_flat, hem_excess
+from caddet.core.truing.ease_limits import ease_limit
+from caddet.core.truing.joins import Join, joins
 from caddet.core.truing.walk import Walk, roll, walk
 from caddet.desk.stations.base import Station, Status, empty
-from caddet.desk.table.drawing import Drawn, painter_path, qpoint
+from caddet.desk.stations.truing.chart import DifferenceChart
+from caddet.desk.stations.truing.folds import dart_closed, hem_turned
+from caddet.desk.stations.truing.remedy_button import RemedyButton
+from caddet.desk.stations.truing.walk_items import LineItem, RolledItem, TouchItem
 from caddet.desk.table.piece_item import Showing
-from caddet.desk.theme import LOOK
-from caddet.desk.widgets.fields import Row, button, label
+from caddet.desk.widgets.fields import Choices, Row, button, label
 
-_WORDS = {
-    "meets": "meets",
-    "eased": "eased on purpose",
-    "gathered": "gathered",
-    "pleated": "pleated",
-    "stretched": "stretched",
-    "off": "off",
-}
-
-
-class RolledItem(Drawn, QGraphicsItem):
-    """A piece as it lies while walking, with the walked run strong and what has been walked lit."""
-
-    def __init__(self, fragments: list[Fragment], piece: Piece, place: Motion, walked: float, color: str) -> None:
-        super().__init__()
-        moved = piece.moved(place)
-        self.outline = painter_path(moved.outline(), closed=True)
-        mine = [fragment for fragment in fragments if fragment.piece is piece]
-        edges = [_as_it_lies(fragment).moved(place) for fragment in mine]
-        self.run = painter_path(edges)
-        done = []
-        left = walked
-        for fragment in fragments:
-            if fragment.piece is piece and left > 1e-6:
-                part = _as_it_lies(fragment).moved(place).between(0.0, min(left, fragment.length))
-                if part is not None:
-                    done.append(part)
-            left -= fragment.length
-        self.done = painter_path(done)
-        self.darts = painter_path([edge.path for edge in moved.edges if edge.dart])
-        self.notches = []
-        for notch in piece.notches:
-            on = piece.on_edge(Spot(notch.edge, notch.u))
-            if on is not None and any(fragment.index == on[0] for fragment in mine):
-                path = piece.edges[on[0]].path
-                point, direction = path.point_at(on[1]), path.direction_at(on[1])
-                a, b = place(point - direction * 1j * 9), place(point + direction * 1j * 9)
-                self.notches.append((qpoint(a), qpoint(b)))
-        self.color = color
-        self.words = piece.label
-        self.middle = self.outline.boundingRect().center()
-
-    def boundingRect(self) -> QRectF:
-        """What it covers, in its own coordinates."""
-        return self.outline.boundingRect().adjusted(-12, -12, 12, 12)
-
-    def draw(self, painter: QPainter) -> None:
-        """The piece with its darts and notches; the run strong, and what has been walked lit."""
-        paper = LOOK.color("paper")
-        paper.setAlpha(225)
-        painter.setBrush(QBrush(paper))
-        painter.setPen(_pen("ink", 1.4))
-        painter.drawPath(self.outline)
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawPath(self.darts)
-        painter.setPen(_pen(self.color, 2.4))
-        painter.drawPath(self.run)
-        painter.setPen(_pen(self.color, 5.0))
-        painter.drawPath(self.done)
-        painter.setPen(_pen("ink", 2.4))
-        for a, b in self.notches:
-            painter.drawLine(a, b)
-        at = painter.worldTransform().map(self.middle)
-        painter.save()
-        painter.setWorldTransform(QTransform())
-        painter.setFont(LOOK.font(14, LOOK.font(14).Weight.DemiBold))
-        painter.setPen(LOOK.color("ink"))
-        painter.drawText(QRectF(at.x() - 90, at.y() - 10, 180, 20), Qt.AlignmentFlag.AlignCenter, self.words)
-        painter.restore()
+WORDS = {
+    "meets": "meets", "eased": "eased on purpose", "gathered": "gathered", "pleated": "pleated", "stretched": "stretched", "off": "off",
+}  # fmt: skip
+PAGES = (("seams", "Seams"), ("lines", "Lines"), ("folds", "Folds"))
+WHOLE = 1000  # steps of the slider
+STEP = 6  # of them a beat while it plays
+BEAT = 16  # ms
+NEAR = 130.0  # mm round a crossing that are shown
+FORGIVES = 0.03  # of its length by which a turned hem may be too long and is still pressed flat
 
 
-def _as_it_lies(fragment: Fragment) -> Path:
-    """The path of a stretch in the frame of its piece, in walking direction."""
-    path = fragment.edge.path.between(fragment.low, fragment.high) or fragment.edge.path
-    return path.reversed() if fragment.backwards else path
+@dataclass(frozen=True, slots=True)
+class Fold:
+    """A dart to be closed, or a hem to be turned up so deep (mm)."""
 
-
-class TouchItem(Drawn, QGraphicsItem):
-    """The place where the two pieces touch, and how far has been walked."""
-
-    def __init__(self, at: complex, words: str) -> None:
-        super().__init__()
-        self.words = words
-        self.setPos(qpoint(at))
-        self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIgnoresTransformations)
-        self.setZValue(40)
-
-    def boundingRect(self) -> QRectF:
-        """What it covers, in its own coordinates."""
-        return QRectF(-110, -52, 220, 66)
-
-    def draw(self, painter: QPainter) -> None:
-        """A ring at the place, and over it how far has been walked."""
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setPen(QPen(LOOK.color("madder"), 2))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawEllipse(QRectF(-8, -8, 16, 16))
-        painter.setFont(LOOK.figure_font(17))
-        wide = painter.fontMetrics().horizontalAdvance(self.words) + 22
-        box = QRectF(-wide / 2, -48, wide, 30)
-        painter.setPen(QPen(LOOK.color("woad"), 1.4))
-        painter.setBrush(LOOK.color("white"))
-        painter.drawRoundedRect(box, 15, 15)
-        painter.setPen(LOOK.color("woad"))
-        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, self.words)
-
-
-def _pen(color: str, width: float) -> QPen:
-    pen = QPen(LOOK.color(color), width)
-    pen.setCosmetic(True)
-    pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
-    return pen
+    piece: str
+    name: str
+    label: str
+    hem: float = 0.0
 
 
 class TrueStation(Station):
-    """The seams and their two lengths; the picture walks the chosen one."""
+    """What meets and what does not; the picture walks, lays together, folds."""
 
     key, name = "true", "True"
     why_head = "Why walk a seam?"
@@ -151,145 +62,420 @@ class TrueStation(Station):
 
     def build(self) -> None:
         """Build the docket, once."""
-        self.seam = ""
-        self.seams_box = QVBoxLayout()
-        self.seams_box.setSpacing(0)
-        self.body.addLayout(self.seams_box)
+        self.page = "seams"
+        self.seam, self.layer, self.line, self.fold = "", 1, "", ""
+        self.pages_choice = Choices("True", PAGES)
+        self.pages_choice.chosen.connect(self.show_page)
+        self.pages_choice.show_choice(self.page)
+        self.body.addWidget(self.pages_choice)
+        self.verdict = label("", "good", wrap=True)
+        self.body.addWidget(self.verdict)
+        self.rows_box = QVBoxLayout()
+        self.rows_box.setSpacing(0)
+        self.body.addLayout(self.rows_box)
         self.parts_box = QVBoxLayout()
-        self.parts_box.setSpacing(2)
-        self.body.addLayout(self.parts_box)
-        self.foot.addWidget(label("Walk along the seam", "heading"))
+        self.parts_box.setSpacing(3)
+        self.foot.addLayout(self.parts_box)
+        self.chart = DifferenceChart()
+        self.foot.addWidget(self.chart)
+        self.slider_words = label("Walk along the seam", "heading")
         self.slider = QSlider(Qt.Orientation.Horizontal)
         self.slider.setAccessibleName("Walk along the seam")
-        self.slider.setRange(0, 1000)
+        self.slider.setRange(0, WHOLE)
         self.slider.setValue(350)
         self.slider.setSingleStep(5)
         self.slider.setPageStep(50)
-        self.slider.valueChanged.connect(lambda _: self.draw())
-        self.foot.addWidget(self.slider)
+        self.slider.valueChanged.connect(lambda _: self._moved())
+        self.play_button = button("Play", self.play)
+        line = QHBoxLayout()
+        line.addWidget(self.play_button)
+        line.addWidget(self.slider, 1)
+        self.foot.addWidget(self.slider_words)
+        self.foot.addLayout(line)
         self.rows: dict[str, Row] = {}
         self._shown: object = None
+        self._player = QTimer(self)
+        self._player.setInterval(BEAT)
+        self._player.timeout.connect(self._play_on)
 
-    def _walk(self, seam: Seam) -> Walk | None:
-        made = self.made
-        if made is None or made.pattern is None:
+    def show_page(self, page: str) -> None:
+        """Go to the seams, the lines that cross them, or the darts and hems."""
+        self.page = page
+        self.pages_choice.show_choice(page)
+        self.stop()
+        self._shown = None
+        self.table.forget_fit()
+        self.refresh()
+        self.draw()
+
+    # --- what there is ------------------------------------------------------------------------
+
+    @property
+    def pattern(self) -> Pattern | None:
+        """The pattern that is shown."""
+        return self.made.pattern if self.made is not None else None
+
+    def _walk(self, seam: Seam, layer: int = 1) -> Walk | None:
+        if self.pattern is None:
             return None
         try:
-            return walk(made.pattern, seam)
+            return walk(self.pattern, seam, layer)
         except CaddetError:
             return None
 
+    def walks(self) -> list[tuple[Seam, int, Walk | None]]:
+        """Every seam and further layer, the worst first; what can't be walked before all."""
+        pattern = self.pattern
+        found = [
+            (seam, layer, self._walk(seam, layer))
+            for seam in (pattern.seams if pattern is not None else ())
+            for layer in range(1, len(seam.layers))
+        ]
+        return sorted(
+            found,
+            key=lambda one: (
+                -1e9 if one[2] is None else -abs(one[2].off) / one[0].tolerance if not one[2].holds else 0.0
+            ),
+        )
+
+    def joins(self) -> list[Join]:
+        """Every line across a seam, dart or fold, the sharpest corner first."""
+        return sorted(joins(self.pattern), key=lambda one: -one.angle) if self.pattern is not None else []
+
+    def folds(self) -> list[Fold]:
+        """Every dart, and every hem with how deep it is turned."""
+        made = self.made
+        found = []
+        for cut in made.cut if made is not None else ():
+            piece = cut.piece
+            found += [Fold(piece.name, dart.id, f"{piece.label}: {dart.label}") for dart in piece.darts]
+            deep = dict(cut.allowances)
+            for key in piece.runs():
+                edge = piece.run(key)[0]
+                if edge.finish == "hem":
+                    words = own_name(key).replace("_", " ")
+                    found.append(Fold(piece.name, key, f"{piece.label}: {words}", deep.get(edge.id, 0.0)))
+        return found
+
+    # --- the docket ---------------------------------------------------------------------------
+
     def refresh(self) -> None:
         """Show the document and what was made of it in the docket."""
-        made = self.made
-        pattern = made.pattern if made is not None else None
+        if self.bench.preview_document is not None and self._shown is not None:
+            return  # a remedy is only shown: what it stands in must stay under the pointer
+        pattern = self.pattern
         seams = pattern.seams if pattern is not None else ()
         self.aside.setText(f"{len(seams)} seam{'' if len(seams) == 1 else 's'}")
         if self.seam not in [seam.name for seam in seams]:
-            self.seam = seams[0].name if seams else ""
-        walks = [self._walk(seam) for seam in seams]
-        state = (walks, self.seam, self.bench.unit)
+            self.seam, self.layer = (seams[0].name if seams else ""), 1
+        state = (id(pattern), self.page, self.seam, self.layer, self.line, self.fold, self.bench.unit)
         if state == self._shown:
             return
         self._shown = state
-        empty(self.seams_box)
+        empty(self.rows_box)
+        empty(self.parts_box)
         self.rows = {}
-        unit = self.bench.unit
-        for seam, walked in zip(seams, walks, strict=True):
-            row = Row(f"{pattern.letter(seam.name) if pattern else ''}   {seam.label}")
-            row.chosen.connect(partial(self.choose, seam.name))
-            row.set_chosen(seam.name == self.seam)
+        self.chart.setVisible(self.page == "seams")
+        self.slider_words.setText({"seams": "Walk along the seam", "lines": "", "folds": "Fold it"}[self.page])
+        for part in (self.slider_words, self.slider, self.play_button):
+            part.setVisible(self.page != "lines")
+        {"seams": self._show_seams, "lines": self._show_lines, "folds": self._show_folds}[self.page]()
+
+    def _row(self, key: str, title: str, sub: str, good: bool, chosen: bool, value: str = "") -> Row:
+        row = Row(title)
+        row.set_chosen(chosen)
+        if value:
+            row.top.addWidget(label(value, "value"))
+        row.set_sub(("✓ " if good else "! ") + sub)
+        row.sub.setObjectName("good" if good else "bad")
+        self.rows[key] = row
+        self.rows_box.addWidget(row)
+        return row
+
+    def _say(self, bad: int, words: str, none: str) -> None:
+        self.verdict.setText(none if not self.rows else words if not bad else f"{bad} to look at, the worst first")
+        self.verdict.setObjectName("good" if self.rows and not bad else "bad" if bad else "faint")
+        self.verdict.style().polish(self.verdict)  # type: ignore[union-attr]  # it has one
+
+    def _show_seams(self) -> None:
+        unit, pattern = self.bench.unit, self.pattern
+        found = self.walks()
+        for seam, layer, walked in found:
+            key = seam.name if layer == 1 else f"{seam.name}/{layer}"
+            title = f"{pattern.letter(seam.name) if pattern else ''}   {seam.label}" + (
+                f", layer {layer + 1}" if layer > 1 else ""
+            )
+            chosen = (seam.name, layer) == (self.seam, self.layer)
             if walked is None:
-                row.set_sub("An edge of this seam is gone.")
+                row = self._row(key, title, "an edge of this seam is gone", False, chosen)
             else:
                 sides = f"{format_length(walked.length_a, unit)} ⇄ {format_length(walked.length_b, unit)}"
-                row.top.addWidget(label(sides, "value"))
-                row.set_sub(
-                    f"{'✓ ' if walked.holds else '! '}{_WORDS[walked.verdict]}, {format_fine(walked.off, unit)}"
+                row = self._row(
+                    key, title, f"{WORDS[walked.verdict]}, {format_fine(walked.off, unit)}", walked.holds, chosen, sides
                 )
-                row.sub.setObjectName("good" if walked.holds else "bad")
-            self.rows[seam.name] = row
-            self.seams_box.addWidget(row)
-        empty(self.parts_box)
-        chosen = next((w for w in walks if w is not None and w.seam.name == self.seam), None)
-        if chosen is not None:
-            self._show_parts(chosen)
+            row.chosen.connect(partial(self.choose, seam.name, layer))
+        bad = sum(walked is None or not walked.holds for _, _, walked in found)
+        self._say(bad, "All meet.", "There is no seam yet.")
+        chosen_walk = next((w for s, n, w in found if (s.name, n) == (self.seam, self.layer)), None)
+        if chosen_walk is not None:
+            self._show_parts(chosen_walk)
 
     def _show_parts(self, walked: Walk) -> None:
         unit = self.bench.unit
+        parts = [
+            f"to {part.until}: {format_length(part.a, unit)} and {format_length(part.b, unit)} ({format_fine(part.b - part.a, unit)})"
+            for part in walked.stretches
+        ]
         self.parts_box.addWidget(label(f"{walked.seam.label}, notch to notch", "whyhead"))
-        for part in walked.stretches:
-            words = (
-                f"to {part.until}: {format_length(part.a, unit)} and {format_length(part.b, unit)} "
-                f"({format_fine(part.b - part.a, unit)})"
+        self.parts_box.addWidget(
+            label(
+                "\n".join(parts[:4]) + (f"\nand {len(parts) - 4} more" if len(parts) > 4 else ""), "working", wrap=True
             )
-            self.parts_box.addWidget(label(words, "working", wrap=True))
-        made = self.made
-        line = next((p for p in made.proof if p.kind == "seam" and p.name == walked.seam.name), None) if made else None
-        for remedy in line.remedies if line else ():
-            self.parts_box.addWidget(
-                button(told(remedy.label, unit), partial(self.bench.edit, remedy.label, remedy.apply))
-            )
+        )
+        limit = ease_limit(walked.seam, walked.length_a, self.bench.document.chosen_cloth)
+        if limit is not None and walked.seam.kind == "eased":
+            words = f"Eased by {format_length(walked.seam.amount, unit)} of at most {format_length(limit.most, unit)}: {limit.where} ({limit.source})."
+            self.parts_box.addWidget(label(words, "faint" if walked.seam.amount <= limit.most else "bad", wrap=True))
+        self._remedies("seam", walked.seam.name)
 
-    def choose(self, name: str) -> None:
+    def _remedies(self, kind: str, name: str) -> None:
+        """The ways out of a line of the Proof, each shown on the table while one rests on it."""
+        made = self.made
+        lines: list[ProofLine] = [one for one in made.proof if one.kind == kind and one.name == name] if made else []
+        for remedy in [one for line in lines for one in line.remedies][:6]:
+            self.parts_box.addWidget(RemedyButton(remedy, self.bench))
+
+    def _show_lines(self) -> None:
+        found = self.joins()
+        keys = [f"{join.name}:{join.label}" for join in found]
+        if self.line not in keys:
+            self.line = keys[0] if keys else ""
+        for key, join in zip(keys, found, strict=True):
+            good = join.angle <= join.limit
+            words = "runs on" if good else f"a corner of {join.angle:.0f}°"
+            row = self._row(
+                key,
+                told(join.label, self.bench.unit),
+                f"{words} ({join.angle:.1f}° of {join.limit:.0f}°)",
+                good,
+                key == self.line,
+            )
+            row.chosen.connect(partial(self.choose_line, key))
+        self._say(sum(join.angle > join.limit for join in found), "Every line runs on.", "No line crosses a seam yet.")
+        chosen = next((join for key, join in zip(keys, found, strict=True) if key == self.line), None)
+        if chosen is not None:
+            self._remedies("join", chosen.name)
+
+    def _show_folds(self) -> None:
+        unit, found = self.bench.unit, self.folds()
+        if self.fold not in [one.name for one in found]:
+            self.fold = found[0].name if found else ""
+        bad = 0
+        for one in found:
+            if not one.hem:
+                row = self._row(
+                    one.name, one.label, "closes; the line across it is under Lines", True, one.name == self.fold
+                )
+            else:
+                excess, flat = self._hem(one)
+                good = excess <= FORGIVES or not one.hem
+                bad += not good
+                words = f"turned {format_length(one.hem, unit)}: " + (
+                    "lies flat" if good else f"ripples, it lies flat up to {format_length(flat, unit)}"
+                )
+                row = self._row(one.name, one.label, words, good, one.name == self.fold)
+            row.chosen.connect(partial(self.choose_fold, one.name))
+        self._say(bad, "Darts close and hems lie flat.", "No dart and no hem.")
+        chosen = next((one for one in found if one.name == self.fold), None)
+        if chosen is not None and chosen.hem:
+            excess, flat = self._hem(chosen)
+            if excess > FORGIVES:
+                depth = max(round(flat / 5 - 0.5) * 5, 5)
+                words = f"Turn it {format_length(depth, unit, with_unit=True)} only"
+                self.parts_box.addWidget(button(words, partial(self._turn, chosen.name, float(depth)), "tool"))
+                self.parts_box.addWidget(
+                    label("Deeper, it wants a facing or a binding in place of a hem.", "faint", wrap=True)
+                )
+
+    def _hem(self, fold: Fold) -> tuple[float, float]:
+        """By what share of its length a hem is too long when it is turned, and how deep it lies flat (mm)."""
+        assert self.pattern is not None
+        piece = self.pattern.piece(fold.piece)
+        return max(hem_excess(piece, fold.name, fold.hem), 0.0) / piece.run_length(fold.name), deepest_flat(
+            piece, fold.name, FORGIVES
+        )
+
+    def _turn(self, run: str, depth: float) -> None:
+        self.bench.edit("A hem that lies flat", lambda d: edits.set_allowance(d, run, depth))
+
+    # --- choosing -----------------------------------------------------------------------------
+
+    def choose(self, name: str, layer: int = 1) -> None:
         """Walk another seam."""
-        self.seam = name
+        self.seam, self.layer = name, layer
+        if self.page != "seams":
+            self.show_page("seams")
+        self._again()
+
+    def choose_line(self, key: str) -> None:
+        """Look at another line."""
+        self.line = key
+        self._again()
+
+    def choose_fold(self, name: str) -> None:
+        """Fold another dart or hem."""
+        self.fold = name
+        self._again()
+
+    def _again(self) -> None:
         self.refresh()
         self.table.forget_fit()
         self.draw()
+
+    def play(self) -> None:
+        """Roll or fold from the beginning to the end; again, and it stops."""
+        if self._player.isActive():
+            self.stop()
+            return
+        if self.slider.value() >= WHOLE:
+            self.slider.setValue(0)
+        self.play_button.setText("Stop")
+        self._player.start()
+
+    def _play_on(self) -> None:
+        if self.slider.value() >= WHOLE:
+            self.stop()
+        else:
+            self.slider.setValue(self.slider.value() + STEP)
+
+    def stop(self) -> None:
+        """Stop playing."""
+        self._player.stop()
+        self.play_button.setText("Play")
+
+    def _moved(self) -> None:
+        self.draw()
+
+    # --- the table ----------------------------------------------------------------------------
 
     def draw(self) -> None:
         """Lay its things on the table."""
         if not self.active:
             return
-        made = self.made
         self.table.say_beside("")
-        if made is None or made.pattern is None:
+        pattern = self.pattern
+        if pattern is None:
             self.table.show_own([])
             return
-        if not self.seam:
-            self.table.show_pattern(made, Showing())
+        if self.page == "lines":
+            self._draw_line(pattern)
+        elif self.page == "folds":
+            self._draw_fold(pattern)
+        elif not self.seam:
+            self.table.show_pattern(self.made, Showing())
             self.table.say_beside(
-                "This part has no seam within itself: there is nothing to walk until it is fitted to an edge."
+                "There is no seam: choose edges in Shape and sew them together, or fit a part to an edge."
             )
-            return
-        seam = made.pattern.seam(self.seam)
-        walked = self._walk(seam)
-        if walked is None:
-            self.table.show_own([])
-            return
-        self.table.show_own(self._rolled(made.pattern, seam, walked))
+        else:
+            self._draw_walk(pattern)
 
-    def _rolled(self, pattern: Pattern, seam: Seam, walked: Walk) -> list[QGraphicsItem]:
-        at = max(walked.length_a, walked.length_b) * self.slider.value() / 1000
-        state = roll(pattern, seam, at)
-        unit = self.bench.unit
-        first, other = (pattern.layer_fragments(seam.layers[n]) for n in (0, 1))
+    def _draw_walk(self, pattern: Pattern) -> None:
+        seam = pattern.seam(self.seam)
+        walked = self._walk(seam, self.layer)
+        share = self.slider.value() / WHOLE
+        self.chart.show_walk(walked, share, self.bench.unit)
+        self.table.show_own(self._rolled(pattern, seam, walked, share) if walked is not None else [])
+
+    def _rolled(self, pattern: Pattern, seam: Seam, walked: Walk, share: float) -> list[QGraphicsItem]:
+        longest = max(walked.length_a, walked.length_b) if seam.kind == "plain" else walked.length_a
+        at = longest * share
+        state = roll(pattern, seam, at, self.layer, pace=walked.pace)
+        first, other = (pattern.layer_fragments(seam.layers[n]) for n in (0, self.layer))
+        color = "verdigris" if walked.holds else "madder"
+        words = f"{format_length(at, self.bench.unit, with_unit=True)} walked"
         return [
             RolledItem(first, state.part_a.piece, state.place_a, at, "woad"),
-            RolledItem(other, state.part_b.piece, state.place_b, at, "verdigris" if walked.holds else "madder"),
-            TouchItem(state.touch, f"{format_length(at, unit, with_unit=True)} walked"),
+            RolledItem(other, state.part_b.piece, state.place_b, at * walked.pace, color),
+            TouchItem(state.touch, words),
         ]
+
+    def _draw_line(self, pattern: Pattern) -> None:
+        """The pieces laid together where a line crosses, large."""
+        join = next((one for one in self.joins() if f"{one.name}:{one.label}" == self.line), None)
+        if join is None or not join.ends:
+            self.table.show_own([])
+            return
+        end = join.ends[0]
+        piece = pattern.piece(end.piece)
+        path = piece.edges[end.edge].path
+        at = path.end if end.at_end else path.start
+        items: list[QGraphicsItem] = []
+        if join.seam:
+            items, at = self._together(pattern, pattern.seam(join.seam.removesuffix("'")), at)
+        elif piece.fold and join.name.endswith(".fold"):
+            fold = next(edge.path for edge in piece.edges if edge.finish == "fold")
+            over = Motion.reflection(fold.start, fold.end)
+            items = [
+                LineItem([piece.outline()], "ink", 1.6, fill="paper"),
+                LineItem([piece.outline().moved(over)], "iron", 1.2, dashed=True),
+            ]
+            items += [LineItem([path], "woad", 3.4), LineItem([path.moved(over)], "woad", 3.4)]
+        else:
+            items = dart_closed(piece, join.name, 1.0)
+            at = piece.legs(join.name)[1]
+        angle = f"{join.angle:.1f}° " + ("runs on" if join.angle <= join.limit else "corner")
+        self.table.show_own([*items, TouchItem(at, angle)], fit=False)
+        self.table.view.show_all(QRectF(at.real - NEAR, at.imag - NEAR, 2 * NEAR, 2 * NEAR))
+
+    def _together(self, pattern: Pattern, seam: Seam, near: Point) -> tuple[list[QGraphicsItem], Point]:
+        """Both pieces of a seam laid together at the end of it that lies nearest to a place."""
+        whole = pattern.length(seam.layers[0])
+        pace = pattern.length(seam.layers[1]) / whole if whole else 1.0
+        states = [roll(pattern, seam, at, 1, pace=pace) for at in (0.0, whole)]
+        best = min(states, key=lambda one: abs(one.touch - near))
+        first, other = (pattern.layer_fragments(seam.layers[n]) for n in (0, 1))
+        return [
+            RolledItem(first, best.part_a.piece, best.place_a, 0.0, "woad"),
+            RolledItem(other, best.part_b.piece, best.place_b, 0.0, "verdigris"),
+        ], best.touch
+
+    def _draw_fold(self, pattern: Pattern) -> None:
+        chosen = next((one for one in self.folds() if one.name == self.fold), None)
+        if chosen is None:
+            self.table.show_own([])
+            return
+        piece, share = pattern.piece(chosen.piece), self.slider.value() / WHOLE
+        if chosen.hem:
+            excess, _ = self._hem(chosen)
+            self.table.show_own(hem_turned(piece, chosen.name, chosen.hem, share, excess > FORGIVES))
+        else:
+            self.table.show_own(dart_closed(piece, chosen.name, share))
 
     def enter(self) -> None:
         """It is shown now."""
         self.table.forget_fit()
+        self._shown = None
         super().enter()
 
     def leave(self) -> None:
         """Take away what it showed beside the pattern, and stop its own work."""
+        self.stop()
         super().leave()
         self.table.say_beside("")
 
     def status(self) -> Status:
         """What the rail says of it: words, whether it is settled, and how much is left."""
         made = self.made
-        lines = [line for line in made.proof if line.kind == "seam"] if made is not None else []
-        good = sum(line.verdict == "holds" for line in lines)
-        left = len(lines) - good
+        lines = [line for line in made.proof if line.kind in ("seam", "join", "piece")] if made is not None else []
+        seams = sum(line.kind == "seam" for line in lines)
+        left = sum(not line.holds and not line.accepted for line in lines)
         words = (
             f"{left} to settle"
             if left
-            else ("1 seam meets" if good == 1 else f"{good} seams meet" if lines else "no seams yet")
+            else "1 seam meets"
+            if seams == 1
+            else f"{seams} seams meet"
+            if seams
+            else "no seams yet"
         )
-        return Status(words, bool(lines) and left == 0, left)
+        return Status(words, bool(seams) and left == 0, left)

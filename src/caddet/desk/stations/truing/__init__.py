@@ -1,0 +1,1 @@
+"""The parts of the True station: seams walked, lines across them, darts folded and hems turned up."""

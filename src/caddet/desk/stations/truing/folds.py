@@ -1,0 +1,52 @@
+"""Darts closed and hems turned up on the table, as paper would be."""
+
+from __future__ import annotations
+
+import cmath
+
+from PyQt6.QtWidgets import QGraphicsItem
+
+from caddet.core.geometry.offset import left_of
+from caddet.core.geometry.paths import Path
+from caddet.core.geometry.segments import Motion, Point, unit
+from caddet.core.pattern.piece import Piece
+from caddet.core.truing.checks import clockwise
+from caddet.desk.stations.truing.walk_items import LineItem
+
+
+def dart_closed(piece: Piece, dart: str, share: float) -> list[QGraphicsItem]:
+    """A piece with a dart closed by a share: the wedge folds away, and what lies behind it comes round its point."""
+    first, a, apex, b = piece.legs(dart)
+    legs = sum(edge.dart == dart for edge in piece.edges)
+    turn = cmath.phase((a - apex) / (b - apex)) * share
+    motion = Motion.rotation(turn, apex)
+    after = piece.edges[(first + legs) % len(piece.edges)]
+    wedge = Path.polyline([a, apex, motion(b)])
+    return [
+        LineItem([piece.outline()], "grid_five", 1.4, fill="paper"),
+        LineItem([wedge], "iron", 1.4, fill="weld_tint"),
+        LineItem([piece.edges[first - 1].path], "woad", 3.0),
+        LineItem([after.path.moved(motion)], "woad", 3.0, dashed=share < 1),
+        LineItem([Path.polyline([apex, motion(b)])], "ink", 1.4, dashed=True),
+    ]
+
+
+def hem_turned(piece: Piece, run: str, deep: float, share: float, ripples: bool) -> list[QGraphicsItem]:
+    """A piece with its hem turned up by a share of the way: outside the line before, on the cloth when it is done."""
+    side = 1.0 if clockwise(piece) else -1.0
+    bands = []
+    for edge in piece.run(run):
+        path = edge.path
+        count = max(int(path.length / 8), 4)
+        edge_points: list[Point] = []
+        for n in range(count + 1):
+            at = path.length * n / count
+            out = left_of(unit(path.direction_at(at))) * side
+            edge_points.append(path.point_at(at) + out * deep * (1 - 2 * share))
+        bands.append(Path.join([path, Path.polyline([path.end, *reversed(edge_points), path.start])]))
+    color = "madder" if ripples else "verdigris"
+    return [
+        LineItem([piece.outline()], "ink", 1.6, fill="paper"),
+        LineItem(bands, color, 1.8, fill="madder_tint" if ripples else "verdigris_tint"),
+        LineItem([edge.path for edge in piece.run(run)], color, 3.0),
+    ]
