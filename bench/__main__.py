@@ -2,7 +2,35 @@
 
 from __future__ import annotations
 
-from bench import blocks, bodies, designs, evaluation, hands, keeping, laying, outside, slips, startup, steps, surgery
+from bench import (
+    blocks,
+    bodies,
+    designs,
+    evaluation,
+    grading,
+    hands,
+    keeping,
+    laying,
+    outside,
+    slips,
+    startup,
+    steps,
+    surgery,
+)
 
-for benchmark in (evaluation, keeping, blocks, bodies, designs, hands, laying, outside, slips, startup, steps, surgery):
+for benchmark in (
+    evaluation,
+    keeping,
+    blocks,
+    bodies,
+    designs,
+    grading,
+    hands,
+    laying,
+    outside,
+    slips,
+    startup,
+    steps,
+    surgery,
+):
     benchmark.main()

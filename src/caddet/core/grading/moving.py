@@ -40,13 +40,10 @@ def moved_at_corners(piece: Piece, moves: Mapping[str, Point], like: Piece | Non
         return piece
     shifts = [moves.get(one.name, 0j) for one in found]
     edges: list[Edge] = list(piece.edges)
-    count = len(piece.edges)
-    for number, one in enumerate(found):
+    lines = _lines(piece)
+    ways = (like or piece).kept("graded ways", lambda: [_way(_paths(like or piece, line)) for line in lines])
+    for number, (one, indices, way) in enumerate(zip(found, lines, ways, strict=True)):
         after = (number + 1) % len(found)
-        last = found[after].edge if after or len(found) > 1 else one.edge + count
-        indices = [i % count for i in range(one.edge, last if last > one.edge else last + count)]
-        model = [(like or piece).edges[i].path for i in indices]
-        way = _way(model, model[-1].end - model[0].start)
         change = _change(way, one.at, found[after].at, shifts[number], shifts[after])
         for i in indices:
             edges[i] = edges[i].with_path(_changed(edges[i].path, change))
@@ -60,6 +57,20 @@ def moved_at_corners(piece: Piece, moves: Mapping[str, Point], like: Piece | Non
     )
 
 
+def _lines(piece: Piece) -> list[list[int]]:
+    """The edges between each corner and the next."""
+    found, count = corners(piece), len(piece.edges)
+    lines = []
+    for number, one in enumerate(found):
+        last = found[(number + 1) % len(found)].edge
+        lines.append([i % count for i in range(one.edge, last if last > one.edge else last + count)])
+    return lines
+
+
+def _paths(piece: Piece, indices: Sequence[int]) -> list[Path]:
+    return [piece.edges[i].path for i in indices]
+
+
 @dataclass(frozen=True, slots=True)
 class _Way:
     """How a line is graded: by its own getting on across, along, or (neither) turned and scaled as a whole."""
@@ -68,9 +79,9 @@ class _Way:
     along: bool
 
 
-def _way(paths: Sequence[Path], far: Point) -> _Way:
+def _way(paths: Sequence[Path]) -> _Way:
     """By proportion where the line gets on steadily in a direction and not hardly at all beside the other one."""
-    boxes = [path.bounds() for path in paths]
+    boxes, far = [path.bounds() for path in paths], paths[-1].end - paths[0].start
     wide = max(box[2] for box in boxes) - min(box[0] for box in boxes)
     high = max(box[3] for box in boxes) - min(box[1] for box in boxes)
     x, y = abs(far.real), abs(far.imag)
@@ -164,9 +175,9 @@ def _inside(at: list[Point], moves: list[Point]) -> Change:
     points = np.array([[z.real, z.imag, 1.0] for z in at])
     wanted = np.array([[m.real, m.imag] for m in moves])
     found, *_ = np.linalg.lstsq(points, wanted, rcond=None)
+    (ax, ay), (bx, by), (cx, cy) = ((float(x), float(y)) for x, y in found)
 
     def change(z: Point) -> Point:
-        x, y = np.array([z.real, z.imag, 1.0]) @ found
-        return z + complex(x, y)
+        return z + complex(ax * z.real + bx * z.imag + cx, ay * z.real + by * z.imag + cy)
 
     return change
