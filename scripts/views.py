@@ -7,7 +7,9 @@ from collections.abc import Callable, Iterator
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtTest import QTest
 
+from caddet.core.grading.sizes import derived_rules
 from caddet.core.hands.things import Thing
+from caddet.core.recipe import edits
 from caddet.core.recipe.document import Recipe
 from caddet.core.recipe.planning import begin_with
 from caddet.core.recipe.registry import STEPS
@@ -45,9 +47,6 @@ def _measure_and_plan(window: MainWindow, settle: Settle) -> Iterator[str]:
     window.measure.round.begin("usual")
     settle()
     yield "measure-round"
-    window.measure.show_page("dates")
-    settle()
-    yield "measure-dates"
     window.measure.show_page("list")
     for key in ("workroom", "plan"):
         window.go(key)
@@ -145,3 +144,21 @@ def _designs(window: MainWindow, settle: Settle) -> Iterator[str]:
     settle()
     yield "shape-part"
     hand.leave()
+    settle()
+    yield from _grade(window, settle)
+
+
+def _grade(window: MainWindow, settle: Settle) -> Iterator[str]:
+    """The nest of the smock by rules read off the drafted sizes, with rings on the next size."""
+    sizes = ("84", "88", "92", "96", "100")
+    window.bench.edit("Sizes", lambda d: edits.set_grading(d, way="rules", sizes=sizes, base="92"))
+    rules = derived_rules(window.bench.document).rules
+    window.bench.edit("Rules", lambda d: edits.set_grading(d, rules=rules))
+    window.go("grade")
+    settle()
+    window.grade.nest_page.rules._choose_step("2")
+    window.grade.nest_page.show_piece("sleeve")
+    settle()
+    window.table.fit()
+    settle()
+    yield "grade"

@@ -13,6 +13,7 @@ from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.seams import Layer, Seam
 
+FAR = 80.0  # mm from which two notches without a name are no pair
 APART = 5.0  # mm by which two notches that should meet may miss; common practice
 
 
@@ -68,7 +69,7 @@ def marks(pattern: Pattern, layer: Layer) -> list[Mark]:
 
 
 def pairs(pattern: Pattern, seam: Seam, layer: int = 1) -> list[Pair]:
-    """Each notch of the first layer with its partner: the one of its name, else the nearest that is left."""
+    """Each notch of the first layer with its partner: the one of its name; without a name the nearest of those without."""
     first, other = marks(pattern, seam.layers[0]), marks(pattern, seam.layers[layer])
     a, b = (pattern.length(seam.layers[n]) for n in (0, layer))
     join = seam.joins[layer - 1]
@@ -80,7 +81,8 @@ def pairs(pattern: Pattern, seam: Seam, layer: int = 1) -> list[Pair]:
         held = 0.25 * b if join.kind in ("gathered", "stretched") else 0.0
         low, high = min(more, 0.0) - APART - held, max(more, 0.0) + APART + held
         named = [one for one in left if one.notch.name and one.notch.name == mark.notch.name]
-        near = named or [one for one in left if not one.notch.name or not mark.notch.name]
+        unnamed = [one for one in left if not one.notch.name and abs(one.at - wanted) < FAR]
+        near = named or ([] if mark.notch.name else unnamed)
         partner = min(near, key=lambda one, w=wanted: abs(one.at - w), default=None)  # type: ignore[misc]
         if partner is not None:
             left.remove(partner)

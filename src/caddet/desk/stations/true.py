@@ -18,9 +18,10 @@ from caddet.core.pattern.seams import Seam
 from caddet.core.recipe import edits
 from caddet.core.sentences import told
 from caddet.core.truing.checks import deepest_flat, hem_excess
-from caddet.core.truing.ease_limits import ease_limit
+from caddet.core.truing.ease_limits import Table, ease_limit, read_ease_limits
 from caddet.core.truing.joins import Join, joins
 from caddet.core.truing.walk import Walk, roll, walk
+from caddet.desk.places import work_folder
 from caddet.desk.stations.base import Station, Status, empty
 from caddet.desk.stations.truing.chart import DifferenceChart
 from caddet.desk.stations.truing.folds import dart_closed, hem_turned
@@ -232,11 +233,20 @@ class TrueStation(Station):
                 "\n".join(parts[:4]) + (f"\nand {len(parts) - 4} more" if len(parts) > 4 else ""), "working", wrap=True
             )
         )
-        limit = ease_limit(walked.seam, walked.length_a, self.bench.document.chosen_cloth)
+        limit = ease_limit(walked.seam, walked.length_a, self.bench.document.chosen_cloth, self._limits())
         if limit is not None and walked.seam.kind == "eased":
             words = f"Eased by {format_length(walked.seam.amount, unit)} of at most {format_length(limit.most, unit)}: {limit.where} ({limit.source})."
             self.parts_box.addWidget(label(words, "faint" if walked.seam.amount <= limit.most else "bad", wrap=True))
         self._remedies("seam", walked.seam.name)
+
+    def _limits(self) -> Table | None:
+        """The user's own limits of ease, where there is such a file; what is wrong with it is said."""
+        file = work_folder() / "ease-limits.csv"
+        try:
+            return read_ease_limits(file.read_text(encoding="utf-8-sig"), file.name) if file.exists() else None
+        except (OSError, UnicodeDecodeError, CaddetError) as error:
+            self.bench.said.emit(told(str(error), self.bench.unit))
+            return None
 
     def _remedies(self, kind: str, name: str) -> None:
         """The ways out of a line of the Proof, each shown on the table while one rests on it."""
