@@ -15,7 +15,7 @@ from caddet.core.recipe import edits
 from caddet.core.truing.walk import walk
 from caddet.desk.stations.grading.nest_item import CornerRing, NestItem
 from caddet.desk.stations.truing.remedy_button import RemedyButton
-from caddet.desk.stations.truing.walk_items import RolledItem
+from caddet.desk.stations.truing.walk_items import RolledItem, TouchItem
 from caddet.desk.window import MainWindow
 from tests.desk.conftest import settle, type_into
 from tests.desk.pointer import drag
@@ -85,7 +85,7 @@ def test_a_remedy_is_shown_before_it_is_done(practice: MainWindow, qtbot: QtBot)
     settle(qtbot, window)
     button = station.findChildren(RemedyButton)[0]
     before = window.bench.history.document
-    button.setFocus()
+    button.setFocus(Qt.FocusReason.TabFocusReason)
     qtbot.waitUntil(lambda: window.bench.preview_document is not None and not window.bench.busy, timeout=3000)
     pattern = window.bench.result.pattern  # type: ignore[union-attr]
     assert pattern is not None and walk(pattern, pattern.seam("side")).holds
@@ -267,3 +267,43 @@ def test_leaving_the_station_stops_its_work(window: MainWindow, qtbot: QtBot) ->
     window.go("grade")
     graded(window, qtbot)
     assert window.grade.nest is not None
+
+
+def test_the_ring_is_pulled_along_the_seam(window: MainWindow, qtbot: QtBot) -> None:
+    window.go("true")
+    settle(qtbot, window)
+    station = window.true
+    station.choose("side")
+    station.slider.setValue(300)
+    ring = next(item for item in window.table.own if isinstance(item, TouchItem))
+    start = ring.scenePos()
+    pattern = window.bench.result.pattern  # type: ignore[union-attr]
+    goal, _, _ = pattern.piece("front").run_point("side", pattern.run_length("front.side") * 0.8)  # type: ignore[union-attr]
+    drag(window, start, QPointF(goal.real, goal.imag), qtbot)
+    assert abs(station.slider.value() - 800) < 30
+
+
+def test_all_pieces_stand_with_the_letters_of_their_seams(window: MainWindow, qtbot: QtBot) -> None:
+    window.go("true")
+    settle(qtbot, window)
+    window.true.whole.setFocus()
+    QTest.keyClick(window.true.whole, Qt.Key.Key_Space)
+    settle(qtbot, window)
+    assert set(window.table.pieces) == {p.name for p in window.bench.result.pattern.pieces}  # type: ignore[union-attr]
+    assert {type(one).__name__ for one in window.table.overlays} >= {"LetterTag"} and window.table.pieces["front"].lit
+    QTest.keyClick(window.true.whole, Qt.Key.Key_Space)
+    settle(qtbot, window)
+    assert not window.table.pieces and any(isinstance(item, RolledItem) for item in window.table.own)
+
+
+def test_pleats_are_folded(window: MainWindow, qtbot: QtBot) -> None:
+    window.bench.edit("Trousers", lambda d: made_mine(d, design_named("ringing-trousers")))
+    window.go("true")
+    window.true.show_page("folds")
+    settle(qtbot, window)
+    pleat = next(one for one in window.true.folds() if "pleat" in one.label.lower())
+    window.true.choose_fold(pleat.name)
+    window.true.slider.setValue(0)
+    before = [item.sceneBoundingRect() for item in window.table.own]
+    window.true.slider.setValue(1000)
+    assert [item.sceneBoundingRect() for item in window.table.own] != before

@@ -25,7 +25,7 @@ from tests.desk.conftest import settle, type_into
 # what lies on the table at each station, and at no other
 SHOWN = {
     "measure": {"FigureItem"}, "plan": {"GarmentItem"}, "draft": {"PieceItem", "FigureChip"},
-    "shape": {"PieceItem"}, "true": {"RolledItem", "TouchItem"}, "mark": {"PieceItem"}, "lay": {"LayItem"},
+    "shape": {"PieceItem"}, "true": {"RolledItem", "TouchItem"}, "grade": {"NestItem"}, "mark": {"PieceItem"}, "lay": {"LayItem"},
 }  # fmt: skip
 
 
@@ -35,6 +35,8 @@ def test_every_station_shows_something_real_at_once(window: MainWindow, qtbot: Q
         assert window.here == station.key
         if station.key == "lay":
             qtbot.waitUntil(lambda: window.lay.plan is not None, timeout=15000)
+        if station.key == "grade":
+            qtbot.waitUntil(lambda: window.grade.nest is not None, timeout=15000)
         shown = {type(item).__name__ for item in window.table.scene.items() if item.isVisible()}
         assert SHOWN[station.key] <= shown and not shown & (set.union(*SHOWN.values()) - SHOWN[station.key]), (
             station.key

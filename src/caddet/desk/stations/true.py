@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from functools import partial
 
 from PyQt6.QtCore import QRectF, Qt, QTimer
-from PyQt6.QtWidgets import QGraphicsItem, QHBoxLayout, QSlider, QVBoxLayout
+from PyQt6.QtWidgets import QCheckBox, QGraphicsItem, QHBoxLayout, QSlider, QVBoxLayout
 
 from caddet.core.errors import CaddetError
 from caddet.core.fitting.proof import ProofLine
@@ -24,7 +24,7 @@ from caddet.core.truing.walk import Walk, roll, walk
 from caddet.desk.places import work_folder
 from caddet.desk.stations.base import Station, Status, empty
 from caddet.desk.stations.truing.chart import DifferenceChart
-from caddet.desk.stations.truing.folds import dart_closed, hem_turned
+from caddet.desk.stations.truing.folds import dart_closed, hem_turned, pleat_folded
 from caddet.desk.stations.truing.remedy_button import RemedyButton
 from caddet.desk.stations.truing.walk_items import LineItem, RolledItem, TouchItem
 from caddet.desk.table.piece_item import Showing
@@ -35,6 +35,7 @@ WORDS = {
 }  # fmt: skip
 PAGES = (("seams", "Seams"), ("lines", "Lines"), ("folds", "Folds"))
 WHOLE = 1000  # steps of the slider
+COLORS = ("woad", "verdigris", "weld")  # of seams on the table, in turn, beside their letters
 STEP = 6  # of them a beat while it plays
 BEAT = 16  # ms
 NEAR = 130.0  # mm round a crossing that are shown
@@ -71,6 +72,9 @@ class TrueStation(Station):
         self.body.addWidget(self.pages_choice)
         self.verdict = label("", "good", wrap=True)
         self.body.addWidget(self.verdict)
+        self.whole = QCheckBox("All pieces, partners with a letter")
+        self.whole.toggled.connect(lambda _: self._again())
+        self.body.addWidget(self.whole)
         self.rows_box = QVBoxLayout()
         self.rows_box.setSpacing(0)
         self.body.addLayout(self.rows_box)
@@ -94,6 +98,7 @@ class TrueStation(Station):
         self.foot.addWidget(self.slider_words)
         self.foot.addLayout(line)
         self.rows: dict[str, Row] = {}
+        self.ring: TouchItem | None = None
         self._shown: object = None
         self._player = QTimer(self)
         self._player.setInterval(BEAT)
@@ -150,6 +155,8 @@ class TrueStation(Station):
         for cut in made.cut if made is not None else ():
             piece = cut.piece
             found += [Fold(piece.name, dart.id, f"{piece.label}: {dart.label}") for dart in piece.darts]
+            pleats = [one for one in piece.features if one.kind == "pleat" and len(piece.drawn(one)) == 2]
+            found += [Fold(piece.name, one.name, f"{piece.label}: {one.label}") for one in pleats]
             deep = dict(cut.allowances)
             for key in piece.runs():
                 edge = piece.run(key)[0]
@@ -176,10 +183,12 @@ class TrueStation(Station):
         empty(self.rows_box)
         empty(self.parts_box)
         self.rows = {}
-        self.chart.setVisible(self.page == "seams")
+        walking = self.page == "seams" and not self.whole.isChecked()
+        self.whole.setVisible(self.page == "seams")
+        self.chart.setVisible(walking)
         self.slider_words.setText({"seams": "Walk along the seam", "lines": "", "folds": "Fold it"}[self.page])
         for part in (self.slider_words, self.slider, self.play_button):
-            part.setVisible(self.page != "lines")
+            part.setVisible(walking or self.page == "folds")
         {"seams": self._show_seams, "lines": self._show_lines, "folds": self._show_folds}[self.page]()
 
     def _row(self, key: str, title: str, sub: str, good: bool, chosen: bool, value: str = "") -> Row:
@@ -381,6 +390,8 @@ class TrueStation(Station):
             self._draw_line(pattern)
         elif self.page == "folds":
             self._draw_fold(pattern)
+        elif self.whole.isChecked():
+            self._draw_whole(pattern)
         elif not self.seam:
             self.table.show_pattern(self.made, Showing())
             self.table.say_beside(
@@ -388,6 +399,33 @@ class TrueStation(Station):
             )
         else:
             self._draw_walk(pattern)
+
+    def _draw_whole(self, pattern: Pattern) -> None:
+        """Every piece, its sewn edges with the letter and the colour of their seam."""
+        self.table.show_pattern(self.made, Showing(letters=True))
+        runs: dict[str, dict[str, str]] = {}
+        for number, seam in enumerate(pattern.seams):
+            walked = self._walk(seam)
+            color = COLORS[number % len(COLORS)] if walked is not None and walked.holds else "madder"
+            for layer in seam.layers:
+                for part in layer:
+                    for fragment in pattern.fragments(part):
+                        runs.setdefault(fragment.piece.name, {})[fragment.edge.name] = color
+        self.table.light(runs)
+
+    def _pull_to(self, place: complex) -> None:
+        """The walk goes on to where the ring is pulled: the nearest place of the first layer."""
+        if self.pattern is None:
+            return
+        seam = self.pattern.seam(self.seam)
+        fragments = self.pattern.layer_fragments(seam.a)
+        passed, best = 0.0, (float("inf"), 0.0)
+        for fragment in fragments:
+            off, along = fragment.path().nearest(place)
+            best = min(best, (off, passed + along))
+            passed += fragment.length
+        longest = max(passed, self.pattern.length(seam.layers[self.layer])) if seam.kind == "plain" else passed
+        self.slider.setValue(round(best[1] / longest * WHOLE))
 
     def _draw_walk(self, pattern: Pattern) -> None:
         seam = pattern.seam(self.seam)
@@ -406,8 +444,15 @@ class TrueStation(Station):
         return [
             RolledItem(first, state.part_a.piece, state.place_a, at, "woad"),
             RolledItem(other, state.part_b.piece, state.place_b, at * walked.pace, color),
-            TouchItem(state.touch, words),
+            self._ring_at(state.touch, words),
         ]
+
+    def _ring_at(self, at: Point, words: str) -> TouchItem:
+        """The ring where the pieces touch: the same one, so that it can be pulled on."""
+        if self.ring is None or self.ring.scene() is None:
+            self.ring = TouchItem(at, words, self._pull_to)
+        self.ring.show_at(at, words)
+        return self.ring
 
     def _draw_line(self, pattern: Pattern) -> None:
         """The pieces laid together where a line crosses, large."""
@@ -458,8 +503,10 @@ class TrueStation(Station):
         if chosen.hem:
             excess, _ = self._hem(chosen)
             self.table.show_own(hem_turned(piece, chosen.name, chosen.hem, share, excess > FORGIVES))
-        else:
+        elif any(dart.id == chosen.name for dart in piece.darts):
             self.table.show_own(dart_closed(piece, chosen.name, share))
+        else:
+            self.table.show_own(pleat_folded(piece, chosen.name, share))
 
     def enter(self) -> None:
         """It is shown now."""

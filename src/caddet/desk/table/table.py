@@ -345,12 +345,16 @@ class Table(QWidget):
         self.overlays.append(item)
 
     def show_own(self, items: Iterable[QGraphicsItem], *, fit: bool = False) -> None:
-        """Show a station's own items instead of the pieces."""
+        """Show a station's own items instead of the pieces; one that lies there already stays, and keeps the pointer."""
         self._clear_pieces()
-        self.clear_own()
-        for item in items:
-            self.scene.addItem(item)
-            self.own.append(item)
+        wanted = list(items)
+        for item in self.own:
+            if item not in wanted:
+                self.scene.removeItem(item)
+        for item in wanted:
+            if item.scene() is not self.scene:
+                self.scene.addItem(item)
+        self.own = wanted
         if fit or not self._fitted:
             self.fit()
 

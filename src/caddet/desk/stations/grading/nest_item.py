@@ -99,7 +99,7 @@ class NestItem(Drawn, QGraphicsItem):
         """The size's name beside its line, where no other name stands."""
         wide = painter.fontMetrics().horizontalAdvance(line.name) + 10
         for step in range(8):
-            box = QRectF(at.x() + 8, at.y() - 11 + step * 22, wide, 21)
+            box = QRectF(at.x() + 16, at.y() - 11 + step * 22, wide, 21)
             if not any(box.intersects(other) for other in taken):
                 break
         taken.append(box)

@@ -31,6 +31,24 @@ def dart_closed(piece: Piece, dart: str, share: float) -> list[QGraphicsItem]:
     ]
 
 
+def pleat_folded(piece: Piece, name: str, share: float) -> list[QGraphicsItem]:
+    """A piece with a pleat folded by a share: its second line comes onto its first, the edge behind it along."""
+    feature = piece.feature(name)
+    first, second = piece.drawn(feature)[:2] if feature is not None else (piece.outline(), piece.outline())
+    way = (first.start - second.start) * share
+    over = Motion(shift=way)
+    run = next((e for e in piece.edges if e.path.nearest(second.start)[0] < 0.5 and not e.dart), piece.edges[0])
+    along = run.path.nearest(second.start)[1]
+    behind = run.path.between(along, run.path.length)
+    shaded = Path.polyline([first.start, first.end, over(second.end), over(second.start), first.start])
+    return [
+        LineItem([piece.outline()], "grid_five", 1.4, fill="paper"),
+        LineItem([shaded], "iron", 1.2, fill="weld_tint"),
+        LineItem([first, second.moved(over)], "ink", 1.6, dashed=True),
+        LineItem([behind.moved(over)] if behind is not None else [], "woad", 3.0, dashed=share < 1),
+    ]
+
+
 def hem_turned(piece: Piece, run: str, deep: float, share: float, ripples: bool) -> list[QGraphicsItem]:
     """A piece with its hem turned up by a share of the way: outside the line before, on the cloth when it is done."""
     side = 1.0 if clockwise(piece) else -1.0

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QEvent
+from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtGui import QEnterEvent, QFocusEvent
 from PyQt6.QtWidgets import QPushButton
 
@@ -10,6 +10,8 @@ from caddet.core.errors import CaddetError
 from caddet.core.recipe.edits import Remedy
 from caddet.core.sentences import told
 from caddet.desk.workbench import Workbench
+
+BY_KEY = (Qt.FocusReason.TabFocusReason, Qt.FocusReason.BacktabFocusReason)
 
 
 class RemedyButton(QPushButton):
@@ -42,9 +44,10 @@ class RemedyButton(QPushButton):
         self.bench.preview(None)
 
     def focusInEvent(self, event: QFocusEvent | None) -> None:
-        """The keyboard comes to it."""
+        """The keyboard comes to it; where the focus only falls to it, nothing is shown."""
         super().focusInEvent(event)
-        self._try()
+        if event is not None and event.reason() in BY_KEY:
+            self._try()
 
     def focusOutEvent(self, event: QFocusEvent | None) -> None:
         """The keyboard leaves it."""

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QBrush, QPainter, QPen, QTransform
-from PyQt6.QtWidgets import QGraphicsItem
+from PyQt6.QtWidgets import QGraphicsItem, QGraphicsSceneMouseEvent
 
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Motion
@@ -85,16 +87,35 @@ def _as_it_lies(fragment: Fragment) -> Path:
 class TouchItem(Drawn, QGraphicsItem):
     """The place where the two pieces touch, and how far has been walked."""
 
-    def __init__(self, at: complex, words: str) -> None:
+    def __init__(self, at: complex, words: str, pulled: Callable[[complex], object] | None = None) -> None:
         super().__init__()
-        self.words = words
+        self.words, self._pulled = words, pulled
         self.setPos(qpoint(at))
+        if pulled is not None:
+            self.setCursor(Qt.CursorShape.SizeAllCursor)
+            self.setToolTip("Pull it along the seam")
         self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIgnoresTransformations)
         self.setZValue(40)
 
     def boundingRect(self) -> QRectF:
         """What it covers, in its own coordinates."""
         return QRectF(-110, -52, 220, 66)
+
+    def show_at(self, at: complex, words: str) -> None:
+        """Stand elsewhere, with other words."""
+        self.words = words
+        self.setPos(qpoint(at))
+        self.update()
+
+    def mousePressEvent(self, event: QGraphicsSceneMouseEvent | None) -> None:
+        """It is taken, where it can be."""
+        if event is not None and self._pulled is None:
+            event.ignore()
+
+    def mouseMoveEvent(self, event: QGraphicsSceneMouseEvent | None) -> None:
+        """The walk goes to where it is pulled."""
+        if event is not None and self._pulled is not None:
+            self._pulled(complex(event.scenePos().x(), event.scenePos().y()))
 
     def draw(self, painter: QPainter) -> None:
         """A ring at the place, and over it how far has been walked."""
