@@ -9,7 +9,6 @@ from caddet.core.body.sizes import shipped_table
 from caddet.core.errors import CaddetError
 from caddet.core.grading.nest import GradedSize, Nest
 from caddet.core.grading.sizes import sizes_of
-from caddet.core.recipe.document import Document
 from caddet.core.sentences import told
 from caddet.desk.stations.base import Station, Status
 from caddet.desk.stations.grading.beside_page import BesidePage
@@ -109,6 +108,8 @@ class GradeStation(Station):
             return found
 
         def done(found: list[GradedSize] | None) -> None:
+            if self._of != of:
+                return  # an answer to an older question
             self.task = None
             self.progress.hide()
             if found:
@@ -116,10 +117,13 @@ class GradeStation(Station):
                 self._say("")
                 self._show()
 
-        self.task = self.bench.run(work, done, lambda error: self._failed(document, error), self.progress.setValue)
+        def failed(error: Exception) -> None:
+            if self._of == of:
+                self._failed(error)
 
-    def _failed(self, document: Document, error: Exception) -> None:
-        del document
+        self.task = self.bench.run(work, done, failed, self.progress.setValue)
+
+    def _failed(self, error: Exception) -> None:
         self.task = None
         self.progress.hide()
         self.nest = None

@@ -99,6 +99,8 @@ class BesidePage(QWidget):
             return one, two, changes(document, one, two)
 
         def done(found: tuple[GradedSize, GradedSize, tuple[Change, ...]]) -> None:
+            if self._of != of:
+                return  # an answer to an older question
             self.both, self.found = (found[0], found[1]), found[2]
             self._fill()
             if self.station.active and self.station.page == "beside":
