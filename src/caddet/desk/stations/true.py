@@ -176,10 +176,21 @@ class TrueStation(Station):
         self.aside.setText(f"{len(seams)} seam{'' if len(seams) == 1 else 's'}")
         if self.seam not in [seam.name for seam in seams]:
             self.seam, self.layer = (seams[0].name if seams else ""), 1
-        state = (id(pattern), self.page, self.seam, self.layer, self.line, self.fold, self.bench.unit)
+        # of the document it was made from: what was only shown for a while makes nothing anew
+        state = (
+            id(self.made.document) if self.made is not None else 0,
+            self.page,
+            self.seam,
+            self.layer,
+            self.line,
+            self.fold,
+            self.bench.unit,
+        )
         if state == self._shown:
             return
         self._shown = state
+        for remedy in self.findChildren(RemedyButton):
+            remedy.retire()
         empty(self.rows_box)
         empty(self.parts_box)
         self.rows = {}
