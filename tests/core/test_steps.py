@@ -166,6 +166,7 @@ def test_one_piece_lengthened_alone_no_longer_meets_and_its_remedy_helps() -> No
         "Add to the second side by 2.0 cm",
         "Half by each side",
         "Ease the longer side in",
+        "Stretch the shorter side to it",
     }
     for remedy in line.remedies:
         mended = make(EvaluateRequest(remedy.apply(result.document)))

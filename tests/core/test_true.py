@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from itertools import pairwise
 
 import pytest
@@ -189,3 +190,20 @@ def test_seams_of_every_kind_in_the_designs_are_walked() -> None:
                 end = roll(pattern, seam, found.length_a, layer, pace=found.pace)
                 assert abs(end.touch) < 1e5
     assert {"meets", "eased", "gathered", "stretched"} <= kinds
+
+
+def test_a_block_that_drafts_a_seam_wrong_is_said_to_be_at_fault() -> None:
+    from caddet.core.fitting.proof import prove
+
+    made = drafted("skirt.straight")
+    pattern = pattern_of(made)
+    wrong = do_step(
+        step_entry("lengthen", {"pieces": ("front",), "at": 400.0, "amount": 20.0}, id="s9"), pattern, Context()
+    ).pattern
+    (source,) = made.evaluated.sources
+    blamed = next(
+        line for line in prove((replace(source, pattern=wrong),), wrong) if (line.kind, line.name) == ("seam", "side")
+    )
+    assert not blamed.holds and "the block itself is at fault" in str(blamed.sentence)
+    step_made = next(line for line in prove((source,), wrong) if (line.kind, line.name) == ("seam", "side"))
+    assert not step_made.holds and "at fault" not in str(step_made.sentence)

@@ -25,6 +25,7 @@ from tests.soak.garments import (
 )
 from tests.soak.readers import READERS
 from tests.soak.rounds import disk_rounds, edit_rounds, input_rounds, kill_rounds, refused_rounds
+from tests.soak.truing import truing_rounds
 from tests.soak.window import window_kill_rounds
 
 Work = tuple[str, Callable[[], Figures]]
@@ -39,6 +40,11 @@ def _garments(surgery: int, recipes: int) -> list[Work]:
         *((f"hands on {block}", partial(hand_rounds, block)) for block in blocks),
         *(("steps at random", partial(recipe_rounds, recipes // 4, seed)) for seed in range(1, 5)),
         *((f"design {name} on all bodies", partial(design_rounds, name)) for name in ORDER),
+        *(
+            (f"{name} trued on all bodies", partial(truing_rounds, name))
+            for name in (*blocks, *ORDER)
+            if name != "own.points"
+        ),
         ("the chain of verbs on all bodies", chain_rounds),
         *(("verbs at random", partial(surgery_rounds, surgery // 4, seed)) for seed in range(1, 5)),
     ]

@@ -120,7 +120,7 @@ def prove(
             lines += _tried(check, promise.name, "closure", promise.label, place_of(pattern, promise))
         for seam in pattern.seams_of_both_sides():
             label = f"{pattern.letter(seam.name)} {seam.label}"
-            lines += _tried(partial(_seam_lines, pattern, seam), seam.name, "seam", label, str(seam.a[0]))
+            lines += _tried(partial(_seam_lines, pattern, seam, sources), seam.name, "seam", label, str(seam.a[0]))
         lines += _tried(
             lambda: [_join_line(pattern, join) for join in joins(pattern)], "joins", "join", "Lines across seams", ""
         )
@@ -247,7 +247,16 @@ def _promise_lines(pattern: Pattern, promise: Promise) -> list[ProofLine]:
     ]
 
 
-def _seam_lines(pattern: Pattern, seam: Seam) -> list[ProofLine]:
+def _block_at_fault(sources: Sequence[SourceOutcome], seam: Seam, layer: int) -> bool:
+    """Whether a seam that does not meet was drafted so: then no step is to blame."""
+    for source in sources:
+        for drafted in source.pattern.seams if source.pattern is not None else ():
+            if isinstance(source.entry, BlockSource) and drafted.name == seam.name and source.pattern is not None:
+                return not walk(source.pattern, drafted, layer).holds
+    return False
+
+
+def _seam_lines(pattern: Pattern, seam: Seam, sources: Sequence[SourceOutcome] = ()) -> list[ProofLine]:
     """A seam walked: one line for each further layer."""
     lines = []
     for layer in range(1, len(seam.layers)):
@@ -257,6 +266,8 @@ def _seam_lines(pattern: Pattern, seam: Seam) -> list[ProofLine]:
             if walked.holds
             else ("One side is longer than the other: at the machine it puckers, or a step is left at the hem.")
         )
+        if not walked.holds and _block_at_fault(sources, seam, layer):
+            sentence += " It is drafted so: the block itself is at fault, with these measures and choices."
         words = f"{pattern.letter(seam.name)} {seam.label}" + (f", layer {layer + 1}" if layer > 1 else "")
         remedies = () if walked.holds or seam not in pattern.seams else seam_remedies(pattern, walked)
         lines.append(

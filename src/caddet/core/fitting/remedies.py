@@ -164,19 +164,27 @@ def trouble_remedies(pattern: Pattern, trouble: Trouble) -> tuple[Remedy, ...]:
     return (Remedy(trouble.remedy, step=step.model_copy(update={"id": ""})),)
 
 
+HOLDS = {
+    "eased": "Ease the longer side in",
+    "stretched": "Stretch the shorter side to it",
+    "gathered": "Gather the longer side in",
+}
+
+
 def _held(pattern: Pattern, walked: Walk) -> tuple[Remedy, ...]:
-    """The longer side eased in where it is a little longer, gathered where it is much longer."""
+    """The longer side eased in or the shorter one stretched where they differ by little, gathered where by much."""
     seam = walked.seam
     if "sewn_as" not in STEPS or len(seam.layers) != 2 or seam.kind != "plain":
         return ()
     lengths = [pattern.length(layer) for layer in seam.layers]
     little = max(lengths) <= min(lengths) * EASES
-    how, label = ("eased", say("Ease the longer side in")) if little else ("gathered", say("Gather the longer side in"))
-    step = step_entry("sewn_as", {"seam": (seam.name,), "how": how}, id=TRIED)
-    after = do_step(step, pattern, Context())
-    if after.stuck or not walk(after.pattern, after.pattern.seam(seam.name), walked.layer).holds:
-        return ()
-    return (Remedy(label, step=step.model_copy(update={"id": ""})),)
+    found = []
+    for how in ("eased", "stretched") if little else ("gathered",):
+        step = step_entry("sewn_as", {"seam": (seam.name,), "how": how}, id=TRIED)
+        after = do_step(step, pattern, Context())
+        if not after.stuck and walk(after.pattern, after.pattern.seam(seam.name), walked.layer).holds:
+            found.append(Remedy(HOLDS[how], step=step.model_copy(update={"id": ""})))
+    return tuple(found)
 
 
 def _level_step(fragments: list[Fragment], off: float) -> StepEntry | None:
