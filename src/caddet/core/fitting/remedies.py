@@ -87,7 +87,9 @@ def _without_marks(entry: StepEntry, ref: Reference) -> dict[str, Value]:
 
 def seam_remedies(pattern: Pattern, walked: Walk) -> tuple[Remedy, ...]:
     """What makes the seam meet: a side changed at a level line or at its end, or the longer side held in."""
-    return (*_at_a_level(pattern, walked), *_made_to_meet(pattern, walked), *_held(pattern, walked))
+    level = _at_a_level(pattern, walked)
+    ways = MEETS[2:] if len(level) == 2 else MEETS  # each side alone is changed at its level line already
+    return (*level, *_made_to_meet(pattern, walked, ways), *_held(pattern, walked))
 
 
 def _at_a_level(pattern: Pattern, walked: Walk) -> list[Remedy]:
@@ -122,14 +124,14 @@ MEETS = (
 )
 
 
-def _made_to_meet(pattern: Pattern, walked: Walk) -> tuple[Remedy, ...]:
+def _made_to_meet(pattern: Pattern, walked: Walk, ways: Sequence[tuple[str, str]]) -> tuple[Remedy, ...]:
     """One side or the other, or both by half, taken off or added to at an end."""
     seam = walked.seam
     if "agree" not in STEPS or len(seam.layers) != 2 or seam.closes():
         return ()
     found = []
     words = ("Take off", "Add to") if walked.off > 0 else ("Add to", "Take off")
-    for change, template in MEETS:
+    for change, template in ways:
         step = step_entry("agree", {"seam": (seam.name,), "change": change}, id=TRIED)
         after = do_step(step, pattern, Context())
         if after.stuck or not walk(after.pattern, after.pattern.seam(seam.name), walked.layer).holds:

@@ -16,7 +16,7 @@ class DifferenceChart(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setFixedHeight(LOOK.px(92))
+        self.setFixedHeight(LOOK.px(78))
         self.walked: Walk | None = None
         self.at = 0.0
         self.unit: Unit = "cm"
