@@ -10,6 +10,7 @@ import pytest
 from caddet.core.body.sizes import person_of_size, read_sizes, shipped_table
 from caddet.core.designs import design_named
 from caddet.core.errors import CaddetError, InputError
+from caddet.core.formats.project import open_project, save_project
 from caddet.core.grading.by_measures import by_measures
 from caddet.core.grading.moving import moved_at_corners
 from caddet.core.grading.nest import GradedSize, Nest, apart, nearer, walked
@@ -19,6 +20,7 @@ from caddet.core.grading.rules_csv import read_rules, rules_text
 from caddet.core.grading.sizes import body_of, derived_rules, nest_of, redrafted, sizes_of
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
+from caddet.core.practice import practice_document
 from caddet.core.recipe import edits
 from caddet.core.recipe.document import Document, Recipe
 from caddet.core.recipe.grading import GradeRule, Grading
@@ -409,3 +411,18 @@ def test_a_table_of_ones_own_is_graded_to(tmp_path: Path, capsys: pytest.Capture
     run(capsys, "designs", "smock", "-o", tmp_path / "s.caddet")
     code, _, err = run(capsys, "grade", tmp_path / "s.caddet", "--sizes", own, "-o", tmp_path / "out")
     assert code == 0 and sorted(p.stem for p in (tmp_path / "out").iterdir()) == ["I", "II"], err
+
+
+def test_traced_pieces_follow_the_measures_of_people(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    file = tmp_path / "tabard.caddet"
+    save_project(practice_document(), file)
+    people = tmp_path / "p.csv"
+    people.write_text("name,bust,waist,hip,height\nKerra,84,68,92,160\nJowan,112,96,116,186\n")
+    code, _, err = run(capsys, "grade", file, "--people", people, "--way", "measures", "-o", tmp_path / "out")
+    assert code in (0, 1), err
+    widths = []
+    for name in ("Kerra", "Jowan"):
+        (source,) = open_project(tmp_path / f"out/{name}.caddet").document.recipe.sources
+        pattern, _ = pattern_of(source)  # type: ignore[arg-type]
+        widths.append(pattern.piece("front").outline().bounds()[2])
+    assert widths[1] - widths[0] > 40

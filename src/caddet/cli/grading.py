@@ -23,6 +23,7 @@ from caddet.core.grading.sizes import (
     chosen_sizes,
     derived_rules,
     for_person,
+    measured_on,
     nearest_graded,
     nest_of,
 )
@@ -143,18 +144,22 @@ def _derive(document: Document, table: SizeTable, arguments: argparse.Namespace)
 def _for_people(document: Document, table: SizeTable, arguments: argparse.Namespace) -> int:
     people, remarks = read_people(arguments.people, arguments.unit)
     remark(remarks)
+    redraft = document.grading.way == "redraft"
+    sizes = nest_of(document, table).sizes if not redraft else ()
 
     def made(person: Person) -> Document:
         """The design for one person."""
-        if document.grading.way == "redraft":
+        if redraft:
             return for_person(document, person)
-        size = nearest_graded(document, table, person)
+        if document.grading.way == "measures":
+            return as_outlines(document, measured_on(document, table, person))
+        size = nearest_graded(document, table, sizes, person)
         say(f"{person.name}: nearest is size {size.name}")
         return for_person(as_outlines(document, size), person)
 
     if arguments.output is None:
-        sizes = tuple(nest_of(document.model_copy(update={"grading": document.grading}), table, tuple(people)).sizes)
-        return _tell(Nest(tuple(one for one in sizes if one.person in people)), arguments)
+        graded = nest_of(document, table, tuple(people)).sizes
+        return _tell(Nest(tuple(one for one in graded if one.person in people)), arguments)
     return one_each(people, made, arguments, "made again", str(arguments.people))
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import replace
 
 from caddet.core.body.known import known_measures
@@ -175,13 +175,24 @@ def as_outlines(document: Document, size: GradedSize) -> Document:
     return base.model_copy(update={"recipe": recipe, "title": f"{document.title}, size {size.name}"[:120]})
 
 
-def nearest_graded(document: Document, table: SizeTable, person: Person, cache: StageCache | None = None) -> GradedSize:
-    """The graded size that lies nearest to somebody by the table's measures."""
-    names = chosen_sizes(document, table)
+def measured_on(document: Document, table: SizeTable, person: Person) -> GradedSize:
+    """The pattern following the measures of somebody, level by level, from the size or wearer that it is made for."""
+    base = base_size(document, table)
+    body = person_of_size(table, table.size(base))
+    drafted = document.recipe.main is not None
+    start = redrafted(document, body if drafted else document.person, base)
+    if start.pattern is None:
+        return replace(start, name=person.name, person=person)
+    return _measured(start.pattern, body_of(body if drafted else document.person), person, person.name)
+
+
+def nearest_graded(document: Document, table: SizeTable, sizes: Sequence[GradedSize], person: Person) -> GradedSize:
+    """Of graded sizes the one that lies nearest to somebody by the table's measures."""
+    names = [one.name for one in sizes]
     few = replace(table, sizes=tuple(size for size in table.sizes if size.name in names))
     fit = nearest_size(few, body_of(person))
     wanted = fit.size.name if fit is not None else base_size(document, table)
-    return replace(next(one for one in sizes_of(document, table, cache=cache) if one.name == wanted), person=person)
+    return replace(next(one for one in sizes if one.name == wanted), person=person)
 
 
 __all__ = [
@@ -191,6 +202,7 @@ __all__ = [
     "chosen_sizes",
     "derived_rules",
     "for_person",
+    "measured_on",
     "nest_of",
     "redrafted",
     "rule_table",
