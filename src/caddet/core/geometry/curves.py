@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from itertools import pairwise
 from typing import Any
 
 from caddet.core.geometry.paths import Path
-from caddet.core.geometry.segments import Cubic, Point, unit
+from caddet.core.geometry.segments import Arc, Cubic, Line, Point, Segment, unit
+
+TURN = math.radians(10.0)  # of an arc that becomes one curve; the error is below 1e-7 of its radius
 
 
 def smooth_through(points: Sequence[Point], start: Point | None, end: Point | None) -> Path:
@@ -29,3 +32,16 @@ def smooth_through(points: Sequence[Point], start: Point | None, end: Point | No
         a, b = points[n], points[n + 1]
         made.append(Cubic(a, a + complex(*slopes[n]) * step / 3, b - complex(*slopes[n + 1]) * step / 3, b))
     return Path(tuple(made))
+
+
+def without_arcs(segment: Segment) -> list[Line | Cubic]:
+    """A segment as lines and curves; an arc in parts so short that the curves are it."""
+    if not isinstance(segment, Arc):
+        return [segment]
+    count = max(math.ceil(abs(segment.sweep) / TURN), 1)
+    found: list[Line | Cubic] = []
+    rest = segment
+    for left in range(count, 1, -1):
+        first, rest = rest.split(1 / left)
+        found += first.cubics()
+    return [*found, *rest.cubics()]

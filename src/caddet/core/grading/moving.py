@@ -14,8 +14,9 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from caddet.core.geometry.curves import without_arcs
 from caddet.core.geometry.paths import Path
-from caddet.core.geometry.segments import Arc, Cubic, Line, Point, Segment
+from caddet.core.geometry.segments import Cubic, Line, Point, Segment
 from caddet.core.grading.points import corners
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.piece import Piece
@@ -23,7 +24,6 @@ from caddet.core.pattern.piece import Piece
 RUNS_ON = 0.6  # of its extent in a direction that a line must get on in it to be graded by proportion there
 HARDLY = 0.2  # of what it gets on in the other direction, below which it leans with that one
 SHORT = 40.0  # mm: parts of a line that is bent
-ARC = math.radians(10.0)  # of an arc that becomes one curve; the error is below 1e-7 of its radius
 LEAST = 1.0  # mm below which a line does not get on in a direction at all
 
 Change = Callable[[Point], Point]
@@ -109,23 +109,12 @@ def _changed(path: Path, change: Change) -> Path:
     """A path with its points and handles moved; an arc becomes curves first."""
     segments: list[Segment] = []
     for segment in path.segments:
-        for part in _in_curves(segment) if isinstance(segment, Arc) else [segment]:
+        for part in without_arcs(segment):
             if isinstance(part, Line):
                 segments.append(Line(change(part.start), change(part.end)))
             else:
                 segments.append(Cubic(change(part.start), change(part.out), change(part.into), change(part.end)))
     return Path(tuple(segments))
-
-
-def _in_curves(arc: Arc) -> list[Cubic]:
-    """An arc as curves short enough to be it."""
-    count = max(math.ceil(arc.length / arc.radius / ARC), 1)
-    found: list[Cubic] = []
-    rest: Arc = arc
-    for left in range(count, 1, -1):
-        first, rest = rest.split(1 / left)
-        found += first.cubics()
-    return [*found, *rest.cubics()]
 
 
 def moved_by(piece: Piece, change: Change) -> Piece:
@@ -158,7 +147,7 @@ def bent(piece: Piece, change: Change) -> Piece:
 def _short(segment: Segment) -> list[Cubic]:
     """A segment in curves no longer than :data:`SHORT`."""
     found = []
-    for part in _in_curves(segment) if isinstance(segment, Arc) else [segment]:
+    for part in without_arcs(segment):
         if isinstance(part, Line):
             third = (part.end - part.start) / 3
             part = Cubic(part.start, part.start + third, part.end - third, part.end)

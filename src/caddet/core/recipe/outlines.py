@@ -7,8 +7,9 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 from caddet.core.errors import CaddetError, Finding
+from caddet.core.geometry.curves import without_arcs
 from caddet.core.geometry.paths import Path
-from caddet.core.geometry.segments import Arc, Cubic, Line, Segment
+from caddet.core.geometry.segments import Cubic, Line, Segment
 from caddet.core.pattern.edges import Edge, Finish
 from caddet.core.pattern.features import Bit, Dart, Feature, Notch
 from caddet.core.pattern.fragments import Fragment
@@ -220,7 +221,7 @@ def _outline(piece: Piece, name: str) -> Outline:
 def _drawn(path: Path) -> list[tuple[float, ...]]:
     found: list[tuple[float, ...]] = []
     for segment in path.segments:
-        for part in segment.cubics() if isinstance(segment, Arc) else [segment]:
+        for part in without_arcs(segment):
             points = (part.end,) if isinstance(part, Line) else (part.out, part.into, part.end)
             found.append(tuple(value for point in points for value in (point.real, point.imag)))
     return found

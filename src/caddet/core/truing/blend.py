@@ -9,6 +9,7 @@ from __future__ import annotations
 import cmath
 from collections.abc import Iterable
 
+from caddet.core.geometry.curves import without_arcs
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Arc, Cubic, Line, Segment
 from caddet.core.pattern.pattern import Pattern
@@ -55,7 +56,7 @@ def _leaves(path: Path, turn: float) -> Path:
     first = path.segments[0]
     rest: tuple[Segment, ...] = path.segments[1:]
     if isinstance(first, Arc):
-        head, *more = first.cubics()
+        head, *more = without_arcs(first)
         first, rest = head, (*more, *rest)
     if first.length > REACH * 1.5:
         share = first.at_length(REACH)

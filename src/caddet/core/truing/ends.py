@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from caddet.core.geometry.curves import without_arcs
 from caddet.core.geometry.paths import Path
-from caddet.core.geometry.segments import Arc, Cubic, Line, Point, Segment, unit
+from caddet.core.geometry.segments import Cubic, Line, Point, Segment, unit
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.seams import Layer
@@ -27,7 +28,7 @@ def end_moved(path: Path, by: Point, *, at_end: bool) -> Path:
     """A path whose one end is moved; what lies between goes with it less and less towards the other end."""
     parts: list[Line | Cubic] = []
     for segment in path.segments:
-        parts += segment.cubics() if isinstance(segment, Arc) else [segment]
+        parts += without_arcs(segment)
     whole = sum(part.length for part in parts)
     made: list[Segment] = []
     passed = 0.0

@@ -8,9 +8,9 @@ from dataclasses import replace
 from typing import Any
 
 from caddet.core.errors import CaddetError
-from caddet.core.geometry.curves import smooth_through
+from caddet.core.geometry.curves import smooth_through, without_arcs
 from caddet.core.geometry.paths import Path
-from caddet.core.geometry.segments import Arc, Cubic, Line, Motion, Point, unit
+from caddet.core.geometry.segments import Cubic, Line, Motion, Point, unit
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.ids import reference
 from caddet.core.pattern.pattern import Pattern
@@ -143,7 +143,7 @@ def _scaled(path: Path, about: Point, scale: float) -> Path:
 
     parts: list[Line | Cubic] = []
     for segment in path.segments:
-        parts += segment.cubics() if isinstance(segment, Arc) else [segment]
+        parts += without_arcs(segment)
     return Path(
         tuple(
             Line(to(p.start), to(p.end))
