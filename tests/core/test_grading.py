@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 
 from caddet.core.body.sizes import person_of_size, read_sizes, shipped_table
-from caddet.core.designs import design_named
+from caddet.core.designs import ORDER, design_named
 from caddet.core.errors import CaddetError, InputError
 from caddet.core.formats.project import open_project, save_project
 from caddet.core.grading.by_measures import by_measures
@@ -338,7 +338,7 @@ def test_a_piece_that_nothing_tells_how_to_follow_is_named() -> None:
 # --- outlines -------------------------------------------------------------------------------------
 
 
-@pytest.mark.parametrize("name", ["smock", "waistcoat", "swim-set", "ringing-trousers"])
+@pytest.mark.parametrize("name", ORDER)
 def test_a_pattern_as_outlines_has_the_same_seams(name: str) -> None:
     document = design_named(name).document
     pattern = redrafted(document, document.person).pattern

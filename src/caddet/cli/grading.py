@@ -65,9 +65,12 @@ def _table(arguments: argparse.Namespace) -> SizeTable:
             raise InputError(
                 f"there is no size table “{name}”; expected women, men, children, or a CSV.", "--sizes"
             ) from error
-        raise InputError(
-            f"this can't be read: {reason_of(error, file) if isinstance(error, OSError) else error}", str(file)
-        ) from error
+        why = (
+            f"this can't be read: {reason_of(error, file)}"
+            if isinstance(error, OSError)
+            else "this is not text; expected a CSV of sizes."
+        )
+        raise InputError(why, str(file)) from error
     return read_sizes(text, file.stem, arguments.unit, place=str(file))
 
 

@@ -38,6 +38,10 @@ class OutlineEdge(Frozen):
     name: Annotated[str, Field(pattern=r"^[A-Za-z0-9_]{1,80}$")]
     role: Literal["seam", "hem", "fold", "dart", "opening", "slit", "edge"] = "seam"
     dart: Name = ""
+    finish: str = Field(
+        default="", pattern=r"^[a-z]{0,20}$", description="what becomes of it, where its role does not tell"
+    )
+    why: str = Field(default="", max_length=500)
     segments: Annotated[tuple[Corner | Curve, ...], FailFast()] = Field(min_length=1, max_length=2000)
 
 

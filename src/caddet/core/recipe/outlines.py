@@ -5,12 +5,13 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
+from typing import cast
 
 from caddet.core.errors import CaddetError, Finding
 from caddet.core.geometry.curves import without_arcs
 from caddet.core.geometry.paths import Path
-from caddet.core.geometry.segments import Cubic, Line, Segment
-from caddet.core.pattern.edges import Edge, Finish
+from caddet.core.geometry.segments import Cubic, Line
+from caddet.core.pattern.edges import FINISHES, Edge, Finish
 from caddet.core.pattern.features import Bit, Dart, Feature, Notch
 from caddet.core.pattern.fragments import Fragment
 from caddet.core.pattern.ids import own_name, reference
@@ -32,6 +33,7 @@ from caddet.core.sentences import say
 # what an outline of a document calls the role of an edge, and what becomes of it
 ROLES: Mapping[str, Finish] = {"hem": "hem", "fold": "fold", "opening": "opening", "slit": "slit", "edge": "turned"}
 SAME = 1e-6  # mm, and of shares
+NEARLY = 0.05  # mm by which an outline may miss its beginning
 
 
 def pattern_of(source: OutlineSource) -> tuple[Pattern, tuple[Finding, ...]]:
@@ -78,17 +80,22 @@ def piece_of(outline: Outline) -> Piece:
     at = complex(*outline.start)
     edges: list[Edge] = []
     for number, edge in enumerate(outline.edges):
-        segments: list[Segment] = []
+        segments: list[Line | Cubic] = []
         for part in edge.segments:
             points = [complex(x, y) for x, y in zip(part[::2], part[1::2], strict=True)]
             if len(points) > 1 or abs(points[-1] - at) > SAME:
                 segments.append(Line(at, points[0]) if len(points) == 1 else Cubic(at, *points))
             at = points[-1]
-        if number == len(outline.edges) - 1 and abs(at - complex(*outline.start)) > SAME:
-            segments.append(Line(at, complex(*outline.start)))
+        start = complex(*outline.start)
+        if number == len(outline.edges) - 1 and abs(at - start) > SAME:
+            if segments and abs(at - start) <= NEARLY:  # a hair: the end is drawn to the beginning
+                segments[-1] = replace(segments[-1], end=start)
+            else:
+                segments.append(Line(at, start))
         if not segments:
             raise CaddetError(say("the edge “{name}” has no length", name=edge.name))
-        edges.append(Edge(edge.name, Path(tuple(segments)), ROLES.get(edge.role, ""), edge.dart))
+        finish = cast(Finish, edge.finish) if edge.finish in FINISHES and edge.finish else ROLES.get(edge.role, "")
+        edges.append(Edge(edge.name, Path(tuple(segments)), finish, edge.dart, why=edge.why))
     darts = tuple(
         Dart(f"{outline.name}.{name}") for name in dict.fromkeys(edge.dart for edge in outline.edges if edge.dart)
     )
@@ -196,7 +203,11 @@ def _outline(piece: Piece, name: str) -> Outline:
         dart = _dart_name(piece, edge.dart) if edge.dart else ""
         role = "dart" if dart else roles.get(edge.finish, "seam" if not edge.finish else "edge")
         own = _plain(edge.name) if dart else _edge_name(piece, edge.name)
-        edges.append(OutlineEdge(name=own, role=role, dart=dart, segments=tuple(_drawn(edge.path))))
+        finish = edge.finish if role == "edge" else ""
+        segments = tuple(_drawn(edge.path))
+        edges.append(
+            OutlineEdge(name=own, role=role, dart=dart, finish=finish, why=str(edge.why)[:500], segments=segments)
+        )
     start = piece.edges[0].path.start
     notches = []
     for notch in piece.notches:
