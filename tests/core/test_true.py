@@ -22,6 +22,7 @@ from caddet.core.recipe.registry import step_entry
 from caddet.core.recipe.stages import do_step
 from caddet.core.truing.checks import deepest_flat, hem_excess, meeting_lines
 from caddet.core.truing.ease_limits import COLUMNS, ease_limit, read_ease_limits
+from caddet.core.truing.ends import layer_lengthened
 from caddet.core.truing.notch_rules import shares_for
 from caddet.core.truing.notches import marks, pairs
 from caddet.core.truing.walk import roll, walk
@@ -207,3 +208,13 @@ def test_a_block_that_drafts_a_seam_wrong_is_said_to_be_at_fault() -> None:
     assert not blamed.holds and "the block itself is at fault" in str(blamed.sentence)
     step_made = next(line for line in prove((source,), wrong) if (line.kind, line.name) == ("seam", "side"))
     assert not step_made.holds and "at fault" not in str(step_made.sentence)
+
+
+def test_a_half_that_stands_for_both_gives_half_of_what_is_asked() -> None:
+    half = replace(strip("half", [0j, 100 + 0j]), pair=True)
+    layers = ((part("half.top"), part("half.top", mirrored=True, backwards=True)), (part("band.top"),))
+    seam = Seam("join", "Join", layers)
+    pattern = Pattern((half, strip("band", [0j, 200 + 0j])), (seam,))
+    assert pattern.length(seam.a) == 200
+    longer = layer_lengthened(pattern, seam.a, 12.0)
+    assert abs(longer.length(seam.a) - 212) < 1e-9 and abs(longer.run_length("half.top") - 106) < 1e-9
