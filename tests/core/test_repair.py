@@ -128,6 +128,19 @@ def test_the_wearer_is_never_another(damage: str) -> None:
         assert not document.person.measures, "nobody else's measures"
 
 
+def test_a_damaged_grading_keeps_its_good_rules() -> None:
+    good = {"piece": "front", "point": "side/hem", "first": "84", "last": "100", "dx": 5.0, "dy": 1.0}
+    raw = copy.deepcopy(RAW)
+    raw["grading"] = {"way": "by eye", "table": "men", "sizes": ["84", "92"], "base": "84"}
+    raw["grading"]["rules"] = [good, {**good, "dx": 1e9}, "no rule", good]
+    document, aside = repaired(raw, "here")
+    grading = document.grading
+    assert (grading.way, grading.table, grading.sizes, grading.base) == ("redraft", "men", ("84", "92"), "84")
+    assert [rule.dx for rule in grading.rules] == [5.0, 0.0, 5.0]
+    assert {one.place for one in aside} == {"grading.way", "grading.rules.1.dx", "grading.rules.2"}
+    assert {one.words for one in aside} == {"the grading, way", "grade rule 2 dx", "grade rule 3"}
+
+
 def test_ids_names_and_roles_are_made_good() -> None:
     def hurt(raw: dict[str, Any]) -> None:
         raw["recipe"]["steps"][1]["id"] = raw["recipe"]["steps"][0]["id"]

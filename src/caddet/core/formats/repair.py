@@ -30,6 +30,7 @@ from caddet.core.recipe.document import (
     Placement,
 )
 from caddet.core.recipe.entries import Source, StepEntry
+from caddet.core.recipe.grading import MOST_RULES, GradeRule, Grading
 from caddet.core.recipe.values import Frozen
 from caddet.core.sentences import say
 
@@ -149,6 +150,8 @@ def _whole(raw: dict[str, Any], repair: _Repair) -> dict[str, Any]:
     whole["recipe"] = _recipe(raw.get("recipe", {}), repair)
     if "finishing" in raw:
         whole["finishing"] = _part(raw["finishing"], "finishing", Finishing, repair) or {}
+    if "grading" in raw:
+        whole["grading"] = _grading(raw["grading"], repair)
     for key, kind in (("lays", LayChoices), ("table", Placement), ("cut", CutRecord)):
         whole[key] = _by_name(raw.get(key, {}), key, kind, repair)
     for key, one, most in (("accepted", Accepted, 5000), ("log", LogEntry, 10_000)):
@@ -240,6 +243,14 @@ def _roles(raw: Any, cloths: list[str], repair: _Repair) -> dict[str, str]:
         else:
             repair.put(f"roles.{role}", "there is no such cloth", name)
     return {MAIN: cloths[0], **roles}
+
+
+def _grading(raw: Any, repair: _Repair) -> dict[str, Any]:
+    """What was chosen about sizes, and every rule that can be read."""
+    grading = dict(_dict(raw, "grading", repair))
+    rules = grading.pop("rules", [])
+    kept = _part(grading, "grading", Grading, repair) or {}
+    return {**kept, "rules": _each(rules, "grading.rules", GradeRule, MOST_RULES, repair)}
 
 
 def _recipe(raw: Any, repair: _Repair) -> dict[str, Any]:

@@ -12,6 +12,7 @@ _PARTS = {
     "roles": "the cloth for", "recipe": "the recipe", "finishing": "the allowances", "lays": "the lay of the cloth for",
     "table": "the place on the table of", "photographs": "the photograph", "cut": "the cut piece", "made": "the length as made of",
     "accepted": "what is fine by you, number", "log": "the log, entry",
+    "grading": "the grading,",
 }  # fmt: skip
 _FIELDS = {"born": "birth month", "exceptions": "the allowance of", "ease": "ease at the", "overrides": "the formula of",
            "options": "the choice", "width": "width", "next_id": "the counter of steps"}  # fmt: skip
@@ -31,6 +32,8 @@ def in_words(place: str, raw: dict[str, Any]) -> str:
             return ", ".join(
                 [_step(raw, number), *map(_plain, [key for key in rest if key not in ("values", "value")])]
             )
+        case ["grading", "rules", number, *rest]:
+            return " ".join([say("grade rule {number}", number=_counted(number)), *map(_plain, rest)])
         case ["finishing", "exceptions", *rest] if rest:
             return say("the allowance of {plain}", plain=_plain(".".join(rest)))
         case [first, *rest] if first in _PARTS:
@@ -42,6 +45,10 @@ def _plain(key: str) -> str:
     return key.replace("_", " ").replace(".", " ")
 
 
+def _counted(number: str) -> str:
+    return str(int(number) + 1) if number.isdigit() else number
+
+
 def _at(raw: dict[str, Any], part: str, number: str) -> Any:
     items = raw.get(part)
     return items[int(number)] if isinstance(items, list) and number.isdigit() and int(number) < len(items) else None
@@ -50,7 +57,7 @@ def _at(raw: dict[str, Any], part: str, number: str) -> Any:
 def _named(raw: dict[str, Any], part: str, number: str, what: str) -> str:
     one = _at(raw, part, number)
     name = one.get("name") if isinstance(one, dict) else None
-    return name[:40] if isinstance(name, str) and name else f"{what} {int(number) + 1 if number.isdigit() else number}"
+    return name[:40] if isinstance(name, str) and name else f"{what} {_counted(number)}"
 
 
 def _of_person(rest: list[str], raw: dict[str, Any], number: str) -> list[str]:
@@ -63,7 +70,7 @@ def _of_person(rest: list[str], raw: dict[str, Any], number: str) -> list[str]:
             return [f"{label} of {day}" if isinstance(day, str) and day else label]
         case ["sets", index, *more]:
             return [
-                say("set of readings {index}", index=int(index) + 1 if index.isdigit() else index),
+                say("set of readings {index}", index=_counted(index)),
                 *map(_plain, more),
             ]
     return [_FIELDS.get(key, _plain(key)) for key in rest]
@@ -74,4 +81,4 @@ def _step(raw: dict[str, Any], number: str) -> str:
     one = _at(recipe, "steps", number) if isinstance(recipe, dict) else None
     kind = one.get("kind") if isinstance(one, dict) else None
     words = f" ({_plain(kind[:40])})" if isinstance(kind, str) and kind else ""
-    return f"step {int(number) + 1 if number.isdigit() else number}{words}"
+    return f"step {_counted(number)}{words}"

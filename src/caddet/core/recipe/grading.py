@@ -11,6 +11,7 @@ from caddet.core.recipe.values import Ref
 SizeName = Annotated[str, Field(min_length=1, max_length=40)]
 Step = Annotated[float, Field(ge=-500, le=500, allow_inf_nan=False)]
 MOST_SIZES = 60
+MOST_RULES = 20_000
 
 
 class GradeRule(BaseModel):
@@ -32,8 +33,8 @@ class Grading(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid")
 
     way: Literal["redraft", "rules", "measures"] = "redraft"
-    table: str = Field(default="women", max_length=40)
+    table: Literal["women", "men", "children"] = "women"
     sizes: tuple[SizeName, ...] = Field(default=(), max_length=MOST_SIZES)
     base: str = Field(default="", max_length=40)
     people: tuple[str, ...] = Field(default=(), max_length=500)
-    rules: tuple[GradeRule, ...] = Field(default=(), max_length=20_000)
+    rules: tuple[GradeRule, ...] = Field(default=(), max_length=MOST_RULES)
