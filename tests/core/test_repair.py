@@ -138,7 +138,7 @@ def test_a_damaged_grading_keeps_its_good_rules() -> None:
     assert (grading.way, grading.table, grading.sizes, grading.base) == ("redraft", "men", ("84", "92"), "84")
     assert [rule.dx for rule in grading.rules] == [5.0, 0.0, 5.0]
     assert {one.place for one in aside} == {"grading.way", "grading.rules.1.dx", "grading.rules.2"}
-    assert {one.words for one in aside} == {"the grading, way", "grade rule 2 dx", "grade rule 3"}
+    assert {one.words for one in aside} == {"the grading, way", "grade rule 2, dx", "grade rule 3"}
 
 
 def test_ids_names_and_roles_are_made_good() -> None:

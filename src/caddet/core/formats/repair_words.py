@@ -12,7 +12,6 @@ _PARTS = {
     "roles": "the cloth for", "recipe": "the recipe", "finishing": "the allowances", "lays": "the lay of the cloth for",
     "table": "the place on the table of", "photographs": "the photograph", "cut": "the cut piece", "made": "the length as made of",
     "accepted": "what is fine by you, number", "log": "the log, entry",
-    "grading": "the grading,",
 }  # fmt: skip
 _FIELDS = {"born": "birth month", "exceptions": "the allowance of", "ease": "ease at the", "overrides": "the formula of",
            "options": "the choice", "width": "width", "next_id": "the counter of steps"}  # fmt: skip
@@ -33,7 +32,9 @@ def in_words(place: str, raw: dict[str, Any]) -> str:
                 [_step(raw, number), *map(_plain, [key for key in rest if key not in ("values", "value")])]
             )
         case ["grading", "rules", number, *rest]:
-            return " ".join([say("grade rule {number}", number=_counted(number)), *map(_plain, rest)])
+            return ", ".join([say("grade rule {number}", number=_counted(number)), *map(_plain, rest)])
+        case ["grading", *rest]:
+            return ", ".join([say("the grading"), *map(_plain, rest)])
         case ["finishing", "exceptions", *rest] if rest:
             return say("the allowance of {plain}", plain=_plain(".".join(rest)))
         case [first, *rest] if first in _PARTS:
