@@ -24,8 +24,8 @@ from tests.desk.test_shape_walk import ByKeys, ByPointer, Maker
 from tests.making import area
 
 IN_FULL = bool(os.environ.get("CADDET_IN_FULL"))  # ``make soak`` makes every design both ways
-BY_KEYS = ORDER if IN_FULL else ("bias-blouse", "jersey-top", "wrap-skirt", "pinafore")
-BY_POINTER = ORDER if IN_FULL else ("practice-tank", "tunic", "ringing-trousers", "waistcoat")
+BY_KEYS = ORDER if IN_FULL else ("bias-blouse", "jersey-top", "wrap-skirt")
+BY_POINTER = ORDER if IN_FULL else ("practice-tank", "tunic", "ringing-trousers")
 
 
 def same_garment(window: MainWindow, name: str) -> None:

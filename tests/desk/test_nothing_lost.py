@@ -8,6 +8,7 @@ import json
 import shutil
 import zipfile
 from collections.abc import Callable, Iterator
+from functools import cache
 from pathlib import Path
 from typing import Any
 
@@ -346,6 +347,7 @@ def _packed(raw: object) -> bytes:
     return buffer.getvalue()
 
 
+@cache
 def _bad_files() -> dict[str, bytes]:
     def hurt(change: Callable[[dict[str, Any]], object]) -> bytes:
         raw = copy.deepcopy(raw_of(demo_document()))

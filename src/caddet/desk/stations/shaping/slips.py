@@ -72,6 +72,10 @@ class Slips(QWidget):
         self._shown = state
         self.gap.hide()
         self.pictures.keep_only({step.id for step in steps})
+        several = len({step.id for step in steps} - self.slips.keys()) > 1 and self.isVisible()
+        self._focus = self._focus or next((key for key, slip in self.slips.items() if slip.hasFocus()), "")
+        if several:
+            self.hide()  # shown one by one, each slip would lay out all of them again
         self._lay(steps)
         names = made.evaluated.names if made is not None else {}
         befores = made.evaluated.before if made is not None else {}
@@ -83,6 +87,8 @@ class Slips(QWidget):
             done = outcome is not None and before is not None and not stuck and entry.on
             slip.show_picture(self.pictures.of(entry.id, before, outcome.pattern) if done else None)  # type: ignore[arg-type, union-attr]
             slip.show_ways(self._ways(entry, made.proof) if stuck and made is not None else ())
+        if several:
+            self.show()
         if self._focus in self.slips:
             self.slips[self._focus].setFocus()
         self._focus = ""
@@ -102,8 +108,6 @@ class Slips(QWidget):
         keep = self.slips if self._order is not None and self._order[1] == look else {}
         self._order = order, look
         keys = {step.id for step in steps}
-        focused = next((key for key, slip in self.slips.items() if slip.hasFocus()), "")
-        self._focus = self._focus or focused
         while (item := self.column.takeAt(0)) is not None:
             widget = item.widget()
             if widget is not None and not (isinstance(widget, Slip) and widget.entry.id in keys and keep):
