@@ -32,7 +32,8 @@ from caddet.core.sentences import say
 
 # what an outline of a document calls the role of an edge, and what becomes of it
 ROLES: Mapping[str, Finish] = {"hem": "hem", "fold": "fold", "opening": "opening", "slit": "slit", "edge": "turned"}
-SAME = 1e-6  # mm, and of shares
+SAME = 1e-6  # mm
+SAME_SHARE = 1e-10  # of a run; 1e-6 of a long one would be a thousandth of a millimetre
 NEARLY = 0.05  # mm by which an outline may miss its beginning
 
 
@@ -246,14 +247,13 @@ def _stretch(piece: Piece, index: int) -> tuple[float, float]:
 
 
 def _share(piece: Piece, notch: Notch) -> float | None:
-    at = [s for i in piece.indices(reference(notch.edge)) if (s := piece.edges[i].share_at(notch.u)) is not None]
-    index = next(
-        (i for i in piece.indices(reference(notch.edge)) if piece.edges[i].share_at(notch.u) is not None), None
-    )
-    if index is None:
-        return None
-    passed, whole = _stretch(piece, index)
-    return min(max((passed + at[0] * piece.edges[index].path.length) / whole, 0.0), 1.0)
+    """Where a notch is on its run, as a share in outline order; None when its stretch is cut away."""
+    for index in piece.indices(reference(notch.edge)):
+        at = piece.edges[index].share_at(notch.u)
+        if at is not None:
+            passed, whole = _stretch(piece, index)
+            return min(max((passed + at * piece.edges[index].path.length) / whole, 0.0), 1.0)
+    return None
 
 
 def _given(pattern: Pattern, seam: Seam, names: Mapping[str, str], name: str) -> OutlineSeam:
@@ -275,14 +275,14 @@ def _parts(pattern: Pattern, layer: Layer, names: Mapping[str, str]) -> list[Out
         passed, whole = _stretch(fragment.piece, fragment.index)
         low, high = ((passed + at) / whole for at in (fragment.low, fragment.high))
         edge = f"{names[fragment.piece.name]}.{_edge_name(fragment.piece, fragment.edge.name)}{_other(fragment)}"
-        low, high = (0.0 if low < SAME else low), (1.0 if high > 1 - SAME else high)
+        low, high = (0.0 if low < SAME_SHARE else low), (1.0 if high > 1 - SAME_SHARE else high)
         part = OutlinePart(edge=edge, backwards=fragment.backwards, low=low, high=high)
         last = found[-1] if found else None
         if last is not None and (last.edge, last.backwards) == (part.edge, part.backwards):
-            if not part.backwards and abs(last.high - part.low) < SAME:
+            if not part.backwards and abs(last.high - part.low) < SAME_SHARE:
                 part = last.model_copy(update={"high": part.high})
                 found.pop()
-            elif part.backwards and abs(last.low - part.high) < SAME:
+            elif part.backwards and abs(last.low - part.high) < SAME_SHARE:
                 part = last.model_copy(update={"low": part.low})
                 found.pop()
         found.append(part)
