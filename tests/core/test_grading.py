@@ -352,6 +352,17 @@ def test_a_pattern_as_outlines_has_the_same_seams(name: str) -> None:
     assert max((join.angle for join in joins(again)), default=0.0) < 3.5 or name == "ringing-trousers"
 
 
+def test_the_edges_of_a_slanted_pocket_meet_exactly() -> None:
+    base = design_named("ringing-trousers").document
+    for who in full_people()[::4]:
+        pattern = redrafted(
+            Document.model_validate({**base.parts(), "people": (who,), "wearer": who.name}), who
+        ).pattern
+        for piece in pattern.pieces if pattern is not None else ():
+            for one, two in zip(piece.edges, (*piece.edges[1:], piece.edges[0]), strict=True):
+                assert abs(one.path.end - two.path.start) < 1e-6, (who.name, one.name, two.name)
+
+
 # --- the command line -----------------------------------------------------------------------------
 
 

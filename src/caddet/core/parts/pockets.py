@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import replace
 from functools import partial
 
-from caddet.core.geometry.paths import Path, area
-from caddet.core.geometry.segments import Cubic, Line, Point, dot, unit
+from caddet.core.geometry.paths import Path, arcs_as_cubics, area
+from caddet.core.geometry.segments import Arc, Cubic, Line, Point, dot, unit
 from caddet.core.parts.adding import (
     below,
     follows,
@@ -390,6 +390,7 @@ def _bag_outline(
     part = whole_side.between(*span)
     assert part is not None
     up = part.reversed() if down_first else part  # from its lower end up to the cut
+    over, up = _begun_at(over, top), _begun_at(up.reversed(), low).reversed()
     a, b = over.end, up.start
     bottom = complex(a.real - inward * abs(a.real - b.real) * 0.45, b.imag + 15.0)
     round_ = Path((
@@ -397,6 +398,13 @@ def _bag_outline(
         Cubic(bottom, bottom - inward * abs(a.real - b.real) * 0.25, b + complex(inward * 12.0, 10.0), b),
     ))  # fmt: skip
     return over, round_, up
+
+
+def _begun_at(path: Path, start: Point) -> Path:
+    """The path begun exactly where the cut ends; it was found on the whole outline to a hundredth of a millimetre."""
+    first, *others = arcs_as_cubics(path).segments
+    assert not isinstance(first, Arc)
+    return Path((replace(first, start=start), *others))
 
 
 def _back_bag(corner: Piece, outline: tuple[Path, Path, Path], step: str) -> Piece:
