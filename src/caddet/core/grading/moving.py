@@ -47,14 +47,7 @@ def moved_at_corners(piece: Piece, moves: Mapping[str, Point], like: Piece | Non
         change = _change(way, one.at, found[after].at, shifts[number], shifts[after])
         for i in indices:
             edges[i] = edges[i].with_path(_changed(edges[i].path, change))
-    inside = _inside([one.at for one in found], shifts)
-    turn = piece.grain.b - piece.grain.a
-    at = inside(piece.grain.a)
-    return replace(
-        piece.with_edges(edges),
-        features=tuple(feature.each_point(inside) for feature in piece.features),
-        grain=replace(piece.grain, a=at, b=at + turn),
-    )
+    return _redrawn(piece, edges, _inside([one.at for one in found], shifts))
 
 
 def _lines(piece: Piece) -> list[list[int]]:
@@ -119,13 +112,7 @@ def _changed(path: Path, change: Change) -> Path:
 
 def moved_by(piece: Piece, change: Change) -> Piece:
     """The piece with all its lines and marks under one map that keeps straight lines straight."""
-    turn = piece.grain.b - piece.grain.a
-    at = change(piece.grain.a)
-    return replace(
-        piece.with_edges([edge.with_path(_changed(edge.path, change)) for edge in piece.edges]),
-        features=tuple(feature.each_point(change) for feature in piece.features),
-        grain=replace(piece.grain, a=at, b=at + turn),
-    )
+    return _redrawn(piece, [edge.with_path(_changed(edge.path, change)) for edge in piece.edges], change)
 
 
 def bent(piece: Piece, change: Change) -> Piece:
@@ -135,12 +122,16 @@ def bent(piece: Piece, change: Change) -> Piece:
         parts = [part for segment in edge.path.segments for part in _short(segment)]
         moved = [Cubic(change(p.start), change(p.out), change(p.into), change(p.end)) for p in parts]
         edges.append(edge.with_path(Path(tuple(moved))))
-    turn = piece.grain.b - piece.grain.a
-    at = change(piece.grain.a)
+    return _redrawn(piece, edges, change)
+
+
+def _redrawn(piece: Piece, edges: Sequence[Edge], inside: Change) -> Piece:
+    """The piece with new edges; what is drawn inside goes along, the grain keeps its direction."""
+    at = inside(piece.grain.a)
     return replace(
         piece.with_edges(edges),
-        features=tuple(feature.each_point(change) for feature in piece.features),
-        grain=replace(piece.grain, a=at, b=at + turn),
+        features=tuple(feature.each_point(inside) for feature in piece.features),
+        grain=replace(piece.grain, a=at, b=at + piece.grain.b - piece.grain.a),
     )
 
 

@@ -62,13 +62,23 @@ def redrafted(document: Document, person: Person, name: str = "", cache: StageCa
     try:
         made = evaluate(document, person, cache)
     except CaddetError as error:
-        return GradedSize(
-            name or person.name, None, findings=(Finding("grade", say("{error}.", error=error), "recipe", "stops"),)
-        )
+        return _refused(name or person.name, error, "recipe")
     found = [one for one in made.findings if one.severity != "note"]
     if made.pattern is not None:
         found += walked(made.pattern)
     return GradedSize(name or person.name, made.pattern, findings=tuple(found), person=person)
+
+
+def _refused(name: str, error: CaddetError, place: str) -> GradedSize:
+    return GradedSize(name, None, findings=(Finding("grade", say("{error}.", error=error), place, "stops"),))
+
+
+def _beginning(document: Document, table: SizeTable, cache: StageCache | None = None) -> tuple[GradedSize, Person]:
+    """The pattern that the others come from, and whose it is: the base size's, or the wearer's if it was not drafted."""
+    base = base_size(document, table)
+    drafted = document.recipe.main is not None
+    whose = person_of_size(table, table.size(base)) if drafted else document.person
+    return redrafted(document, whose, base, cache), whose
 
 
 def sizes_of(
@@ -79,19 +89,16 @@ def sizes_of(
     Raises :class:`InputError` when the sizes or the rules can't be used.
     """
     table = table if table is not None else shipped_table(document.grading.table)
-    names, base = chosen_sizes(document, table), base_size(document, table)
-    body = person_of_size(table, table.size(base))
-    drafted = document.recipe.main is not None
-    start = redrafted(document, body if drafted else document.person, base, cache)
-    one_size = _one_size(document, table, start, body_of(body) if drafted else body_of(document.person), cache)
+    names = chosen_sizes(document, table)
+    start, whose = _beginning(document, table, cache)
+    one_size = _one_size(document, table, start, body_of(whose), cache)
     for name in names:
-        found = one_size(name)
-        yield replace(found, base=name == base)
+        yield replace(one_size(name), base=name == start.name)
     for person in people:
-        if drafted:
+        if document.recipe.main is not None:
             yield redrafted(document, person, cache=cache)
         elif start.pattern is not None:
-            yield _measured(start.pattern, body_of(document.person), person, person.name)
+            yield _measured(start.pattern, body_of(whose), person, person.name)
 
 
 def _one_size(
@@ -120,9 +127,7 @@ def _one_size(
         try:
             moved = graded(pattern, rules, name)
         except CaddetError as error:
-            return GradedSize(
-                name, None, findings=(Finding("grade", say("{error}.", error=error), "grading", "stops"),)
-            )
+            return _refused(name, error, "grading")
         return GradedSize(name, moved, findings=(*(wrong if name == start.name else ()), *walked(moved)))
 
     return by_rules
@@ -132,7 +137,7 @@ def _measured(pattern: Pattern, was: Mapping[str, float], person: Person, name: 
     try:
         moved, found = by_measures(pattern, was, body_of(person), name)
     except CaddetError as error:
-        return GradedSize(name, None, findings=(Finding("grade", say("{error}.", error=error), "grading", "stops"),))
+        return _refused(name, error, "grading")
     return GradedSize(name, moved, findings=(*found, *walked(moved)), person=person)
 
 
@@ -177,13 +182,10 @@ def as_outlines(document: Document, size: GradedSize) -> Document:
 
 def measured_on(document: Document, table: SizeTable, person: Person) -> GradedSize:
     """The pattern following the measures of somebody, level by level, from the size or wearer that it is made for."""
-    base = base_size(document, table)
-    body = person_of_size(table, table.size(base))
-    drafted = document.recipe.main is not None
-    start = redrafted(document, body if drafted else document.person, base)
+    start, whose = _beginning(document, table)
     if start.pattern is None:
         return replace(start, name=person.name, person=person)
-    return _measured(start.pattern, body_of(body if drafted else document.person), person, person.name)
+    return _measured(start.pattern, body_of(whose), person, person.name)
 
 
 def nearest_graded(document: Document, table: SizeTable, sizes: Sequence[GradedSize], person: Person) -> GradedSize:
@@ -193,18 +195,3 @@ def nearest_graded(document: Document, table: SizeTable, sizes: Sequence[GradedS
     fit = nearest_size(few, body_of(person))
     wanted = fit.size.name if fit is not None else base_size(document, table)
     return replace(next(one for one in sizes if one.name == wanted), person=person)
-
-
-__all__ = [
-    "as_outlines",
-    "base_size",
-    "body_of",
-    "chosen_sizes",
-    "derived_rules",
-    "for_person",
-    "measured_on",
-    "nest_of",
-    "redrafted",
-    "rule_table",
-    "sizes_of",
-]
