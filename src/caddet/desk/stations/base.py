@@ -29,6 +29,7 @@ class Station(QWidget):
     name = ""
     why_head = ""
     why = ""
+    own_view = False  # what it shows is not the pieces as they lie: fitted when shown, its words taken away after
 
     def __init__(self, bench: Workbench, table: Table) -> None:
         super().__init__()
@@ -83,12 +84,17 @@ class Station(QWidget):
     def enter(self) -> None:
         """The station is shown from now on."""
         self.active = True
+        if self.own_view:
+            self.table.forget_fit()
         self.refresh()
         self.draw()
 
     def leave(self) -> None:
         """Another station is shown now."""
         self.active = False
+        if self.own_view:
+            self.table.say_beside("")
+            self.table.forget_fit()
 
     def status(self) -> Status:
         """For the rail."""

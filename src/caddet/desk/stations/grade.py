@@ -21,7 +21,7 @@ class GradeStation(Station):
     """The pattern in other sizes and for other people."""
 
     graded = pyqtSignal()
-    key, name = "grade", "Grade"
+    key, name, own_view = "grade", "Grade", True
     why_head = "Why two ways?"
     why = (
         "Drafted again, every size is made from its own measures and always fits. By rules, corners move by so much from "
@@ -141,16 +141,11 @@ class GradeStation(Station):
         if self.active:
             self.draw()
 
-    def enter(self) -> None:
-        """It is shown now."""
-        self.table.forget_fit()
-        super().enter()
-
     def leave(self) -> None:
         """Take away what it showed beside the pattern, and stop its own work."""
         super().leave()
-        self.table.say_beside("")
         self.nest_page.doing.stop()
+        self.beside_page.stop()
         if self.task is not None:
             self.task.cancel()
             self.task = None

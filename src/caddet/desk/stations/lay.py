@@ -50,7 +50,7 @@ class Laid:
 class LayStation(Station):
     """The cloth, the lay, the length to buy."""
 
-    key, name = "lay", "Lay"
+    key, name, own_view = "lay", "Lay", True
     why_head = "Why open or folded?"
     why = (
         "Folded, two layers are cut at once and pieces on the fold come out whole. In a single layer pieces fit closer, "
@@ -376,11 +376,6 @@ class LayStation(Station):
     def draw(self) -> None:
         """Lay its things on the table."""
         self.table.show_own([LayItem(self.plan)] if self.plan is not None else [], fit=self.plan is not None)
-
-    def leave(self) -> None:
-        """Take away what it showed beside the pattern, and stop its own work."""
-        super().leave()
-        self.table.forget_fit()
 
     def status(self) -> Status:
         """What the rail says of it: words, whether it is settled, and how much is left."""

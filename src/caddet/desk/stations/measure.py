@@ -32,7 +32,7 @@ PAGES = (("list", "List"), ("round", "Round"), ("dates", "Dates"), ("growth", "G
 class MeasureStation(Station):
     """The measures of the wearer: a list, a guided round, their history, growth and sizes."""
 
-    key, name = "measure", "Measure"
+    key, name, own_view = "measure", "Measure", True
     why_head = "Why measure again?"
     why = (
         "A tape slips, is read in half or in inches, or sits a hand too high. Hold it level all round, do not pull it "
@@ -234,17 +234,6 @@ class MeasureStation(Station):
             self.new_name.hide()
 
     # --- the table ----------------------------------------------------------------------------
-
-    def enter(self) -> None:
-        """It is shown now."""
-        self.table.forget_fit()
-        super().enter()
-
-    def leave(self) -> None:
-        """Take away what it showed beside the pattern, and stop its own work."""
-        super().leave()
-        self.table.say_beside("")
-        self.table.forget_fit()
 
     def draw(self) -> None:
         """Lay its things on the table."""

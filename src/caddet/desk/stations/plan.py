@@ -52,7 +52,7 @@ def drawn(document: Document) -> Views | None:
 class PlanStation(Station):
     """Garment, fit, cloth, and the measures it takes."""
 
-    key, name = "plan", "Plan"
+    key, name, own_view = "plan", "Plan", True
     why_head = "Why choose by looking?"
     why = (
         "Every drawing is made from the pattern itself, on the wearer's own measures: what you see is what the pieces would make, "
@@ -160,7 +160,6 @@ class PlanStation(Station):
 
     def enter(self) -> None:
         """It is shown now."""
-        self.table.forget_fit()
         super().enter()
         self._draw_gallery()
 
@@ -169,8 +168,6 @@ class PlanStation(Station):
         super().leave()
         if self.task is not None:
             self.task.cancel()
-        self.table.say_beside("")
-        self.table.forget_fit()
 
     def draw(self) -> None:
         """Lay its things on the table."""

@@ -55,7 +55,7 @@ class Fold:
 class TrueStation(Station):
     """What meets and what does not; the picture walks, lays together, folds."""
 
-    key, name = "true", "True"
+    key, name, own_view = "true", "True", True
     why_head = "Why walk a seam?"
     why = (
         "Paper pieces are laid edge to edge at the stitch line and rolled along. Where one runs out before the other, "
@@ -521,7 +521,6 @@ class TrueStation(Station):
 
     def enter(self) -> None:
         """It is shown now."""
-        self.table.forget_fit()
         self._shown = None
         super().enter()
 
@@ -529,7 +528,6 @@ class TrueStation(Station):
         """Take away what it showed beside the pattern, and stop its own work."""
         self.stop()
         super().leave()
-        self.table.say_beside("")
 
     def status(self) -> Status:
         """What the rail says of it: words, whether it is settled, and how much is left."""

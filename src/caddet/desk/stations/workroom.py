@@ -47,7 +47,7 @@ NAME = Qt.ItemDataRole.UserRole
 class WorkroomPlace(Station):
     """Everybody in a list and in a row on the table."""
 
-    key, name = "workroom", "Workroom"
+    key, name, own_view = "workroom", "Workroom", True
     why_head = "What is kept here?"
     why = (
         "People with their readings, notes and a photograph, for every project to come. A project holds copies of those it "
@@ -153,16 +153,9 @@ class WorkroomPlace(Station):
     def enter(self) -> None:
         """It is shown now."""
         self.roster.load()
-        self.table.forget_fit()
         super().enter()
         for finding in self.roster.findings:
             self.bench.said.emit(finding.sentence)
-
-    def leave(self) -> None:
-        """Another place is shown now."""
-        super().leave()
-        self.table.say_beside("")
-        self.table.forget_fit()
 
     def entries(self) -> list[Entry]:
         """Those in the Workroom and the project whom the search finds; archived ones when they are asked for."""

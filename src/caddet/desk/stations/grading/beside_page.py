@@ -91,6 +91,7 @@ class BesidePage(QWidget):
         of = (document.recipe, document.people, document.wearer, document.cloths, document.roles, self.who)
         if of == self._of or not self.who:
             return
+        self.stop()
         self._of = of
         first, second = document.person, document.person_named(self.who)
 
@@ -101,6 +102,7 @@ class BesidePage(QWidget):
         def done(found: tuple[GradedSize, GradedSize, tuple[Change, ...]]) -> None:
             if self._of != of:
                 return  # an answer to an older question
+            self.task = None
             self.both, self.found = (found[0], found[1]), found[2]
             self._fill()
             if self.station.active and self.station.page == "beside":
@@ -108,6 +110,12 @@ class BesidePage(QWidget):
                 self.draw()
 
         self.task = self.bench.run(work, done, lambda error: self.bench.said.emit(str(error)), lambda _: None)
+
+    def stop(self) -> None:
+        """Give up what is being made; it is made when it is asked for again."""
+        if self.task is not None:
+            self.task.cancel()
+            self.task, self._of = None, None
 
     def _fill(self) -> None:
         empty(self.list)
