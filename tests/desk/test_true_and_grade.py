@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from pathlib import Path
 
 import pytest
@@ -13,7 +14,7 @@ from caddet.core.designs import design_named, made_mine
 from caddet.core.formats.project import open_project
 from caddet.core.recipe import edits
 from caddet.core.truing.walk import walk
-from caddet.desk.stations.grading.nest_item import CornerRing, NestItem
+from caddet.desk.stations.grading.nest_item import RING, CornerRing, NestItem, name_boxes
 from caddet.desk.stations.truing.remedy_button import RemedyButton
 from caddet.desk.stations.truing.walk_items import RolledItem, TouchItem
 from caddet.desk.window import MainWindow
@@ -307,3 +308,12 @@ def test_pleats_are_folded(window: MainWindow, qtbot: QtBot) -> None:
     before = [item.sceneBoundingRect() for item in window.table.own]
     window.true.slider.setValue(1000)
     assert [item.sceneBoundingRect() for item in window.table.own] != before
+
+
+def test_the_names_of_twenty_sizes_stand_in_a_column_clear_of_the_rings() -> None:
+    corners = [QPointF(300.0 + 3 * n, 500.0 + (-1) ** n * n) for n in range(20)]
+    boxes = name_boxes([(at, 30.0) for at in corners])
+    assert not any(one.intersects(two) for one, two in itertools.combinations(boxes, 2))
+    assert len({box.left() for box in boxes}) == 1 and boxes[0].left() > max(at.x() for at in corners) + RING
+    assert [box.top() for box in boxes] == sorted(box.top() for box in boxes)
+    assert name_boxes([]) == []

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
@@ -83,10 +83,15 @@ class NestItem(Drawn, QGraphicsItem):
         painter.save()
         painter.setWorldTransform(QTransform())
         painter.setFont(LOOK.figure_font(15))
-        taken: list[QRectF] = []
-        for line in self.lines:
-            if line.name:
-                self._name(painter, world.map(qpoint(line.at)), line, taken)
+        named = [line for line in self.lines if line.name]
+        width_of = painter.fontMetrics().horizontalAdvance
+        places = [(world.map(qpoint(line.at)), width_of(line.name) + 10.0) for line in named]
+        for line, box in zip(named, name_boxes(places), strict=True):
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(LOOK.color("white"))
+            painter.drawRoundedRect(box, 4, 4)
+            painter.setPen(LOOK.color(STYLES[line.kind][0]))
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, line.name)
         painter.setFont(LOOK.font(15, LOOK.font(15).Weight.DemiBold))
         painter.setPen(LOOK.color("ink"))
         middle, room = world.map(self.box.center()), self.box.width() * world.m11()
@@ -95,19 +100,20 @@ class NestItem(Drawn, QGraphicsItem):
             painter.drawText(box, Qt.AlignmentFlag.AlignCenter, self.words)
         painter.restore()
 
-    def _name(self, painter: QPainter, at: QPointF, line: Line, taken: list[QRectF]) -> None:
-        """The size's name beside its line, where no other name stands."""
-        wide = painter.fontMetrics().horizontalAdvance(line.name) + 10
-        for step in range(8):
-            box = QRectF(at.x() + 16, at.y() - 11 + step * 22, wide, 21)
-            if not any(box.intersects(other) for other in taken):
-                break
-        taken.append(box)
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(LOOK.color("white"))
-        painter.drawRoundedRect(box, 4, 4)
-        painter.setPen(LOOK.color(STYLES[line.kind][0]))
-        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, line.name)
+
+def name_boxes(places: Sequence[tuple[QPointF, float]]) -> list[QRectF]:
+    """Where names stand, px: a column beside the lines, clear of their rings, read from the first down; none over another.
+
+    ``places`` are the corners that are named and how wide each name is; the last stands beside its corner.
+    """
+    left = max((at.x() for at, _ in places), default=0.0) + 2 * RING
+    found: list[QRectF] = []
+    for at, wide in reversed(places):
+        top = at.y() - 11
+        if found:
+            top = min(top, found[-1].top() - 22)
+        found.append(QRectF(left, top, wide, 21))
+    return found[::-1]
 
 
 class CornerRing(Drawn, QGraphicsItem):
