@@ -142,10 +142,10 @@ def both_alike(pattern: Pattern) -> Pattern:
     return pattern
 
 
-def lonely(pattern: Pattern) -> Pattern:
-    """A notch in the middle of the front's side that the back does not have."""
-    front = pattern.piece("front")
-    return pattern.with_piece(replace(front, notches=(*front.notches, Notch("front.side", 0.35))))
+def lonely(pattern: Pattern, name: str) -> Pattern:
+    """A notch in the middle of one side that the other does not have."""
+    piece = pattern.piece(name)
+    return pattern.with_piece(replace(piece, notches=(*piece.notches, Notch(f"{name}.side", 0.35))))
 
 
 # --- the twenty -----------------------------------------------------------------------------------
@@ -171,7 +171,8 @@ FAULTS = (
     Fault("skirt side 5 mm long", skirt, lambda p: shorter(p, "side", -5), "seam", "Side"),
     Fault("notch moved", bodice, lambda p: notched(p, "front.armhole", lambda n: replace(n, u=n.u + 0.09)), "piece", "notch"),
     Fault("flipped notch", bodice, lambda p: notched(p, "sleeve.cap_back", lambda n: replace(n, double=False), "armhole back"), "piece", "notch"),
-    Fault("notch without partner", bodice, lonely, "piece", "notch"),
+    Fault("notch without partner", bodice, lambda p: lonely(p, "front"), "piece", "notch"),
+    Fault("notch without partner on the other side", bodice, lambda p: lonely(p, "back"), "piece", "notch"),
     Fault("sleeve turned round", bodice, both_alike, "piece", "notches"),
     Fault("dart leg 5 mm long", bodice, lambda p: long_leg(p, "front", "bust_dart", 5), "piece", "legs"),
     Fault("skirt dart leg long", skirt, lambda p: long_leg(p, "back", "back_dart", 4), "piece", "legs"),

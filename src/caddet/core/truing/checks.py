@@ -20,7 +20,7 @@ from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.seams import Seam
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.truing.notches import APART, marks, pairs
+from caddet.core.truing.notches import APART, lonely, marks, pairs
 
 LEGS = 1.0  # mm by which the legs of a dart may differ
 TURNED = 1.0  # degree by which the grain may be off the fold or level lines
@@ -160,66 +160,36 @@ def halves(piece: Piece) -> Iterator[Trouble]:
 
 def notches(pattern: Pattern, seam: Seam) -> Iterator[Trouble]:
     """Notches that miss their partner, are of another kind, or have none."""
+    there, label = bool(marks(pattern, seam.layers[0])), seam.label.lower()
+    alone = say("A notch of the {seam} has no partner on the other side.", seam=label)
     for layer in range(1, len(seam.layers)):
-        found = pairs(pattern, seam, layer)
-        some = any(pair.other is not None for pair in found) or bool(marks(pattern, seam.layers[layer]))
-        for pair in found:
-            name = pair.first.notch.name or say("notch")
-            remedy = ("notches_even", {"seam": (seam.name,)}, say("Put the notches where they meet"))
-            if pair.other is None:
-                if some and not pair.first.notch.name:
-                    yield _notch(
-                        seam,
-                        pair.first.at,
-                        0.0,
-                        say("A notch of the {seam} has no partner on the other side.", seam=seam.label.lower()),
-                        remedy,
-                        pair.first.notch.edge,
-                    )
-            elif abs(pair.off) > 0:
-                sentence = say(
+        for pair in pairs(pattern, seam, layer):
+            first, other = pair.first, pair.other
+            if other is None:
+                if marks(pattern, seam.layers[layer]) and not first.notch.name:
+                    yield _notch(seam, first.at, 0.0, alone, first.notch.edge)
+            elif pair.off:
+                by = abs(other.at - pair.wanted)
+                words = say(
                     "The {name} marks of the {seam} miss each other by {by}.",
-                    name=name,
-                    seam=seam.label.lower(),
-                    by=Length(abs(pair.other.at - pair.wanted)),
-                )
-                yield _notch(
-                    seam, pair.first.at, abs(pair.other.at - pair.wanted), sentence, remedy, pair.other.notch.edge
-                )
+                    name=first.notch.name or say("notch"), seam=label, by=Length(by),
+                )  # fmt: skip
+                yield _notch(seam, first.at, by, words, other.notch.edge)
             elif pair.unlike:
-                yield _notch(
-                    seam,
-                    pair.first.at,
-                    0.0,
-                    say(
-                        "A single notch of the {seam} meets a double one: the pieces are then sewn the wrong way round.",
-                        seam=seam.label.lower(),
-                    ),
-                    remedy,
-                    pair.other.notch.edge,
+                words = say(
+                    "A single notch of the {seam} meets a double one: the pieces are then sewn the wrong way round.",
+                    seam=label,
                 )
+                yield _notch(seam, first.at, 0.0, words, other.notch.edge)
+        for mark in lonely(pattern, seam, layer) if there else ():
+            yield _notch(seam, mark.at, 0.0, alone, mark.notch.edge)
 
 
-def _notch(
-    seam: Seam,
-    at: float,
-    value: float,
-    sentence: Sentence | str,
-    remedy: tuple[str, Mapping[str, Any], str],
-    place: str,
-) -> Trouble:
-    step, values, words = remedy
+def _notch(seam: Seam, at: float, value: float, sentence: Sentence | str, place: str) -> Trouble:
     return Trouble(
-        f"{seam.name}.notch.{at:.0f}",
-        say("{seam}: notches", seam=seam.label),
-        place,
-        value,
-        APART,
-        sentence,
-        step,
-        values,
-        words,
-    )
+        f"{seam.name}.notch.{at:.0f}", say("{seam}: notches", seam=seam.label), place, value, APART, sentence,
+        "notches_even", {"seam": (seam.name,)}, say("Put the notches where they meet"),
+    )  # fmt: skip
 
 
 def turned_round(pattern: Pattern, piece: Piece) -> Iterator[Trouble]:

@@ -90,6 +90,12 @@ def pairs(pattern: Pattern, seam: Seam, layer: int = 1) -> list[Pair]:
     return found
 
 
+def lonely(pattern: Pattern, seam: Seam, layer: int = 1) -> list[Mark]:
+    """The notches of the further layer that no notch of the first one meets; those with a name may stand alone."""
+    met = [pair.other for pair in pairs(pattern, seam, layer)]
+    return [mark for mark in marks(pattern, seam.layers[layer]) if not mark.notch.name and mark not in met]
+
+
 def placed(pattern: Pattern, layer: Layer, at: float) -> tuple[Piece, Spot]:
     """The piece and spot at a distance along a layer, in mm (clamped)."""
     fragments = pattern.layer_fragments(layer)
@@ -107,8 +113,13 @@ def _spot(fragment: Fragment, at: float) -> tuple[Piece, Spot]:
 
 
 def agreeing(pattern: Pattern, seam: Seam, layer: int = 1) -> Pattern:
-    """The pattern with the further layer's notches where the first layer's meet it, of the same kind; missing ones added."""
+    """The pattern with the further layer's notches where the first layer's meet it, of the same kind; missing ones added on both."""
     a, b = (pattern.length(seam.layers[n]) for n in (0, layer))
+    for mark in lonely(pattern, seam, layer):
+        piece, spot = placed(pattern, seam.layers[0], mark.at * a / b)
+        pattern = pattern.with_piece(
+            replace(piece, notches=(*piece.notches, Notch(spot.edge, spot.u, mark.notch.double)))
+        )
     for pair in pairs(pattern, seam, layer):
         mark = pair.first
         if pair.other is not None and not pair.off and not pair.unlike:
