@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from itertools import pairwise
 from typing import Any
 
@@ -45,3 +45,20 @@ def without_arcs(segment: Segment) -> list[Line | Cubic]:
         first, rest = rest.split(1 / left)
         found += first.cubics()
     return [*found, *rest.cubics()]
+
+
+def parts_of(path: Path) -> list[Line | Cubic]:
+    """A path as lines and curves, its arcs in short parts."""
+    return [part for segment in path.segments for part in without_arcs(segment)]
+
+
+def mapped(path: Path, change: Callable[[Point], Point]) -> Path:
+    """A path with its points and handles changed by a map that keeps straight lines straight; arcs become curves first."""
+    return Path(
+        tuple(
+            Line(change(part.start), change(part.end))
+            if isinstance(part, Line)
+            else Cubic(change(part.start), change(part.out), change(part.into), change(part.end))
+            for part in parts_of(path)
+        )
+    )

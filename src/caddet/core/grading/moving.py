@@ -14,7 +14,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from caddet.core.geometry.curves import without_arcs
+from caddet.core.geometry.curves import mapped, without_arcs
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Cubic, Line, Point, Segment
 from caddet.core.grading.points import corners
@@ -46,7 +46,7 @@ def moved_at_corners(piece: Piece, moves: Mapping[str, Point], like: Piece | Non
         after = (number + 1) % len(found)
         change = _change(way, one.at, found[after].at, shifts[number], shifts[after])
         for i in indices:
-            edges[i] = edges[i].with_path(_changed(edges[i].path, change))
+            edges[i] = edges[i].with_path(mapped(edges[i].path, change))
     return _redrawn(piece, edges, _inside([one.at for one in found], shifts))
 
 
@@ -98,21 +98,9 @@ def _change(way: _Way, a: Point, b: Point, move_a: Point, move_b: Point) -> Chan
     return change
 
 
-def _changed(path: Path, change: Change) -> Path:
-    """A path with its points and handles moved; an arc becomes curves first."""
-    segments: list[Segment] = []
-    for segment in path.segments:
-        for part in without_arcs(segment):
-            if isinstance(part, Line):
-                segments.append(Line(change(part.start), change(part.end)))
-            else:
-                segments.append(Cubic(change(part.start), change(part.out), change(part.into), change(part.end)))
-    return Path(tuple(segments))
-
-
 def moved_by(piece: Piece, change: Change) -> Piece:
     """The piece with all its lines and marks under one map that keeps straight lines straight."""
-    return _redrawn(piece, [edge.with_path(_changed(edge.path, change)) for edge in piece.edges], change)
+    return _redrawn(piece, [edge.with_path(mapped(edge.path, change)) for edge in piece.edges], change)
 
 
 def bent(piece: Piece, change: Change) -> Piece:

@@ -8,7 +8,7 @@ from dataclasses import replace
 from typing import cast
 
 from caddet.core.errors import CaddetError, Finding
-from caddet.core.geometry.curves import without_arcs
+from caddet.core.geometry.curves import parts_of
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Cubic, Line
 from caddet.core.pattern.edges import FINISHES, Edge, Finish
@@ -232,10 +232,9 @@ def _outline(piece: Piece, name: str) -> Outline:
 
 def _drawn(path: Path) -> list[tuple[float, ...]]:
     found: list[tuple[float, ...]] = []
-    for segment in path.segments:
-        for part in without_arcs(segment):
-            points = (part.end,) if isinstance(part, Line) else (part.out, part.into, part.end)
-            found.append(tuple(value for point in points for value in (point.real, point.imag)))
+    for part in parts_of(path):
+        points = (part.end,) if isinstance(part, Line) else (part.out, part.into, part.end)
+        found.append(tuple(value for point in points for value in (point.real, point.imag)))
     return found
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from caddet.core.geometry.curves import without_arcs
+from caddet.core.geometry.curves import parts_of
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Cubic, Line, Point, Segment, unit
 from caddet.core.pattern.pattern import Pattern
@@ -26,9 +26,7 @@ FREE = (
 
 def end_moved(path: Path, by: Point, *, at_end: bool) -> Path:
     """A path whose one end is moved; what lies between goes with it less and less towards the other end."""
-    parts: list[Line | Cubic] = []
-    for segment in path.segments:
-        parts += without_arcs(segment)
+    parts = parts_of(path)
     whole = sum(part.length for part in parts)
     made: list[Segment] = []
     passed = 0.0

@@ -8,9 +8,9 @@ from dataclasses import replace
 from typing import Any
 
 from caddet.core.errors import CaddetError
-from caddet.core.geometry.curves import smooth_through, without_arcs
+from caddet.core.geometry.curves import mapped, smooth_through
 from caddet.core.geometry.paths import Path
-from caddet.core.geometry.segments import Cubic, Line, Motion, Point, unit
+from caddet.core.geometry.segments import Motion, Point, unit
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.ids import reference
 from caddet.core.pattern.pattern import Pattern
@@ -138,20 +138,7 @@ def dart_even(pattern: Pattern, context: Context, values: Values) -> Result:
 
 
 def _scaled(path: Path, about: Point, scale: float) -> Path:
-    def to(point: Point) -> Point:
-        return about + (point - about) * scale
-
-    parts: list[Line | Cubic] = []
-    for segment in path.segments:
-        parts += without_arcs(segment)
-    return Path(
-        tuple(
-            Line(to(p.start), to(p.end))
-            if isinstance(p, Line)
-            else Cubic(to(p.start), to(p.out), to(p.into), to(p.end))
-            for p in parts
-        )
-    )
+    return mapped(path, lambda point: about + (point - about) * scale)
 
 
 def _of_dart(what: str) -> Any:

@@ -12,11 +12,11 @@ from typing import Literal
 
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Motion, Point
-from caddet.core.pattern.features import Spot
 from caddet.core.pattern.fragments import Fragment
 from caddet.core.pattern.ids import own_name
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.seams import Layer, Seam
+from caddet.core.truing.notches import marks
 
 Verdict = Literal["meets", "eased", "gathered", "pleated", "stretched", "off"]
 
@@ -104,7 +104,7 @@ def walk(pattern: Pattern, seam: Seam, layer: int = 1) -> Walk:
 
 def stops(pattern: Pattern, layer: Layer) -> list[Stop]:
     """The notches of a layer in walking order, and where it goes from one part to the next."""
-    found: list[Stop] = []
+    found = [Stop(mark.at, mark.notch.name or "notch") for mark in marks(pattern, layer)]
     passed = 0.0
     last: Fragment | None = None
     for part in layer:
@@ -112,11 +112,6 @@ def stops(pattern: Pattern, layer: Layer) -> list[Stop]:
         if last is not None and fragments:
             found.append(Stop(passed, _between(pattern, last, fragments[0])))
         for fragment in fragments:
-            for notch in fragment.piece.notches:
-                on = fragment.piece.on_edge(Spot(notch.edge, notch.u)) if notch.edge == fragment.edge.name else None
-                if on is not None and on[0] == fragment.index and fragment.low - 1e-6 <= on[1] <= fragment.high + 1e-6:
-                    at = fragment.high - on[1] if fragment.backwards else on[1] - fragment.low
-                    found.append(Stop(passed + at, notch.name or "notch"))
             passed += fragment.length
             last = fragment
     return sorted(found, key=lambda stop: stop.at)
