@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
 from itertools import pairwise
 
@@ -10,6 +11,7 @@ import pytest
 from caddet.core.designs import design_named
 from caddet.core.errors import CaddetError, InputError
 from caddet.core.geometry.paths import Path
+from caddet.core.geometry.segments import Arc
 from caddet.core.made import EvaluateRequest
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.pattern import Pattern
@@ -18,15 +20,17 @@ from caddet.core.pattern.seams import Join, Seam, part
 from caddet.core.pipeline import make
 from caddet.core.recipe.choices import Cloth
 from caddet.core.recipe.context import Context
+from caddet.core.recipe.document import Recipe
 from caddet.core.recipe.registry import step_entry
 from caddet.core.recipe.stages import do_step
 from caddet.core.truing.checks import deepest_flat, hem_excess, meeting_lines
 from caddet.core.truing.ease_limits import COLUMNS, ease_limit, read_ease_limits
 from caddet.core.truing.ends import layer_lengthened
+from caddet.core.truing.joins import hollow, joins
 from caddet.core.truing.notch_rules import shares_for
 from caddet.core.truing.notches import marks, pairs
 from caddet.core.truing.walk import roll, walk
-from tests.making import drafted, pattern_of, skirt
+from tests.making import document, drafted, pattern_of, skirt
 
 
 def strip(name: str, points: list[complex]) -> Piece:
@@ -218,3 +222,15 @@ def test_a_half_that_stands_for_both_gives_half_of_what_is_asked() -> None:
     assert pattern.length(seam.a) == 200
     longer = layer_lengthened(pattern, seam.a, 12.0)
     assert abs(longer.length(seam.a) - 212) < 1e-9 and abs(longer.run_length("half.top") - 106) < 1e-9
+
+
+def test_the_hollow_of_a_circle_is_its_sagitta() -> None:
+    base = document().model_copy(update={"recipe": Recipe.of("skirt.circle")})
+    pattern = pattern_of(make(EvaluateRequest(base)))
+    waist = next(edge for piece in pattern.pieces for edge in piece.edges if edge.own == "waist")
+    hem = next(edge for piece in pattern.pieces for edge in piece.edges if edge.own == "hem")
+    radii = [path.segments[0].radius for path in (waist.path, hem.path) if isinstance(path.segments[0], Arc)]
+    found = {join.label.partition(" ")[0]: hollow(pattern, join) for join in joins(pattern)}
+    for name, radius, sign in zip(("Waist", "Hem"), radii, (1, -1), strict=True):
+        deep, reach = found[name]
+        assert deep == pytest.approx(sign * radius * (1 - math.cos(reach / radius)), abs=1e-6), name

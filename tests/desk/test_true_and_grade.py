@@ -12,14 +12,20 @@ from pytestqt.qtbot import QtBot
 
 from caddet.core.designs import design_named, made_mine
 from caddet.core.formats.project import open_project
+from caddet.core.geometry.segments import cross
+from caddet.core.grading.sizes import redrafted
 from caddet.core.recipe import edits
+from caddet.core.recipe.document import Recipe
+from caddet.core.truing.joins import hollow, joins
 from caddet.core.truing.walk import walk
 from caddet.desk.stations.grading.nest_item import RING, CornerRing, NestItem, name_boxes
+from caddet.desk.stations.truing.lines import laid_together
 from caddet.desk.stations.truing.remedy_button import RemedyButton
 from caddet.desk.stations.truing.walk_items import RolledItem, TouchItem
 from caddet.desk.window import MainWindow
 from tests.desk.conftest import settle, type_into
 from tests.desk.pointer import drag
+from tests.making import document
 
 
 def graded(window: MainWindow, qtbot: QtBot) -> None:
@@ -317,3 +323,17 @@ def test_the_names_of_twenty_sizes_stand_in_a_column_clear_of_the_rings() -> Non
     assert len({box.left() for box in boxes}) == 1 and boxes[0].left() > max(at.x() for at in corners) + RING
     assert [box.top() for box in boxes] == sorted(box.top() for box in boxes)
     assert name_boxes([]) == []
+
+
+@pytest.mark.parametrize("name", ["bodice.darted", "skirt.straight", "top.raglan", "trousers.tailored"])
+def test_the_straight_edge_on_the_table_lies_as_far_off_as_the_hollow_says(name: str, qtbot: QtBot) -> None:
+    base = document().model_copy(update={"recipe": Recipe.of(name)})
+    pattern = redrafted(base, base.person).pattern
+    assert pattern is not None
+    found = joins(pattern)
+    assert found
+    for join in found:
+        items, at = laid_together(pattern, join)
+        edge = items[-1].path  # type: ignore[attr-defined]
+        a, b = (complex(edge.elementAt(n).x, edge.elementAt(n).y) for n in (0, 1))
+        assert abs(cross(b - a, at - a)) / abs(b - a) == pytest.approx(abs(hollow(pattern, join)[0]), abs=1e-4), join

@@ -10,7 +10,8 @@ import cmath
 import math
 from dataclasses import dataclass
 
-from caddet.core.geometry.segments import Point
+from caddet.core.geometry.paths import Path
+from caddet.core.geometry.segments import Point, cross, unit
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.fragments import Fragment
 from caddet.core.pattern.pattern import Pattern
@@ -19,6 +20,7 @@ from caddet.core.pattern.seams import Seam
 from caddet.core.sentences import say
 
 SMOOTH = 3.0  # degrees
+HOLLOW = 50.0  # mm to either side of a crossing over which its hollow is measured
 ENDS = ("opening", "slit", "fold", "raw")  # finishes that no line runs on from
 RUN_ON = ("hem", "facing", "binding", "casing", "turned", "joined")  # finishes that go on over a seam
 
@@ -198,3 +200,33 @@ def _adjacent(one: list[Fragment], other: list[Fragment]) -> bool:
     """Whether two stretches of one piece follow each other in its outline."""
     count = len(one[0].piece.edges)
     return any((a.index - b.index) % count in (1, count - 1) for a in one for b in other)
+
+
+def line_from(pattern: Pattern, end: LineEnd) -> Path:
+    """The line that crosses, on one side, from the crossing on."""
+    path = pattern.piece(end.piece).edges[end.edge].path
+    return path.reversed() if end.at_end else path
+
+
+def hollow(pattern: Pattern, join: Join) -> tuple[float, float]:
+    """How deep a line lies where it crosses, and over which reach to either side it is measured, in mm.
+
+    Laid together, a straight edge goes from the line on one side to the line on the other, as far from the crossing
+    along both: what lies between it and the crossing. More than 0: the line is hollow, as a neckline over the shoulder;
+    less: it stands out, as the hem of a circle skirt.
+    """
+    lines = []
+    for end in join.ends:
+        edges = pattern.piece(end.piece).edges
+        beside = edges[(end.edge + (1 if end.at_end else -1)) % len(edges)].path
+        lines.append((line_from(pattern, end), beside if end.at_end else beside.reversed()))
+    if not lines:
+        return 0.0, 0.0
+    reach = min(HOLLOW, *(line.length for line, _ in lines))
+    # each against the seam, dart or fold that it leaves, on its own side of it; over a fold the other side is its mirror
+    far = [(line.point_at(reach) - line.start) / unit(beside.start_direction) for line, beside in lines]
+    one = complex(far[0].real, abs(far[0].imag))
+    other = complex(far[-1].real, -abs(far[-1].imag))
+    if abs(other - one) < 1e-9:
+        return 0.0, reach
+    return cross(one, other) / abs(other - one), reach

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QCheckBox, QGraphicsItem, QHBoxLayout, QSlider, QVBo
 
 from caddet.core.errors import CaddetError
 from caddet.core.fitting.proof import ProofLine
-from caddet.core.geometry.segments import Motion, Point
+from caddet.core.geometry.segments import Point
 from caddet.core.lengths import format_fine, format_length
 from caddet.core.pattern.ids import own_name
 from caddet.core.pattern.pattern import Pattern
@@ -19,14 +19,15 @@ from caddet.core.recipe import edits
 from caddet.core.sentences import told
 from caddet.core.truing.checks import deepest_flat, hem_excess
 from caddet.core.truing.ease_limits import Table, ease_limit, read_ease_limits
-from caddet.core.truing.joins import Join, joins
+from caddet.core.truing.joins import Join, hollow, joins
 from caddet.core.truing.walk import Walk, roll, walk
 from caddet.desk.places import work_folder
 from caddet.desk.stations.base import Station, Status, empty
 from caddet.desk.stations.truing.chart import DifferenceChart
-from caddet.desk.stations.truing.folds import dart_closed, hem_turned, pleat_folded
+from caddet.desk.stations.truing.folds import dart_closed, dart_turn, hem_turned, pleat_folded
+from caddet.desk.stations.truing.lines import laid_together
 from caddet.desk.stations.truing.remedy_button import RemedyButton
-from caddet.desk.stations.truing.walk_items import LineItem, RolledItem, TouchItem
+from caddet.desk.stations.truing.walk_items import RolledItem, TouchItem
 from caddet.desk.table.piece_item import Showing
 from caddet.desk.widgets.fields import Choices, Row, button, label
 
@@ -286,7 +287,7 @@ class TrueStation(Station):
             row = self._row(
                 key,
                 told(join.label, self.bench.unit),
-                f"{words} ({join.angle:.1f}° of {join.limit:.0f}°)",
+                f"{words} ({join.angle:.1f}° of {join.limit:.0f}°), {self._hollow(join)}",
                 good,
                 key == self.line,
             )
@@ -471,39 +472,17 @@ class TrueStation(Station):
         if join is None or not join.ends:
             self.table.show_own([])
             return
-        end = join.ends[0]
-        piece = pattern.piece(end.piece)
-        path = piece.edges[end.edge].path
-        at = path.end if end.at_end else path.start
-        items: list[QGraphicsItem] = []
-        if join.seam:
-            items, at = self._together(pattern, pattern.seam(join.seam.removesuffix("'")), at)
-        elif piece.fold and join.name.endswith(".fold"):
-            fold = next(edge.path for edge in piece.edges if edge.finish == "fold")
-            over = Motion.reflection(fold.start, fold.end)
-            items = [
-                LineItem([piece.outline()], "ink", 1.6, fill="paper"),
-                LineItem([piece.outline().moved(over)], "iron", 1.2, dashed=True),
-            ]
-            items += [LineItem([path], "woad", 3.4), LineItem([path.moved(over)], "woad", 3.4)]
-        else:
-            items = dart_closed(piece, join.name, 1.0)
-            at = piece.legs(join.name)[1]
-        angle = f"{join.angle:.1f}° " + ("runs on" if join.angle <= join.limit else "corner")
-        self.table.show_own([*items, TouchItem(at, angle)], fit=False)
+        items, at = laid_together(pattern, join)
+        words = "runs on" if join.angle <= join.limit else "corner"
+        self.table.show_own([*items, TouchItem(at, f"{join.angle:.1f}° {words}, {self._hollow(join)}")], fit=False)
         self.table.view.show_all(QRectF(at.real - NEAR, at.imag - NEAR, 2 * NEAR, 2 * NEAR))
 
-    def _together(self, pattern: Pattern, seam: Seam, near: Point) -> tuple[list[QGraphicsItem], Point]:
-        """Both pieces of a seam laid together at the end of it that lies nearest to a place."""
-        whole = pattern.length(seam.layers[0])
-        pace = pattern.length(seam.layers[1]) / whole if whole else 1.0
-        states = [roll(pattern, seam, at, 1, pace=pace) for at in (0.0, whole)]
-        best = min(states, key=lambda one: abs(one.touch - near))
-        first, other = (pattern.layer_fragments(seam.layers[n]) for n in (0, 1))
-        return [
-            RolledItem(first, best.part_a.piece, best.place_a, 0.0, "woad"),
-            RolledItem(other, best.part_b.piece, best.place_b, 0.0, "verdigris"),
-        ], best.touch
+    def _hollow(self, join: Join) -> str:
+        """How deep the line lies under a straight edge laid over the crossing, or how far it stands out."""
+        deep, reach = hollow(self.pattern, join) if self.pattern is not None else (0.0, 0.0)
+        if reach < 1.0 or abs(deep) < 0.25:
+            return "straight"
+        return f"{format_length(abs(deep), self.bench.unit, with_unit=True)} {'hollow' if deep > 0 else 'round'}"
 
     def _draw_fold(self, pattern: Pattern) -> None:
         chosen = next((one for one in self.folds() if one.name == self.fold), None)
@@ -515,7 +494,7 @@ class TrueStation(Station):
             excess, _ = self._hem(chosen)
             self.table.show_own(hem_turned(piece, chosen.name, chosen.hem, share, excess > FORGIVES))
         elif any(dart.id == chosen.name for dart in piece.darts):
-            self.table.show_own(dart_closed(piece, chosen.name, share))
+            self.table.show_own(dart_closed(piece, chosen.name, dart_turn(piece, chosen.name, share), share >= 1))
         else:
             self.table.show_own(pleat_folded(piece, chosen.name, share))
 

@@ -14,19 +14,32 @@ from caddet.core.truing.checks import clockwise
 from caddet.desk.stations.truing.walk_items import LineItem
 
 
-def dart_closed(piece: Piece, dart: str, share: float) -> list[QGraphicsItem]:
-    """A piece with a dart closed by a share: the wedge folds away, and what lies behind it comes round its point."""
+def dart_turn(piece: Piece, dart: str, share: float) -> Motion:
+    """How what lies behind a dart comes round its point as it closes by a share."""
+    _, a, apex, b = piece.legs(dart)
+    return Motion.rotation(cmath.phase((a - apex) / (b - apex)) * share, apex)
+
+
+def mouth_closed(piece: Piece, dart: str) -> Motion:
+    """How what lies behind a dart joins what lies before it at its mouth, where curved legs run as they are sewn."""
+    first, a, _, b = piece.legs(dart)
+    last = first + sum(edge.dart == dart for edge in piece.edges) - 1
+    turn = piece.edges[first].path.start_direction / -piece.edges[last].path.end_direction
+    turn /= abs(turn)
+    return Motion(turn, a - turn * b)
+
+
+def dart_closed(piece: Piece, dart: str, motion: Motion, whole: bool = True) -> list[QGraphicsItem]:
+    """A piece with a dart closed by a motion: the wedge folds away, and what lies behind it comes round."""
     first, a, apex, b = piece.legs(dart)
     legs = sum(edge.dart == dart for edge in piece.edges)
-    turn = cmath.phase((a - apex) / (b - apex)) * share
-    motion = Motion.rotation(turn, apex)
     after = piece.edges[(first + legs) % len(piece.edges)]
     wedge = Path.polyline([a, apex, motion(b)])
     return [
         LineItem([piece.outline()], "grid_five", 1.4, fill="paper"),
         LineItem([wedge], "iron", 1.4, fill="weld_tint"),
         LineItem([piece.edges[first - 1].path], "woad", 3.0),
-        LineItem([after.path.moved(motion)], "woad", 3.0, dashed=share < 1),
+        LineItem([after.path.moved(motion)], "woad", 3.0, dashed=not whole),
         LineItem([Path.polyline([apex, motion(b)])], "ink", 1.4, dashed=True),
     ]
 

@@ -99,7 +99,7 @@ class TouchItem(Drawn, QGraphicsItem):
 
     def boundingRect(self) -> QRectF:
         """What it covers, in its own coordinates."""
-        return QRectF(-110, -52, 220, 66)
+        return QRectF(-190, -52, 380, 66)
 
     def show_at(self, at: complex, words: str) -> None:
         """Stand elsewhere, with other words."""
