@@ -1,15 +1,16 @@
-"""Finds every block and every step: importing this module registers them all."""
+"""Finds every block, step, way of tracing and kind of garment: importing this module registers them all."""
 
 from __future__ import annotations
 
 import importlib
 import pkgutil
 
-from caddet.core import blocks, parts, shaping, truing
+from caddet.core import blocks, parts, shaping, tracing, truing
+from caddet.core.tracing import garments
 
 
 def _import_all() -> None:
-    for package in (blocks, shaping, parts, truing):
+    for package in (blocks, shaping, parts, truing, garments, tracing):
         for module in pkgutil.iter_modules(package.__path__, package.__name__ + "."):
             importlib.import_module(module.name)
 

@@ -20,7 +20,7 @@ from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.promises import CLOSES, Girth, Promise
 from caddet.core.pattern.seams import Seam
 from caddet.core.recipe.context import Context
-from caddet.core.recipe.document import Accepted, BlockSource, OutlineSource
+from caddet.core.recipe.document import Accepted, BlockSource
 from caddet.core.recipe.edits import Remedy
 from caddet.core.recipe.registry import Block, Gate
 from caddet.core.recipe.stages import SourceOutcome
@@ -124,7 +124,7 @@ def prove(
         lines += _tried(
             lambda: [_join_line(pattern, join) for join in joins(pattern)], "joins", "join", "Lines across seams", ""
         )
-        traced = any(isinstance(source.entry, OutlineSource) for source in sources)
+        traced = any(not isinstance(source.entry, BlockSource) for source in sources)
         lines += _tried(
             lambda: [_trouble_line(pattern, one) for one in troubles(pattern, traced)], "pieces", "piece", "Pieces", ""
         )

@@ -10,7 +10,16 @@ from pydantic import FailFast, Field
 from caddet.core.body.person import Person
 from caddet.core.errors import CaddetError
 from caddet.core.recipe.choices import USUAL, Allowance, Cloth, Finishing, LayChoices
-from caddet.core.recipe.entries import BlockSource, Lengths, Outline, OutlineSource, Source, StepEntry
+from caddet.core.recipe.entries import (
+    AnySource,
+    BlockSource,
+    Lengths,
+    Outline,
+    OutlineSource,
+    Source,
+    StepEntry,
+    TracedSource,
+)
 from caddet.core.recipe.grading import Grading
 from caddet.core.recipe.values import Frozen, Plain, Ref, Value, as_value
 from caddet.core.sentences import say
@@ -70,12 +79,12 @@ class Recipe(Frozen):
         numbered = StepEntry.model_validate({**step.parts(), "id": f"s{self.next_id}"})
         return Recipe(sources=self.sources, steps=(*self.steps, numbered), next_id=self.next_id + 1)
 
-    def with_source(self, source: BlockSource | OutlineSource) -> Recipe:
+    def with_source(self, source: AnySource) -> Recipe:
         """The recipe with one more source, under an id that was never given before."""
         numbered = source.model_copy(update={"id": f"b{self.next_id}"})
         return Recipe(sources=(*self.sources, numbered), steps=self.steps, next_id=self.next_id + 1)
 
-    def stages(self) -> Iterator[BlockSource | OutlineSource | StepEntry]:
+    def stages(self) -> Iterator[AnySource | StepEntry]:
         """Sources and steps in the order in which they are made."""
         later = {source.after for source in self.sources} & {step.id for step in self.steps}
         yield from (source for source in self.sources if source.after not in later)
@@ -251,5 +260,5 @@ class Document(Frozen):
 
 __all__ = [
     "MAIN", "MOST_STEPS", "SCHEMA", "Accepted", "BlockSource", "CutRecord", "Document", "Lengths", "LogEntry",
-    "Outline", "OutlineSource", "Placement", "Recipe", "StepEntry", "Value",
+    "Outline", "OutlineSource", "Placement", "Recipe", "StepEntry", "TracedSource", "Value",
 ]  # fmt: skip

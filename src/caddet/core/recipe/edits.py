@@ -17,12 +17,12 @@ from caddet.core.recipe.document import (
     CutRecord,
     Document,
     LogEntry,
-    OutlineSource,
     Placement,
     Recipe,
     StepEntry,
     Value,
 )
+from caddet.core.recipe.entries import AnySource
 from caddet.core.recipe.grading import GradeRule, Grading
 from caddet.core.recipe.values import Plain, as_value
 from caddet.core.sentences import say
@@ -202,7 +202,7 @@ def put_beside(document: Document, block: BlockSource) -> Document:
     return add_source(document, block.model_copy(update={"after": after}))
 
 
-def add_source(document: Document, source: BlockSource | OutlineSource) -> Document:
+def add_source(document: Document, source: AnySource) -> Document:
     """One more source, under an id of its own; ``after`` must name a step that is there."""
     if source.after and source.after not in [step.id for step in document.recipe.steps]:
         raise CaddetError(say("there is no step {after} for the source to stand behind", after=source.after))

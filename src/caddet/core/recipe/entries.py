@@ -1,4 +1,4 @@
-"""The entries of a recipe: sources (a block, or outlines), and the steps on top. Lengths in millimetres."""
+"""The entries of a recipe: sources (a block, outlines, or a tracing), and the steps on top. Lengths in millimetres."""
 
 from __future__ import annotations
 
@@ -9,6 +9,7 @@ from typing import Annotated, Any, Literal, Self
 
 from pydantic import FailFast, Field
 
+from caddet.core.recipe.traced import Tracing
 from caddet.core.recipe.values import Bounded, Frozen, Ref, Value
 
 SourceId = Annotated[str, Field(pattern=r"^b[1-9][0-9]{0,8}$")]
@@ -128,7 +129,20 @@ class OutlineSource(_Entry):
     note: str = Field(default="", max_length=2000)
 
 
-Source = Annotated[BlockSource | OutlineSource, Field(discriminator="kind")]
+class TracedSource(_Entry):
+    """Pieces traced from a garment, made again from what was read and drawn."""
+
+    id: SourceId = "b1"
+    kind: Literal["traced"] = "traced"
+    label: Name = ""
+    tracing: Tracing
+    after: StepId | Literal[""] = ""
+    on: bool = True
+    note: str = Field(default="", max_length=2000)
+
+
+Source = Annotated[BlockSource | OutlineSource | TracedSource, Field(discriminator="kind")]
+AnySource = BlockSource | OutlineSource | TracedSource
 
 
 class StepEntry(_Entry):

@@ -21,7 +21,7 @@ from caddet.core.pattern.combine import beside, prefixed
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe.context import Context
 from caddet.core.recipe.document import Document
-from caddet.core.recipe.entries import BlockSource, OutlineSource, StepEntry
+from caddet.core.recipe.entries import AnySource, BlockSource, OutlineSource, StepEntry
 from caddet.core.recipe.formulas import measures_named
 from caddet.core.recipe.judging import unheld
 from caddet.core.recipe.losses import why_lost
@@ -159,7 +159,7 @@ def evaluate(document: Document, person: Person | None = None, cache: StageCache
 
 
 def _source(
-    source: BlockSource | OutlineSource,
+    source: AnySource,
     document: Document,
     person: Person,
     token: bytes,
@@ -167,7 +167,7 @@ def _source(
     before: Pattern | None,
 ) -> tuple[bytes, SourceOutcome]:
     """What a source gives on this body and cloth, with the token of that."""
-    if isinstance(source, OutlineSource):
+    if not isinstance(source, BlockSource):
         token = _chained(token, source.token)
         outcome = cache.get(token)
         if not isinstance(outcome, SourceOutcome):

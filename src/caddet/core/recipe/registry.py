@@ -11,7 +11,7 @@ from contextlib import suppress
 from dataclasses import dataclass, field
 from typing import Any
 
-from caddet.core.errors import CaddetError
+from caddet.core.errors import CaddetError, Finding
 from caddet.core.figures.language import Quantity
 from caddet.core.figures.sums import Figure
 from caddet.core.geometry.segments import Point
@@ -20,7 +20,7 @@ from caddet.core.recipe.context import Apply, Context, Result
 from caddet.core.recipe.context import Values as Values
 from caddet.core.recipe.ease import EaseLevel as EaseLevel
 from caddet.core.recipe.edits import Remedy
-from caddet.core.recipe.entries import StepEntry
+from caddet.core.recipe.entries import OutlineSource, StepEntry
 from caddet.core.recipe.parameters import NOTHING, LineNote
 from caddet.core.recipe.parameters import Parameter as Parameter
 from caddet.core.recipe.stuck import CannotDraft as CannotDraft
@@ -187,7 +187,11 @@ def step_entry(kind: str, plain: Mapping[str, Any], **fields: Any) -> StepEntry:
     return StepEntry(kind=kind, values=values, **fields)
 
 
+Tracer = Callable[[Any, str], tuple[OutlineSource, tuple[Finding, ...]]]
+"""A way of tracing: from what is kept of it, and its place, to outlines and remarks."""
+
 BLOCKS: dict[str, Block] = {}
+TRACERS: dict[str, Tracer] = {}
 STEPS: dict[str, Step] = {}
 
 
@@ -205,6 +209,12 @@ def register_step(step: Step) -> Step:
         raise CaddetError(say("two steps are called {kind}", kind=step.kind))
     STEPS[step.kind] = step
     return step
+
+
+def register_tracer(way: str, tracer: Tracer) -> Tracer:
+    """Make a way of tracing known by its name."""
+    TRACERS[way] = tracer
+    return tracer
 
 
 def _no_draft(pattern: Pattern, context: Context, values: Values) -> Result:

@@ -25,11 +25,11 @@ from caddet.core.pattern.surgery import Refused
 from caddet.core.recipe.choices import Cloth
 from caddet.core.recipe.context import OF_THE_BODY, Context
 from caddet.core.recipe.ease import stretch_remark, usual_ease
-from caddet.core.recipe.entries import BlockSource, OutlineSource, StepEntry
+from caddet.core.recipe.entries import AnySource, BlockSource, OutlineSource, StepEntry, TracedSource
 from caddet.core.recipe.fits import refitted
 from caddet.core.recipe.judging import judged
 from caddet.core.recipe.outlines import pattern_of
-from caddet.core.recipe.registry import STEPS, Block, CannotDraft, Stuck, block_named
+from caddet.core.recipe.registry import STEPS, TRACERS, Block, CannotDraft, Stuck, block_named
 from caddet.core.recipe.stuck import Lost
 from caddet.core.recipe.suitability import suitability
 from caddet.core.recipe.values import Plain
@@ -56,7 +56,7 @@ class StepOutcome:
 class SourceOutcome:
     """What one source gave: its pieces (None when it can't be drafted), sums, findings, what it knew."""
 
-    entry: BlockSource | OutlineSource
+    entry: AnySource
     block: Block
     pattern: Pattern | None
     sums: Mapping[str, Sum]
@@ -134,10 +134,23 @@ def _meant(before: Pattern, pattern: Pattern, changes: Collection[str], step: st
 # --- sources --------------------------------------------------------------------------------------
 
 
-def take_outlines(source: OutlineSource) -> SourceOutcome:
-    """The pieces of a source of outlines. Raises nothing: what can't be a piece or a seam is a finding."""
-    pattern, findings = pattern_of(source)
-    return SourceOutcome(source, block_named(""), pattern, {}, {}, findings, {}, {})
+def take_outlines(source: OutlineSource | TracedSource) -> SourceOutcome:
+    """The pieces of a source of outlines or of a tracing. Raises nothing: what can't be a piece or a seam is a finding."""
+    remarks: tuple[Finding, ...] = ()
+    outlines = source if isinstance(source, OutlineSource) else OutlineSource()
+    if isinstance(source, TracedSource):
+        place = f"recipe[{source.id}]"
+        try:
+            outlines, remarks = TRACERS[source.tracing.way](source.tracing, place)
+        except (CaddetError, ArithmeticError, ValueError) as error:
+            sentence = say("This tracing can't be used: {error}.", error=error)
+            remarks = (Finding("trace", sentence, place, "stops"),)
+        outlines = outlines.model_copy(update={"id": source.id})
+    pattern, findings = pattern_of(outlines)
+    nothing = isinstance(source, TracedSource) and not pattern.pieces
+    return SourceOutcome(
+        source, block_named(""), None if nothing else pattern, {}, {}, (*remarks, *findings), {}, {}
+    )  # fmt: skip
 
 
 def draft_block(
