@@ -82,7 +82,7 @@ def _let_go_of_output() -> None:
 
 
 def _parser() -> Parser:
-    from caddet.cli import drafting, grading, projects, steps  # the window opens without them
+    from caddet.cli import drafting, grading, projects, steps, tracing  # the window opens without them
 
     parser = Parser(prog="caddet", description="Draft, check and lay out your own garment patterns.")
     commands = parser.add_subparsers(required=True, parser_class=Parser)
@@ -122,6 +122,15 @@ def _parser() -> Parser:
     sub.add_argument("--force", action="store_true", help="write over projects that are there already")
     add_json(sub)
     sub.add_argument("-o", "--output", type=Path, metavar="DIR")
+    sub = add(
+        "trace", "Trace a garment from a list of tape readings; without a file, list what can be traced.", tracing.trace
+    )
+    sub.add_argument("file", nargs="?", type=Path, metavar="READINGS.csv", help="columns what, at, value")
+    sub.add_argument("--kind", metavar="KIND", help="the kind of garment; alone, it lists what is read on it")
+    sub.add_argument("--unit", choices=("cm", "in"), default="cm", help="of readings without a unit")
+    sub.add_argument("--force", action="store_true", help="write over a project that is there already")
+    add_json(sub)
+    sub.add_argument("-o", "--output", type=Path, metavar="OUT.caddet")
     sub = add("designs", "List the designs that ship with Caddet, or write one as a project.", projects.designs)
     sub.add_argument("name", nargs="?", metavar="NAME")
     add_json(sub)
@@ -191,4 +200,6 @@ def _window(words: Sequence[str]) -> int:
     return run(arguments.file, arguments.demo)
 
 
-_COMMANDS = ("blocks", "steps", "designs", "draft", "grade", "add", "pieces", "notions", "check", "export", "lay")
+_COMMANDS = (
+    "blocks", "steps", "designs", "draft", "trace", "grade", "add", "pieces", "notions", "check", "export", "lay",
+)  # fmt: skip

@@ -27,6 +27,7 @@ from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe import edits
 from caddet.core.recipe.registry import STEPS, Step
 from caddet.core.sentences import told
+from caddet.core.tracing.tape import traced
 from caddet.desk.finder import Command, Finder
 from caddet.desk.header import Header
 from caddet.desk.opening import SIZE
@@ -235,6 +236,10 @@ class MainWindow(QMainWindow):
         elif place.startswith("recipe["):
             wanted = place.partition("[")[2].partition("]")[0]
             ids = [step.id for step in self.bench.document.recipe.steps]
+            if wanted in [one.id for one in traced(self.bench.document)]:
+                self.trace()
+                self.draft.trace.show_reading(wanted, place.rpartition("]")[2].removeprefix("."))
+                return
             self.go("shape" if wanted in ids else "draft")
             if wanted in ids:
                 self.shape.open_step(wanted)
@@ -356,6 +361,7 @@ class MainWindow(QMainWindow):
         found += [
             Command("Undo", "command", bench.undo, "Ctrl+Z"),
             Command("Redo", "command", bench.redo, "Ctrl+Shift+Z"),
+            Command("Trace a garment that fits", "command", self.trace),
             Command("Open a project", "command", self.projects.ask_open, "Ctrl+O"),
             Command("New project", "command", self.projects.ask_new, "Ctrl+N"),
             Command("Practice: a pair that does not meet", "command", self.projects.practise),
@@ -411,6 +417,11 @@ class MainWindow(QMainWindow):
     def _walk(self, seam: str) -> None:
         self.go("true")
         self.true.choose(seam)
+
+    def trace(self) -> None:
+        """Go to where a garment is traced."""
+        self.go("draft")
+        self.draft.show_page("trace")
 
     def switch_unit(self) -> None:
         """From cm to inches or back."""

@@ -70,10 +70,11 @@ def read_people(
     Raises :class:`InputError` naming file, line and column when a value can't be used; read gently,
     only when nothing of the file can.
     """
-    return parse_people(_text(read_whole(path, BIGGEST_CSV)), unit, str(path), gently=gently, today=today)
+    return parse_people(text_of(read_whole(path, BIGGEST_CSV)), unit, str(path), gently=gently, today=today)
 
 
-def _text(data: bytes) -> str:
+def text_of(data: bytes) -> str:
+    """The text of a file as spreadsheets write it: UTF-8, UTF-16 with a mark, or Latin-1."""
     if data.startswith((codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)):
         return data.decode("utf-16", errors="replace")
     try:

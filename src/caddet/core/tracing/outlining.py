@@ -75,19 +75,18 @@ def _outline(solved: Solved, shape: Shape) -> Outline:
 
 def findings_of(solved: Solved, place: str) -> tuple[Finding, ...]:
     """What has to be said of the readings: those without which there is no shape, and those that don't fit the others."""
-    found = [
-        Finding(
-            "trace.missing",
-            say(
-                "{label} is still to be measured; without it this part has no shape. {how}",
-                label=one.label,
-                how=one.how,
-            ),
-            f"{place}.{one.name}",
-            "stops",
+    found: list[Finding] = []
+    if solved.missing:
+        wanted, *rest = solved.missing
+        words = say(
+            "{label} is still to be measured; without it there is no shape. {how}", label=wanted.label, how=wanted.how
         )
-        for one in solved.missing
-    ]
+        if rest:
+            words = say(
+                "{label} and {count} more are still to be measured; without them there is no shape: {others}.",
+                label=wanted.label, count=len(rest), others=", ".join(one.label for one in rest),
+            )  # fmt: skip
+        found.append(Finding("trace.missing", words, f"{place}.{wanted.name}", "stops"))
     for group in solved.doubtful:
         first = group[0]
         found.append(Finding("trace.misread", _doubt(group), f"{place}.{first.reading.what}"))

@@ -15,14 +15,14 @@ import numpy as np
 from scipy.optimize import least_squares
 
 from caddet.core.recipe.traced import Reading
-from caddet.core.tracing.kinds import Asked, Kind, Mark, Run, Seen, Shape, Width
-from caddet.core.tracing.net import BOW, COORDINATE, Net, Points, Reals
+from caddet.core.tracing.kinds import Asked, Kind, Mark, Seen, Shape, across
+from caddet.core.tracing.net import BOW, COORDINATE, Net, Points, Reals, lengths
 
-HAND = 1.2  # mm: how far a reading is off; rounded to 1/8 inch it is 0.9 (3.2 / √12)
-ALIKE = 0.8  # mm: how far two edges that lie on each other and are read once differ
+HAND = 2.0  # mm: how far a reading on cloth is off; rounding to 1/8 inch alone is 0.9 (3.2 / √12)
+ALIKE = 1.2  # mm: how far two edges that lie on each other and are read once differ
 USUAL = {COORDINATE: 200.0, BOW: 0.04, "full": 0.12}  # how far a garment is from the usual one: mm, and shares
 LOOSE = 14.0  # mm: a coordinate known no better than this is not known
-SURE = 4.0  # of its spread by which a reading must miss
+SURE = 3.29  # of its spread by which a reading must miss: one good reading in a thousand does (Baarda)
 MISREAD = 10.0  # mm, at least
 MUCH_ALIKE = 0.93  # a second reading that misses by this share as surely may be the misread one as well
 SMOOTH = 25.0  # mm: how far an extra width lies from the line without it
@@ -121,6 +121,42 @@ def solve(kind: Kind, readings: Sequence[Reading]) -> Solved:
         kind, shapes, {key: complex(z[0]) for key, z in marks.items()}, {key: c[0] for key, c in curves.items()}, reads,
         missing, tuple(tuple(reads[n] for n in group) for group in doubtful), fit.spreads(), strange,
     )  # fmt: skip
+
+
+def expected(solved: Solved, asked: Asked) -> float:
+    """What the shape as solved measures where a reading is asked for, in mm."""
+    found = []
+    for seen in asked.seen:
+        if seen.how == "along":
+            long = sum(float(lengths(solved.curves[seen.shape, run][None])[0]) for run in seen.of)
+            found.append(long * seen.times)
+            continue
+        a, b = (solved.marks[seen.shape, name] for name in seen.of)
+        by = b + a.conjugate() if seen.how == "cross" else b - a
+        found.append(
+            (abs(by.real) if seen.how == "across" else by.imag if seen.how == "drop" else abs(by)) * seen.times
+        )
+    return sum(found) / len(found)
+
+
+def width_at(solved: Solved, what: str, at: float) -> float | None:
+    """How wide the shape as solved is so far down (mm), where a width of one's own would be taken; None off its edges."""
+    width = solved.kind.width(what)
+    if width is None:
+        return None
+    shape, base, runs = width.runs[0]
+    height = solved.marks[shape, base].imag + at
+    found = []
+    for run in runs:
+        cubics = solved.curves[shape, run]
+        t = np.linspace(0, 1, 41)[:, None]
+        a, b, c, d = cubics.T
+        points = (a * (1 - t) ** 3 + 3 * b * t * (1 - t) ** 2 + 3 * c * t**2 * (1 - t) + d * t**3).T.ravel()
+        order = np.argsort(points.imag)
+        if not points.imag.min() + 5 < height < points.imag.max() - 5:
+            return None
+        found.append(float(np.interp(height, points.imag[order], points.real[order])))
+    return abs(found[1] - found[0]) if len(found) == 2 else 2 * abs(found[0])
 
 
 def _value(reading: Reading) -> float:
@@ -318,11 +354,6 @@ def _widened(
     return tuple(shapes[shape.name] for shape in kind.shapes), rows, used
 
 
-def across(shape: str, a: str, b: str, times: float) -> Seen:
-    """How far one mark lies beside another."""
-    return Seen("across", shape, (a, b), times)
-
-
 def _centre(shape: Shape, base: str) -> str:
     """A mark on the fold of a shape."""
     fold = next((run for run in shape.runs if run.finish == "fold"), None)
@@ -351,6 +382,3 @@ def _with_mark(
         rule = _Row(straight, abs(at - one.real), -1, SMOOTH)
         return replace(shape, marks=(*shape.marks, mark), runs=runs), name, rule
     return shape, "", nothing
-
-
-__all__ = ["Read", "Run", "Solved", "Width", "solve"]

@@ -23,7 +23,9 @@ from caddet.core.recipe.planning import ease_of
 from caddet.core.recipe.registry import Parameter, block_named
 from caddet.core.recipe.values import Formula
 from caddet.core.sentences import told
+from caddet.core.tracing.tape import traced
 from caddet.desk.stations.base import Station, Status, empty
+from caddet.desk.stations.drafting.trace_page import TracePage
 from caddet.desk.table.piece_item import Showing
 from caddet.desk.tasks import Task
 from caddet.desk.widgets.block_switch import BlockSwitch
@@ -40,6 +42,11 @@ from caddet.desk.widgets.fields import (
 from caddet.desk.widgets.lines_field import LinesField
 from caddet.desk.widgets.sum_row import SumRow
 
+PAGES = (("block", "Block"), ("trace", "Trace"))
+WHY_A_QUARTER = (
+    "The draft is half a front. Two halves of front and two of back go round the body, so each takes a quarter of "
+    "the finished girth. Click any figure for its sum; what you put in its place is marked as yours."
+)
 NO_BLOCK = BlockSource(block="")  # of a garment that has outlines only
 
 
@@ -47,34 +54,45 @@ class DraftStation(Station):
     """The block's pieces with figures on them; options, ease and sums in the docket."""
 
     key, name = "draft", "Draft"
-    why_head = "Why a quarter?"
-    why = (
-        "The draft is half a front. Two halves of front and two of back go round the body, so each takes a quarter of "
-        "the finished girth. Click any figure for its sum; what you put in its place is marked as yours."
-    )
 
     def build(self) -> None:
         """Build the docket, once."""
+        self.page = "block"
+        self.pages_choice = Choices("Part of Draft", PAGES)
+        self.pages_choice.chosen.connect(self.show_page)
+        self.pages_choice.show_choice(self.page)
+        self.body.addWidget(self.pages_choice)
+        self.block_page = QWidget()
+        column = QVBoxLayout(self.block_page)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(6)
+        self.body.addWidget(self.block_page)
         self.sums_box = QVBoxLayout()
         self.sums_box.setSpacing(0)
         self.options_box = QGridLayout()
         self.options_box.setVerticalSpacing(2)
         self.beside = BlockSwitch(self._turn_to, self._take_out)
-        self.body.addWidget(self.beside)
+        column.addWidget(self.beside)
         self.school_box = QVBoxLayout()
-        self.body.addLayout(self.school_box)
+        column.addLayout(self.school_box)
         self.sizes_head = label("Sizes and ease", "whyhead")
-        self.body.addWidget(self.sizes_head)
-        self.body.addLayout(self.options_box)
+        column.addWidget(self.sizes_head)
+        column.addLayout(self.options_box)
         self.laid = narrow_combo()
         self.laid.setAccessibleName("Lay another way over it")
         self.laid.activated.connect(lambda at: self.lay_over(str(self.laid.itemData(at))))
         self.laid_head = label("Lay over it, dashed", "caption")
-        self.body.addWidget(self.laid_head)
-        self.body.addWidget(self.laid)
-        self.body.addSpacing(6)
-        self.body.addWidget(label("Sums", "whyhead"))
-        self.body.addLayout(self.sums_box)
+        column.addWidget(self.laid_head)
+        column.addWidget(self.laid)
+        column.addSpacing(6)
+        column.addWidget(label("Sums", "whyhead"))
+        column.addLayout(self.sums_box)
+        column.addSpacing(8)
+        column.addWidget(label("Why a quarter?", "whyhead"))
+        column.addWidget(label(WHY_A_QUARTER, "why", wrap=True))
+        self.trace = TracePage(self)
+        self.trace.hide()
+        self.body.addWidget(self.trace)
         self.rows: dict[str, SumRow] = {}
         self.fields: dict[str, LengthField] = {}
         self.choices: dict[str, Choices | PickOne] = {}
@@ -90,6 +108,26 @@ class DraftStation(Station):
         self.table.figure_dragged.connect(self._drag)
         self.table.figure_dropped.connect(self._drop)
         self._dragged_from: float | None = None
+
+    def enter(self) -> None:
+        """It is shown now: what is only traced is shown where it is traced."""
+        if self.page == "block" and not self.bench.document.recipe.blocks and traced(self.bench.document):
+            self.page = "trace"
+            self._show_page()
+        super().enter()
+
+    def _show_page(self) -> None:
+        self.pages_choice.show_choice(self.page)
+        self.block_page.setVisible(self.page == "block")
+        self.trace.setVisible(self.page == "trace")
+
+    def show_page(self, page: str) -> None:
+        """Go to the block, or to what is traced."""
+        self.page = page
+        self._show_page()
+        self.table.forget_fit()
+        self.refresh()
+        self.draw()
 
     @property
     def chosen(self) -> BlockSource:
@@ -121,6 +159,9 @@ class DraftStation(Station):
 
     def refresh(self) -> None:
         """Show the document and what was made of it in the docket."""
+        if self.page == "trace":
+            self.trace.refresh()
+            return
         document = self.bench.document
         block, options = block_named(self.chosen.block), self.chosen.options
         self.aside.setText(block.label)
@@ -456,6 +497,9 @@ class DraftStation(Station):
 
     def draw(self) -> None:
         """Lay its things on the table."""
+        if self.page == "trace":
+            self.trace.draw()
+            return
         self.table.show_pattern(self.made, Showing(figures=not self.source, drafted=True))
         self._lay_over()
         for field in self.texts.values():

@@ -265,7 +265,7 @@ LEGGINGS = register_kind(
             Asked("over_front", "Front top to the back crotch", "Opened out as far as it goes: from the top of the centre front straight to the back crotch.",
                   (straight("leg", "waist_front", "fork_back"),)),
             Asked("slant", "Front hem to the back crotch", "Opened out: straight from the front end of the hem to the back crotch.",
-                  (straight("leg", "hem_front", "fork_back"),)),
+                  (straight("leg", "hem_front", "fork_back"),), needed=False),
             Asked("crotch_front", "Front rise, along", "Along the centre front seam, the tape on its edge.", (along("leg", "front_crotch"),), needed=False),
             Asked("crotch_back", "Back rise, along", "Along the centre back seam, the tape on its edge.", (along("leg", "back_crotch"),), needed=False),
             Asked("over_back", "Back top to the front crotch", "Opened out: from the top of the centre back straight to the front crotch.",

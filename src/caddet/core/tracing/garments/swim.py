@@ -174,7 +174,7 @@ def _panel_readings(shape: str, label: str, fold: bool, seam: str) -> tuple[Aske
         asked("outer", "outer line", "Along the outer seam, from top to leg.", along(shape, outer)),
         asked("low", "leg edge", "Straight along the leg edge of one half.", straight(shape, "low_in", "low_out")),
         slanting("slant", "top_in", "low_out", needed=True),
-        slanting("slant_up", "low_in", "top_out", needed=True),
+        slanting("slant_up", "low_in", "top_out"),
         slanting("slant_waist", "top_in", "waist_out", needed=not fold),
         slanting("waist_low", "waist_out", "low_in"),
         slanting("waist_in_low", "waist_in", "low_out"),

@@ -192,7 +192,7 @@ JACKET_FRONT = register_kind(
             Asked("armhole_straight", "Armhole, straight", "From the shoulder's end straight to the underarm.",
                   (straight("front", "shoulder_tip", "underarm"),)),
             Asked("corner", "Neck point to the hem corner", "Straight from the neck point to where side and hem meet.",
-                  (straight("front", "neck_point", "hem_side"),)),
+                  (straight("front", "neck_point", "hem_side"),), needed=False),
             Asked("armhole", "Armhole, along", "The tape on its edge, along the seam.", (along("front", "armhole"),), needed=False),
             Asked("neckline", "Neck, along", "The tape on its edge, along the neck seam.", (along("front", "neckline"),), needed=False),
             Asked("slant", "Shoulder end to the front hem corner", "Straight from the shoulder's end to where front edge and hem meet.",

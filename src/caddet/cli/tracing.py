@@ -1,0 +1,105 @@
+"""The command that traces: a list of the tape's readings becomes a project."""
+
+from __future__ import annotations
+
+import argparse
+from pathlib import Path
+from typing import Any
+
+from caddet.cli.words import EXIT_FAILS, EXIT_FINE, print_json, remark
+from caddet.core.errors import CaddetError, InputError
+from caddet.core.lengths import Unit
+from caddet.core.made import EvaluateRequest, Made
+from caddet.core.pipeline import make
+from caddet.core.recipe.document import Recipe, TracedSource
+from caddet.core.sentences import told
+from caddet.core.tracing.kinds import KINDS, Kind, kind_named
+
+BIGGEST = 4 * 1024 * 1024
+
+
+def trace(arguments: argparse.Namespace) -> int:
+    """Trace readings into a project; without a file, list the kinds, or what one of them asks for."""
+    from caddet.core import library as library  # registers the kinds
+
+    if arguments.file is None:
+        return _list(_kind(arguments.kind) if arguments.kind else None, arguments.json)
+    if arguments.file.suffix.lower() != ".csv":
+        raise InputError("expected a list of readings, NAME.csv.", str(arguments.file))
+    if not arguments.kind:
+        raise InputError(f"say with --kind what garment it is; there are {', '.join(sorted(KINDS))}.", "--kind")
+    return _by_tape(arguments, _kind(arguments.kind))
+
+
+def _kind(name: str) -> Kind:
+    try:
+        return kind_named(name)
+    except CaddetError as error:
+        raise InputError(f"{error}.", "--kind") from error
+
+
+def _list(kind: Kind | None, as_json: bool) -> int:
+    if kind is None:
+        rows: list[dict[str, Any]] = [{"name": k.name, "label": k.label, "about": k.about} for k in KINDS.values()]
+    else:
+        rows = [
+            {"name": one.name, "label": one.label, "how": one.how, "needed": one.needed, "at": False}
+            for one in kind.asked
+        ] + [{"name": one.name, "label": one.label, "how": one.how, "needed": False, "at": True} for one in kind.widths]
+    if as_json:
+        print_json(rows)
+        return EXIT_FINE
+    for row in rows:
+        more = "" if kind is None or row["needed"] else "  (at a height)" if row["at"] else "  (a check)"
+        print(f"{row['name']}{more}  {row['label']}: {row.get('about', row.get('how'))}")
+    return EXIT_FINE
+
+
+def _by_tape(arguments: argparse.Namespace, kind: Kind) -> int:
+    from caddet.core.demo import new_document
+    from caddet.core.formats.files import read_whole
+    from caddet.core.formats.people_csv import text_of
+    from caddet.core.formats.project import save_project
+    from caddet.core.recipe.traced import TapeTracing
+    from caddet.core.tracing.readings_csv import read_readings
+    from caddet.core.tracing.solving import solve
+
+    path: Path = arguments.file
+    unit: Unit = arguments.unit
+    if arguments.output is None and not arguments.json:
+        raise InputError("say with -o where the project is written, or ask for --json.", "-o")
+    if arguments.output is not None and arguments.output.exists() and not arguments.force:
+        raise InputError("there is such a file already; --force writes over it.", str(arguments.output))
+    readings = read_readings(text_of(read_whole(path, BIGGEST)), kind, unit, str(path))
+    tracing = TapeTracing(kind=kind.name, readings=readings)
+    title = path.stem[:100] or kind.label
+    base = new_document(title)
+    document = base.model_copy(update={"recipe": Recipe().with_source(TracedSource(label=kind.label, tracing=tracing))})
+    made = make(EvaluateRequest(document))
+    about = [f for f in made.findings if f.code.startswith("trace")]
+    if made.pattern is None:
+        raise InputError(told(about[0].sentence, unit) if about else "these readings make no shape.", str(path))
+    remark(about, unit=unit)
+    if arguments.output is not None:
+        save_project(document, arguments.output)
+    if arguments.json:
+        solved = solve(kind, readings)
+        reads = [
+            {"what": r.reading.what, "at": r.reading.at, "value": r.value, "misfit": round(r.misfit, 2), "checked": round(r.checked, 2),
+             "misread_by": round(r.error, 1) if r.out else 0.0, "left_out": r.out}
+            for r in solved.reads
+        ]  # fmt: skip
+        print_json({"kind": kind.name, "outlines": outlines_listing(made), "readings": reads})
+    else:
+        print(f"{kind.label}, {len(readings)} readings; written to {arguments.output}")
+    return EXIT_FAILS if about else EXIT_FINE
+
+
+def outlines_listing(made: Made) -> list[dict[str, Any]]:
+    """The traced outlines, flattened, in mm."""
+    if made.pattern is None:
+        return []
+    return [
+        {"name": piece.name, "points": [[round(p.real, 3), round(p.imag, 3)] for p in piece.outline().flattened()]}
+        for piece in made.pattern.pieces
+    ]

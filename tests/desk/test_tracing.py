@@ -1,0 +1,164 @@
+"""Draft, Trace: a garment read with the tape in the real window, by keyboard and by pointer."""
+
+from __future__ import annotations
+
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+from pytestqt.qtbot import QtBot
+
+from caddet.core.recipe.document import TracedSource
+from caddet.core.recipe.traced import TapeTracing
+from caddet.core.tracing.kinds import KINDS
+from caddet.core.tracing.tape import traced
+from caddet.desk.stations.drafting.trace_page import TracePage
+from caddet.desk.stations.drafting.traced_items import TapeItem
+from caddet.desk.window import MainWindow
+from tests.desk.conftest import settle
+from tests.garments import garment, read_by_tape
+
+ENTER = Qt.Key.Key_Return
+
+
+def begin(window: MainWindow, qtbot: QtBot, kind: str, *, beside: bool = False) -> TracePage:
+    window.trace()
+    page = window.draft.trace
+    page.kinds.setCurrentIndex(page.kinds.findData(kind))
+    page.kinds.activated.emit(page.kinds.currentIndex())
+    button = page.beside if beside else page.begin
+    QTest.mouseClick(button, Qt.MouseButton.LeftButton)
+    settle(qtbot, window)
+    return page
+
+
+def type_in(page: TracePage, words: str, *, again: bool = False) -> None:
+    QTest.keyClicks(page.field, words)
+    QTest.keyClick(page.field, ENTER, Qt.KeyboardModifier.ControlModifier if again else Qt.KeyboardModifier.NoModifier)
+
+
+def kept(window: MainWindow, number: int = 0) -> TapeTracing:
+    source = traced(window.bench.document)[number]
+    assert isinstance(source, TracedSource)
+    return source.tracing
+
+
+def test_a_shirt_is_read_by_keyboard_alone_and_becomes_two_pieces(window: MainWindow, qtbot: QtBot) -> None:
+    page = begin(window, qtbot, "t_shirt")
+    kind = KINDS["t_shirt"]
+    net, x = garment(kind, 3)
+    read = {one.what: one.values[0] for one in read_by_tape(kind, net, x)}
+    asked = [one.name for one in kind.asked if one.needed]
+    assert window.bench.result is not None and window.bench.result.pattern is None
+    for name in asked:
+        assert page.what == name
+        type_in(page, f"{read[name] / 10:.2f}")
+    settle(qtbot, window)
+    pattern = window.bench.result.pattern
+    assert pattern is not None and [piece.name for piece in pattern.pieces] == ["front", "back"]
+    assert pattern.run_length("front.shoulder") == pytest.approx(read["shoulder"], abs=1.0)
+    assert page.state.text().startswith("The shape is known")
+    assert [one.what for one in kept(window).readings] == asked
+    window.bench.undo()
+    settle(qtbot, window)
+    assert len(kept(window).readings) == len(asked) - 1 and window.bench.result.pattern is None
+
+
+def test_a_misread_tape_stands_out_in_the_row_on_the_table_and_in_the_proof(window: MainWindow, qtbot: QtBot) -> None:
+    page = begin(window, qtbot, "jacket_back")
+    kind = KINDS["jacket_back"]
+    net, x = garment(kind, 4)
+    for reading in read_by_tape(kind, net, x):
+        page.choose(reading.what)
+        value = reading.values[0] + (30 if reading.what == "side" else 0)
+        type_in(page, f"{value / 10:.2f}")
+    settle(qtbot, window)
+    assert page.rows["side", None].sub.text().startswith("doesn't fit")
+    page.choose("chest")
+    lines = [item for item in window.table.scene.items() if isinstance(item, TapeItem) and item.color == "madder"]
+    assert len(lines) == 1
+    line = next(line for line in window.bench.result.proof if line.name == "trace.misread")  # type: ignore[union-attr]
+    window.go("lay")
+    window.go_to_place(line.place)
+    assert (window.here, page.what) == ("draft", "side")
+    type_in(page, f"{read_by_tape(kind, net, x)[3].values[0] / 10:.2f}")
+    settle(qtbot, window)
+    assert not page.rows["side", None].sub.text()
+
+
+def test_the_shape_follows_while_a_reading_is_typed_and_nothing_is_kept_before_enter(
+    window: MainWindow, qtbot: QtBot
+) -> None:
+    page = begin(window, qtbot, "collar")
+    before = page.solved()
+    QTest.keyClicks(page.field, "11")
+    now = page.solved()
+    assert before is not None and now is not None
+    deep = abs(now.marks["collar", "outer_centre"] - now.marks["collar", "neck_centre"])
+    assert deep == pytest.approx(110, abs=0.5) and not kept(window).readings
+    QTest.keyClick(page.field, Qt.Key.Key_Escape)
+    assert page.field.text() == "" and not kept(window).readings
+    QTest.keyClicks(page.field, "eleven")
+    QTest.keyClick(page.field, ENTER)
+    assert "not a length" in page.wrong.text() and not kept(window).readings
+
+
+def test_a_reading_is_read_twice_chosen_on_the_table_and_taken_out(window: MainWindow, qtbot: QtBot) -> None:
+    page = begin(window, qtbot, "collar")
+    type_in(page, "7.5", again=True)
+    type_in(page, "7.7", again=True)
+    assert kept(window).readings[0].values == (75.0, 77.0)
+    page.choose("outer")
+    line = next(item for item in window.table.scene.items() if isinstance(item, TapeItem) and not item.lit)
+    at = line.path.pointAtPercent(0.5)
+    view = window.table.view
+    QTest.mouseClick(view.viewport(), Qt.MouseButton.LeftButton, pos=view.mapFromScene(line.mapToScene(at)))
+    assert page.what == "depth"
+    page.field.selectAll()
+    QTest.keyClick(page.field, Qt.Key.Key_Delete)
+    QTest.keyClick(page.field, ENTER)
+    settle(qtbot, window)
+    assert not kept(window).readings
+
+
+def test_a_width_of_ones_own_curves_the_side(window: MainWindow, qtbot: QtBot) -> None:
+    page = begin(window, qtbot, "t_shirt")
+    kind = KINDS["t_shirt"]
+    net, x = garment(kind, 7)
+    for reading in read_by_tape(kind, net, x, checks=False):
+        page.choose(reading.what)
+        type_in(page, f"{reading.values[0] / 10:.2f}")
+    page._add_width("width", 400.0)
+    assert (page.what, page.at) == ("width", 400.0)
+    was = kept(window).readings[-1].values[0]
+    QTest.keyClicks(page.field, f"{(was - 40) / 10:.2f}")
+    QTest.keyClick(page.field, ENTER)
+    settle(qtbot, window)
+    assert window.bench.result is not None and window.bench.result.pattern is not None
+    side = window.bench.result.pattern.piece("front").run("side")[0].path
+    assert side.length > abs(side.end - side.start) + 0.5
+
+
+def test_the_order_of_work_is_ticked_off_and_kept(window: MainWindow, qtbot: QtBot) -> None:
+    page = begin(window, qtbot, "leggings")
+    QTest.mouseClick(page.ticks["crotch"], Qt.MouseButton.LeftButton, pos=page.ticks["crotch"].rect().center())
+    page.ticks["grain"].click()
+    assert "grain" in kept(window).done
+    assert page.guide_head.text().startswith("Order of work")
+
+
+def test_a_sleeve_is_traced_beside_a_block_and_taken_out_again(window: MainWindow, qtbot: QtBot) -> None:
+    before = [piece.name for piece in window.bench.result.pattern.pieces]  # type: ignore[union-attr]
+    page = begin(window, qtbot, "sleeve", beside=True)
+    kind = KINDS["sleeve"]
+    net, x = garment(kind, 2)
+    for reading in read_by_tape(kind, net, x, checks=False):
+        page.choose(reading.what)
+        type_in(page, f"{reading.values[0] / 10:.2f}")
+    settle(qtbot, window)
+    pattern = window.bench.result.pattern  # type: ignore[union-attr]
+    assert pattern is not None
+    names = [piece.name for piece in pattern.pieces]
+    assert names[: len(before)] == before and names[-1].endswith("_sleeve")
+    page._take_out()
+    settle(qtbot, window)
+    assert not traced(window.bench.document)
