@@ -8,11 +8,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-import shapely
-
-from caddet.core.geometry.offset import SNAP, ending_at, left_of
+from caddet.core.geometry.meeting import crossing_near, inner, meet
+from caddet.core.geometry.offset import left_of
 from caddet.core.geometry.paths import Path
-from caddet.core.geometry.segments import Line, Motion, Point, cross, dot, unit
+from caddet.core.geometry.segments import Motion, Point, cross, dot, unit
 
 SPIKE = 2.5  # a mitre longer than this many allowances is cut square; common practice
 NEARLY_STRAIGHT = 0.05  # sine of the turn under which two edges count as running on
@@ -28,39 +27,6 @@ class Side:
     hem: bool = False
 
 
-def meet(p: Point, along_p: Point, q: Point, along_q: Point) -> Point | None:
-    """Where two lines given by point and direction cross; None when (nearly) parallel."""
-    slope = cross(along_p, along_q)
-    if abs(slope) < 1e-9:
-        return None
-    return p + along_p * (cross(q - p, along_q) / slope)
-
-
-def reach_end(path: Path, point: Point) -> Path:
-    """The path made to end at ``point``: lengthened by a straight line, or cut back to it."""
-    gap = abs(path.end - point)
-    if gap < 1e-6:
-        return path
-    if gap < SNAP:
-        return Path((*path.segments[:-1], *ending_at(path.segments[-1], point)))
-    if dot(point - path.end, path.end_direction) < 0:
-        _, along = path.nearest(point)
-        before, _ = path.split_at(along)
-        if before is None:
-            return Path((Line(path.start, point),)) if abs(path.start - point) > 1e-9 else path
-        path = before
-        if abs(path.end - point) < SNAP:  # a line from a hair behind it would run back over the path
-            return Path((*path.segments[:-1], *ending_at(path.segments[-1], point)))
-    return Path((*path.segments, Line(path.end, point)))
-
-
-def reach_start(path: Path, point: Point) -> Path:
-    """The path made to begin at ``point``."""
-    if abs(path.start - point) < 1e-6:
-        return path
-    return reach_end(path.reversed(), point).reversed()
-
-
 def corner(before: Side, after: Side, at: Point) -> list[Point]:
     """The points of the cut line between the two parallel paths at the corner ``at``, in order.
 
@@ -72,12 +38,12 @@ def corner(before: Side, after: Side, at: Point) -> list[Point]:
         # running on: a step where the allowances differ
         if abs(before.allowance - after.allowance) > 1e-6:
             return ends
-        if abs(ends[0] - ends[1]) > 1e-6 and (crossing := _crossing(before.path, after.path, at)) is not None:
+        if abs(ends[0] - ends[1]) > 1e-6 and (crossing := crossing_near(before.path, after.path, at)) is not None:
             return [crossing]  # the bend is tighter than the allowance
         point = meet(ends[0], before.direction, ends[1], after.direction)
         return [point] if point is not None and abs(point - ends[0]) < 10 else [(ends[0] + ends[1]) / 2]
     if turn < 0:
-        return [_inner(before.path, after.path, at)]
+        return [inner(before.path, after.path, at)]
     if before.hem != after.hem and before.allowance > 0 and after.allowance > 0:
         return _hem_corner(before, after, at)
     point = meet(ends[0], before.direction, ends[1], after.direction)
@@ -85,22 +51,6 @@ def corner(before: Side, after: Side, at: Point) -> list[Point]:
     if point is None or abs(point - at) > SPIKE * most:
         return [ends[0] + before.direction * most, ends[1] - after.direction * most] if most else ends
     return [point]
-
-
-def _inner(before: Path, after: Path, at: Point) -> Point:
-    """Where two cut lines cross inside a hollow corner, nearest to it."""
-    if (crossing := _crossing(before, after, at)) is not None:
-        return crossing
-    point = meet(before.end, before.end_direction, after.start, after.start_direction)
-    return point if point is not None else (before.end + after.start) / 2
-
-
-def _crossing(before: Path, after: Path, at: Point) -> Point | None:
-    """Where two paths cross, nearest to a point; None when they don't."""
-    lines = [shapely.LineString([(p.real, p.imag) for p in path.flattened(0.01)]) for path in (before, after)]
-    crossing = shapely.intersection(lines[0], lines[1])
-    points = [complex(x, y) for x, y in shapely.get_coordinates(crossing)]
-    return min(points, key=lambda p: abs(p - at)) if points else None
 
 
 def _hem_corner(before: Side, after: Side, at: Point) -> list[Point]:

@@ -9,7 +9,8 @@ import shapely
 import shapely.ops
 
 from caddet.core.errors import CaddetError, Finding
-from caddet.core.finishing.corners import Side, corner, dart_cap, reach_end, reach_start
+from caddet.core.finishing.corners import Side, corner, dart_cap
+from caddet.core.geometry.meeting import reach_end, reach_start
 from caddet.core.geometry.offset import left_of, offset_path, smooth_parts
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import FLAT, Line, Point
