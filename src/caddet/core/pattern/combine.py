@@ -15,7 +15,10 @@ from caddet.core.pattern.seams import Layer, Part
 
 
 def prefixed(pattern: Pattern, prefix: str) -> Pattern:
-    """The pattern with every name below a prefix; what names a thing follows."""
+    """The pattern with every name below a prefix; what names a thing follows.
+
+    A seam or fit may name edges of pieces that this pattern doesn't have: those of what it is put beside, left as they are.
+    """
     return _renamed(pattern, lambda name: prefix + name, prefix)
 
 
@@ -33,9 +36,12 @@ def without_prefix(pattern: Pattern, prefix: str) -> Pattern:
 
 
 def _renamed(pattern: Pattern, named: Callable[[str], str], source: str) -> Pattern:
+    own = {piece.made for piece in pattern.pieces}
+
     def ref(one: Reference) -> Reference:
-        """A reference under the new name."""
-        return replace(one, name=named(one.name))
+        """A reference under the new name; to an edge of a piece that is not here, as it is."""
+        elsewhere = "." in one.name and one.name.partition(".")[0] not in own
+        return one if elsewhere else replace(one, name=named(one.name))
 
     def layer(parts: Layer) -> Layer:
         """A layer of a seam under the new names."""

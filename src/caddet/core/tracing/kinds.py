@@ -166,7 +166,10 @@ class Guide:
 
 @dataclass(frozen=True, slots=True)
 class Kind:
-    """A kind of garment for the tape."""
+    """A kind of garment for the tape.
+
+    ``opens`` are the steps that open what is usually sewn in it, ``block`` the block whose ease it is compared with.
+    """
 
     name: str
     label: str
@@ -176,6 +179,8 @@ class Kind:
     seams: tuple[Sewn, ...] = ()
     widths: tuple[Width, ...] = ()
     guide: tuple[Guide, ...] = ()
+    opens: tuple[str, ...] = ()
+    block: str = ""
 
     def reading(self, name: str) -> Asked | None:
         """A reading that it asks for, by name."""

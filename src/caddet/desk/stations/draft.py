@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from functools import partial
 
-from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QCheckBox, QGridLayout, QVBoxLayout, QWidget
 
 from caddet.core.body.known import known_measures
@@ -54,6 +54,7 @@ class DraftStation(Station):
     """The block's pieces with figures on them; options, ease and sums in the docket."""
 
     key, name = "draft", "Draft"
+    step_wanted = pyqtSignal(str)  # by its kind: Shape takes it up
 
     def build(self) -> None:
         """Build the docket, once."""

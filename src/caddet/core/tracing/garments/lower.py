@@ -116,7 +116,9 @@ SKIRT = register_kind(
             BAND,
             ("lining", "A lining hides the seams of the waist: measure at the stitches, from outside."),
         ),
-    )
+ opens=('open_dart', 'pleats', 'edge_moved'),
+ block='skirt.straight',
+)
 )  # fmt: skip
 
 
@@ -215,7 +217,18 @@ LEG_GUIDE = guided(
 def _legs(name: str, label: str, about: str, long: float) -> Kind:
     shapes = (_leg_half("front", "Front", long, False), _leg_half("back", "Back", long, True))
     return register_kind(
-        Kind(name, label, about, shapes, _leg_readings(), LEG_SEAMS, (LEG_WIDTH, BACK_LEG_WIDTH), LEG_GUIDE)
+        Kind(
+            name,
+            label,
+            about,
+            shapes,
+            _leg_readings(),
+            LEG_SEAMS,
+            (LEG_WIDTH, BACK_LEG_WIDTH),
+            LEG_GUIDE,
+            opens=("open_dart", "pleats", "slash", "edge_moved"),
+            block="trousers.tailored",
+        )
     )
 
 
@@ -293,5 +306,7 @@ LEGGINGS = register_kind(
             ("crotch", "Front and back seam differ: the back one is longer."),
             ("hem", "Measure to the edge as worn; 1 inch is turned up once more for the hem."),
         ),
-    )
+ opens=('slash', 'edge_moved'),
+ block='leggings',
+)
 )  # fmt: skip

@@ -82,7 +82,9 @@ SLEEVE = register_kind(
             ("notch", "Mark where the cap meets the shoulder seam, and where it meets the side seam: they need not be its middle."),
             ("cuff", "Leave a cuff or a turned hem out of the length; it comes as a part."),
         ),
-    )
+ opens=('slash', 'pleats', 'edge_moved'),
+ block='sleeve.set_in',
+)
 )  # fmt: skip
 
 RAGLAN = register_kind(
@@ -149,7 +151,9 @@ RAGLAN = register_kind(
             ("dart", "A seam or dart over the shoulder is measured sewn; open it afterwards in Shape."),
             ("notch", "Mark on both raglan seams where the front and back pieces have theirs."),
         ),
-    )
+ opens=('open_dart', 'edge_moved'),
+ block='top.raglan',
+)
 )  # fmt: skip
 
 COLLAR = register_kind(
@@ -198,5 +202,7 @@ COLLAR = register_kind(
             ("stand", "A collar with a stand is two pieces: measure each on its own."),
             ("cloth", "Upper and under collar differ by a hair for the turn of the cloth: measure the under one."),
         ),
-    )
+ opens=('edge_moved',),
+ block='',
+)
 )  # fmt: skip

@@ -115,7 +115,9 @@ SWIMSUIT = register_kind(
             ELASTIC,
             Guide("lining", "Measure the outer cloth; the lining follows it."),
         ),
-    )
+ opens=('slash', 'open_dart'),
+ block='swimsuit',
+)
 )  # fmt: skip
 
 
@@ -230,5 +232,7 @@ BODYSUIT = register_kind(
             ),
             ("stretch", "Do not pull: pin top and bottom and let the rest lie."),
         ),
+        opens=("slash",),
+        block="swimsuit",
     )
 )

@@ -140,6 +140,8 @@ T_SHIRT = register_kind(
             ),
             ("notch", "Note where the sleeve's seam meets front and back."),
         ),
+        opens=("edge_moved", "pleats", "slash"),
+        block="top.knit",
     )
 )
 
@@ -213,7 +215,9 @@ JACKET_FRONT = register_kind(
             ("facing", "The front edge may be a fold with the facing grown on: trace to the edge, the facing comes as a part."),
             ("armhole", "The sleeve hides the armhole: fold it back and follow the seam."),
         ),
-    )
+ opens=('open_dart', 'edge_moved'),
+ block='bodice.darted',
+)
 )  # fmt: skip
 
 JACKET_BACK = register_kind(
@@ -238,5 +242,7 @@ JACKET_BACK = register_kind(
             ("flat", "Smooth it from the middle outwards."),
             ("armhole", "The sleeve hides the armhole: fold it back and follow the seam."),
         ),
+        opens=("centre_pleat", "open_dart", "edge_moved"),
+        block="bodice.darted",
     )
 )

@@ -21,6 +21,7 @@ from caddet.core.tracing.outlining import findings_of
 from caddet.core.tracing.solving import Read, Solved, expected, solve, width_at
 from caddet.core.tracing.tape import after, change_tracing, reading_of, set_reading, ticked, traced
 from caddet.desk.stations.base import empty
+from caddet.desk.stations.drafting.after_box import AfterBox
 from caddet.desk.stations.drafting.traced_items import pieces, places, tape_items
 from caddet.desk.widgets.fields import LengthField, PickOne, Row, button, label, repolish
 
@@ -118,6 +119,8 @@ class TracePage(QWidget):
         self.list = QVBoxLayout()
         self.list.setSpacing(0)
         column.addLayout(self.list)
+        self.after = AfterBox(self.station)
+        column.addWidget(self.after)
         column.addSpacing(4)
         column.addWidget(button("Trace another garment", self._another, "link"))
         column.addWidget(button("Take this tracing out", self._take_out, "link"))
@@ -313,6 +316,8 @@ class TracePage(QWidget):
             row.set_sub(self._fits(read, key in wrong) if read is not None else "")
             row.set_sub_style("wrong" if key in wrong else "working")
         self._say_state(solved)
+        if self.trying is None:
+            self.after.show_after(kind)
         self._show_now(kind, reads.get((self.what, self.at)), (self.what, self.at) in wrong, solved)
 
     def _figure(self, read: Read | None) -> str:

@@ -1,0 +1,97 @@
+"""What comes after the readings: what is sewn is opened, the garment is compared with its wearer, altered ones are sewn anew."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import TYPE_CHECKING
+
+from PyQt6.QtWidgets import QVBoxLayout, QWidget
+
+from caddet.core.body.measures import MEASURES
+from caddet.core.errors import CaddetError
+from caddet.core.lengths import format_length
+from caddet.core.recipe import edits
+from caddet.core.recipe.registry import STEPS
+from caddet.core.tracing.comparing import as_liked, compared, lines_to_sew
+from caddet.core.tracing.kinds import Kind
+from caddet.desk.stations.base import empty
+from caddet.desk.widgets.fields import Row, button, label
+
+if TYPE_CHECKING:
+    from caddet.desk.stations.draft import DraftStation
+
+
+class AfterBox(QWidget):
+    """Three short lists, each shown when there is something in it."""
+
+    def __init__(self, station: DraftStation) -> None:
+        super().__init__()
+        self.station, self.bench = station, station.bench
+        self.column = QVBoxLayout(self)
+        self.column.setContentsMargins(0, 0, 0, 0)
+        self.column.setSpacing(4)
+        self.rows: dict[str, Row] = {}
+
+    def show_after(self, kind: Kind) -> None:
+        """Show what can be done with the pieces as they are made now."""
+        empty(self.column)
+        self.rows = {}
+        made = self.station.made
+        if made is None or made.pattern is None or made.evaluated.drafted is None:
+            return
+        if kind.opens:
+            self.column.addWidget(label("Open again what is sewn", "whyhead"))
+            for name in kind.opens:
+                one = button(STEPS[name].label, partial(self.station.step_wanted.emit, name))
+                one.setToolTip(STEPS[name].why)
+                self.column.addWidget(one)
+        unit, person = self.bench.unit, self.bench.document.person
+        rows = compared(made.pattern, person, kind.block, self.bench.document.chosen_cloth)
+        if rows:
+            self.column.addWidget(label(f"Beside {person.name}", "whyhead"))
+        for row in rows:
+            words = MEASURES[row.code].label.removesuffix(" girth")
+            shown = Row(
+                f"{words} {format_length(row.garment, unit)}", self._sentence(row.ease, row.usual, row.estimated)
+            )
+            self.rows[row.code] = shown
+            self.column.addWidget(shown)
+        if rows:
+            self.column.addWidget(button(f"This is how {person.name} likes it", partial(self._like, kind)))
+        lines = lines_to_sew(made.evaluated.drafted, made.pattern)
+        if lines:
+            self.column.addWidget(label("Altering it: where to sew, from the old seam", "whyhead", wrap=True))
+        for key, places in lines.items():
+            words = ", ".join(
+                f"{format_length(abs(one.inside), unit)} {'in' if one.inside > 0 else 'out'} at {format_length(one.along, unit)}"
+                if abs(one.inside) > 0.5
+                else f"as it is at {format_length(one.along, unit)}"
+                for one in places
+            )
+            self.rows[key] = Row(key.replace(".", " ").replace("_", " ").capitalize(), words)
+            self.column.addWidget(self.rows[key])
+
+    def _sentence(self, ease: float | None, usual: float | None, estimated: bool) -> str:
+        if ease is None:
+            return "not measured on the wearer"
+        unit = self.bench.unit
+        words = f"{format_length(ease, unit, sign=True)} of ease" + (", the body's an estimate" if estimated else "")
+        if usual is not None:
+            words += f"; the block has {format_length(usual, unit, sign=True)} of itself"
+        return words
+
+    def _like(self, kind: Kind) -> None:
+        made, person = self.station.made, self.bench.document.person
+        if made is None or made.pattern is None:
+            return
+        name = f"the traced {kind.label.partition(',')[0].lower()}"
+        try:
+            liked = as_liked(name, made.pattern)
+        except CaddetError as error:
+            self.bench.said.emit(f"{error}.")
+            return
+        others = tuple(one for one in person.liked if one.name != name)
+        if self.bench.edit(
+            f"Fits {person.name}: {name}", lambda d: edits.change_person(d, person.name, liked=(*others, liked))
+        ):
+            self.bench.said.emit(f"Kept with {person.name}. Plan offers it under Fit: as {name}.")
