@@ -14,7 +14,7 @@ from caddet.core.figures.language import Quantity
 from caddet.core.geometry.segments import dot, unit
 from caddet.core.own_pieces.made import figures_of, make_pieces
 from caddet.core.own_pieces.reading import read
-from caddet.core.own_pieces.taught import PIECE, SKIRT, WORDING
+from caddet.core.own_pieces.taught import PIECE, SHEET, SKIRT, WORDING
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.soundness import fault
@@ -310,3 +310,25 @@ def test_a_line_at_fault_is_a_finding_and_the_text_is_kept() -> None:
     (outcome,) = stuck.evaluated.outcomes
     assert "line 10: there is no edge “front.ear”" in outcome.stuck and outcome.parameter == "recipe"
     assert stuck.pattern is not None and not stuck.pattern.has("s2.panel")
+
+
+def test_points_measured_on_a_sheet_stand_where_they_were_measured() -> None:
+    made = make_pieces(SHEET, {}, Pattern())
+    assert made.wrong is None
+    front = made.pattern.piece("front")
+    assert front.fold and front.run("shoulder")[0].path.start == 80 + 0j
+    assert front.run("shoulder")[0].path.end == 205 + 40j
+    assert front.run_length("centre_front") == pytest.approx(660 - 95)
+    armhole = front.run("armhole")[0].path
+    assert armhole.nearest(185 + 140j)[0] < 1e-6
+
+
+def test_an_edge_traced_along_its_cut_line_loses_its_allowance() -> None:
+    net = make_pieces(SHEET.replace("edge side: F - G", "edge side: F - G, cut 1.5"), {}, Pattern())
+    assert net.wrong is None
+    was, now = (one.pattern.piece("front").run("side")[0].path for one in (make_pieces(SHEET, {}, Pattern()), net))
+    for share in (0.1, 0.5, 0.9):
+        assert was.nearest(now.point_at(now.length * share))[0] == pytest.approx(15, abs=1e-6)
+    deep = make_pieces(SHEET.replace("edge side: F - G", "edge side: F - G, cut 60"), {}, Pattern())
+    assert deep.wrong is not None and "nothing is left" in str(deep.wrong.says)
+    assert make_pieces(SHEET.replace("A at 9.5, 0", "A at nine, 0"), {}, Pattern()).wrong is not None

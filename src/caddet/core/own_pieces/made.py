@@ -15,10 +15,11 @@ from caddet.core.figures.sums import Figure
 from caddet.core.geometry.segments import Point
 from caddet.core.own_pieces.outlines import draw
 from caddet.core.own_pieces.placing import Placing, Unplaced, points_of, with_units
-from caddet.core.own_pieces.reading import EdgeLine, FigureLine, Line, PointLine, Written, read
+from caddet.core.own_pieces.reading import EdgeLine, FigureLine, Line, OwnPiece, PointLine, Written, read
 from caddet.core.own_pieces.sewing import checked, sewn
 from caddet.core.pattern.combine import beside, prefixed
 from caddet.core.pattern.edges import Edge
+from caddet.core.pattern.opening import inset
 from caddet.core.pattern.pattern import Pattern, Shown
 from caddet.core.pattern.piece import Piece
 from caddet.core.recipe.parameters import NOTHING, LineNote
@@ -59,7 +60,7 @@ def make_pieces(
         try:
             points_of(placing, own)
             drafted = draw(placing, own)
-            piece = as_piece(drafted)
+            piece = _without_allowances(placing, own, as_piece(drafted))
         except Unplaced as error:
             if not _follows(error, written, failed):
                 notes.append(LineNote(error.line, str(error), True))
@@ -71,7 +72,7 @@ def make_pieces(
             continue
         pieces.append(piece)
         for run in drafted.runs():
-            placing.edges[f"edge_{own.name}_{run}"] = drafted.run_length(run)
+            placing.edges[f"edge_{own.name}_{run}"] = piece.run_length(f"{own.name}.{run}")
     if not written.pieces and not notes:
         notes.append(LineNote(1, say("begin with a piece: piece Front"), True))
     notes += _values(placing, {note.line for note in notes}, failed)
@@ -88,6 +89,21 @@ def make_pieces(
             notes.append(LineNote(written.seams[0][0] if written.seams else 1, str(error), True))
     notes.sort(key=lambda note: note.line)
     return OwnPieces(before if any(note.wrong for note in notes) else pattern, tuple(notes))
+
+
+def _without_allowances(placing: Placing, own: OwnPiece, piece: Piece) -> Piece:
+    """A piece with the allowance of every edge that was traced along its cut line taken off. Raises :class:`Unplaced`."""
+    cut = {
+        f"{own.name}.{line.name}": (placing.length(line.cut, own.name, number), number)
+        for number, line in own.lines
+        if isinstance(line, EdgeLine) and line.cut is not None
+    }
+    if not cut:
+        return piece
+    try:
+        return inset(piece, {key: by for key, (by, _) in cut.items()})
+    except CaddetError as error:
+        raise Unplaced(str(error), next(iter(cut.values()))[1]) from error
 
 
 def _lengths(pattern: Pattern) -> dict[str, float]:

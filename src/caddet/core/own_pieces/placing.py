@@ -234,9 +234,7 @@ def with_units(formula: Formula, names: Mapping[str, Quantity], unit_: str) -> s
 
 
 def _moved(placing: Placing, line: PointLine, at: list[Point], piece: str, number: int) -> Point:
-    if not at:
-        return 0j
-    found, towards = at[0], iter(at[1:])
+    found, towards = at[0] if at else 0j, iter(at[1:])
     for way, formula in line.amounts:
         direction = WAYS[way] if way in WAYS else _towards(found, next(towards), line, number)
         found += direction * placing.length(formula, piece, number)

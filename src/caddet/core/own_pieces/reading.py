@@ -41,7 +41,7 @@ class Formula:
 class PointLine:
     """A point: its name and how it is found.
 
-    ``how``: *moved* from one point by ways (down, up, out, in, towards another point) and amounts; *between* two points
+    ``how``: *moved* from one point (or from where grain and base line cross) by ways (down, up, out, in, towards another point) and amounts; *between* two points
     at a share or for a distance, then square off their line; *swung* from a point by a radius onto the line of two;
     where two lines *cross*; *under* one point at the level of another.
     """
@@ -70,6 +70,7 @@ class EdgeLine:
     finish: Finish = ""
     held: tuple[tuple[str, str], ...] = ()  # (point, "level" | "upright" | "square")
     bow: Formula | None = None
+    cut: Formula | None = None  # it was traced along the cut line: this allowance lies outside the edge
 
 
 @dataclass(frozen=True, slots=True)
@@ -153,8 +154,8 @@ class Written:
                 match line:
                     case PointLine():
                         found += [formula for _, formula in line.amounts]
-                    case EdgeLine(bow=bow) if bow is not None:
-                        found.append(bow)
+                    case EdgeLine(bow=bow, cut=cut):
+                        found += [one for one in (bow, cut) if one is not None]
                     case NotchLine(along=along) if along is not None:
                         found.append(along)
         for _, check in self.checks:
@@ -279,6 +280,8 @@ def _of_a_piece(line: str) -> Line:
         if re.fullmatch(POINT, at):
             return NotchLine(_named(match[2]), at, None, double)
         return NotchLine(_named(match[2]), "", _formula(at), double)
+    if match := re.match(rf"^({POINT})\s+at\s+([^,]+),\s*([^,]+)$", line):
+        return PointLine(match[1], "moved", (), (("down", _formula(match[2])), ("out", _formula(match[3]))))
     if match := re.match(rf"^({POINT})\s*(?:=\s*(.+))?$", line):
         return _point(match[1], match[2] or "")
     if match := re.match(rf"^(.+?)\s*=\s*({POINT})$", line):
@@ -357,6 +360,7 @@ def _edge(name: str, text: str) -> EdgeLine:
     finish: Finish = ""
     held: list[tuple[str, str]] = []
     bow: Formula | None = None
+    cut: Formula | None = None
     for option in options:
         if match := re.fullmatch(rf"(level|upright|square) at ({POINT})", option):
             if match[2] not in (points[0], points[-1]):
@@ -364,17 +368,19 @@ def _edge(name: str, text: str) -> EdgeLine:
             held.append((match[2], match[1]))
         elif match := re.fullmatch(r"bow (.+)", option):
             bow = _formula(match[1])
+        elif match := re.fullmatch(r"cut (.+)", option):
+            cut = _formula(match[1])
         elif option in FINISHED:
             finish = option
         else:
             raise CaddetError(
                 say(
-                    "“{option}” says nothing of an edge; there are {finishes}, bow, and level, upright or square at an end",
+                    "“{option}” says nothing of an edge; there are {finishes}, bow, cut, and level, upright or square at an end",
                     option=option,
                     finishes=", ".join(FINISHED),
                 )
             )
-    return EdgeLine(_named(name), tuple(points), tuple(links), finish, tuple(held), bow)
+    return EdgeLine(_named(name), tuple(points), tuple(links), finish, tuple(held), bow, cut)
 
 
 def _two(text: str, what: str) -> tuple[str, ...]:

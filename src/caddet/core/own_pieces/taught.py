@@ -80,6 +80,30 @@ edge bottom: C - D, hem
 edge left: D - A
 """
 
+# what stands in a list of points measured on a rubbed-off sheet, before anything is measured
+SHEET = """\
+# Draw the grain line on the sheet, and a base line square to it. Every point: so far down the grain line
+# from the base line, so far out from the grain line (in with a minus). Pricked points of a paper pattern the same.
+# An edge that was rubbed off along the cut line says how wide its allowance is: edge side: D - E, cut 1.5
+numbers in cm
+
+piece Front
+A at 9.5, 0
+B at 3, 5.5
+C at 0, 8
+D at 4, 20.5
+E at 14, 18.5
+F at 23.5, 25.5
+G at 65, 26
+H at 66, 0
+edge neckline: A ~ B ~ C, square at A, turned
+edge shoulder: C - D
+edge armhole: D ~ E ~ F, turned
+edge side: F - G
+edge hem: G ~ H, square at H, hem
+edge centre_front: H - A, fold
+"""
+
 # how the lines of a recipe are written: an example of each, and what it says
 WORDING: tuple[tuple[str, str], ...] = (
     ("# a remark", "Whatever stands behind # is for you."),
@@ -88,6 +112,7 @@ WORDING: tuple[tuple[str, str], ...] = (
     ("piece Front, pair, cut 2, from lining", "What follows belongs to this piece. Without more it is cut once from the main cloth."),
     ("A", "The point where the piece begins."),
     ("B = A down 20 out wide", "A point from another: down, up, out or in (to the centre), and how far. A down 20 = B says the same."),
+    ("B at 20, 12", "A measured point: so far down the grain line from the base line, so far out from it."),
     ("B = A towards C 5", "So far on the way to another point."),
     ("B = A to C at 1/2 square 10", "Part of the way between two points, then square off that line: to the right as you go, with a minus to the left. “for 5” instead of “at 1/2” is a length."),
     ("B = A swing 13 onto C D", "A tape held at A meets the line through C and D."),
@@ -99,6 +124,7 @@ WORDING: tuple[tuple[str, str], ...] = (
     ("edge waist: A ~ B (C) D ~ E", "A dart between B and D with its point at C. The curve is bent with the dart closed."),
     ("edge waist: A ~ E, level at A, square at E", "How a curve ends: level, upright, or square to the edge beside it."),
     ("edge crotch: A ~ B, bow 2", "A curve between two points, so far out in its middle."),
+    ("edge side: A - B, cut 1.5", "The edge was traced along its cut line: the allowance is taken off, and the points lie on the cut line."),
     ("level hip: A B", "A level across the piece; line and fold likewise."),
     ("grain: A B", "The grain. Without it, straight down."),
     ("notch side at G", "A notch on an edge at a point, or so far along it; double notch for two."),

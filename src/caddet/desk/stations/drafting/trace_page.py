@@ -11,10 +11,12 @@ from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLineEdit, QVBoxLayout, QWid
 
 from caddet.core.errors import CaddetError
 from caddet.core.lengths import format_length, parse_length
+from caddet.core.own_pieces.taught import SHEET
 from caddet.core.recipe import edits
 from caddet.core.recipe.document import Document, Recipe, TracedSource
 from caddet.core.recipe.planning import begin_with
 from caddet.core.recipe.traced import Reading, TapeTracing
+from caddet.core.recipe.values import Text
 from caddet.core.sentences import told
 from caddet.core.tracing.kinds import KINDS, Asked, Kind, kind_named
 from caddet.core.tracing.outlining import findings_of
@@ -77,6 +79,16 @@ class TracePage(QWidget):
         self.back = button("Back to the tracing", self._back, "link")
         for one in (self.begin, self.beside, self.back):
             column.addWidget(one)
+        column.addSpacing(6)
+        column.addWidget(label("From a rubbed-off sheet", "whyhead"))
+        column.addWidget(
+            label(
+                "Points measured from a grain line and a base line, or pricked through, as a list; edges run through them.",
+                "why",
+                wrap=True,
+            )
+        )
+        column.addWidget(button("Begin a list of points", self._begin_sheet))
         self._say_kind()
         return box
 
@@ -179,6 +191,12 @@ class TracePage(QWidget):
 
         if self.bench.edit(f"Trace: {kind.label}", change):
             self.turn_to(traced(self.bench.document)[-1].id)
+
+    def _begin_sheet(self) -> None:
+        """Begin with a list of measured points, as a recipe of points and formulas."""
+        recipe = Recipe.of("own.points", options={"recipe": Text(text=SHEET)})
+        if self.bench.edit("Trace: a rubbed-off sheet", lambda d: begin_with(d, recipe)):
+            self.station.show_page("block")
 
     def _another(self) -> None:
         self.begin_box.show()
