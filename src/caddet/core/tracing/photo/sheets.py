@@ -1,0 +1,355 @@
+"""The sheet of known size that lies beside a garment: found in the picture, its edges followed, the view worked out.
+
+A plain sheet (A4, Letter) is known by its four edges; Caddet's own sheet has a board of squares, whose many corners also
+tell how the lens bends. Sizes: ISO 216 (A4 210 × 297 mm); Letter 8½ × 11 inches; both from memory.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from itertools import pairwise
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from caddet.core.errors import CaddetError
+from caddet.core.sentences import say
+from caddet.core.tracing.photo.picture import Pixels
+from caddet.core.tracing.photo.view import STEEPEST, Points, View, view_from
+
+Grey = NDArray[np.uint8]
+BOARD = (9, 6)  # inner corners of the board of squares
+SQUARE = 25.0  # mm
+SMALL = 1100  # points of the longer side of the picture in which a sheet is looked for
+LEAST = 0.004  # of the picture that a sheet covers at least
+ASPECT = 0.12  # by which the ratio of its sides may seem off
+ALONG = 70  # places along each edge where it is followed
+EDGE = 0.06  # mm: how well one point of an edge is followed
+LENS_USUAL = 0.02  # how far a telephone's lens bends, usually
+
+
+@dataclass(frozen=True, slots=True)
+class Sheet:
+    """A kind of sheet: its shorter and longer side in mm; with ``board`` it is Caddet's own."""
+
+    name: str
+    label: str
+    short: float
+    long: float
+    board: bool = False
+
+
+SHEETS = {
+    one.name: one
+    for one in (
+        Sheet("A4", "A4", 210.0, 297.0), Sheet("Letter", "Letter", 215.9, 279.4), Sheet("caddet", "Caddet's printed sheet", 175.0, 250.0, True),
+    )
+}  # fmt: skip
+
+
+class NoSheet(CaddetError):
+    """There is no sheet in the picture that could be used; its text says why."""
+
+
+@dataclass(frozen=True, slots=True)
+class Found:
+    """A sheet found: its corners in the picture, clockwise from the top left one as seen, and the view."""
+
+    sheet: Sheet
+    corners: tuple[complex, complex, complex, complex]
+    view: View
+
+
+def find_sheet(points: Pixels, sheet: Sheet) -> Found:
+    """The sheet in a picture, and the view that it gives. Raises :class:`NoSheet` with why there is none."""
+    import cv2
+
+    grey = np.asarray(cv2.cvtColor(points, cv2.COLOR_RGB2GRAY), dtype=np.uint8)
+    found = _board(grey, sheet) if sheet.board else _plain(points, grey, sheet)
+    if found.view.tilt > STEEPEST:
+        raise NoSheet(
+            say("the picture was taken {tilt}° from the vertical; hold the camera straighter, at most {most}°.",
+                tilt=round(found.view.tilt), most=round(STEEPEST))
+        )  # fmt: skip
+    return found
+
+
+def view_by_corners(size: tuple[int, int], corners: tuple[complex, ...], sheet: Sheet, lens: float = 0.0) -> View:
+    """The view from a sheet's corners set by hand, clockwise from the top left one. Raises :class:`NoSheet`."""
+    if len(corners) != 4 or _turns(corners) <= 0:
+        raise NoSheet(say("the four corners of the sheet go round clockwise; these do not."))
+    try:
+        return view_from(size, np.array(corners), _goal(corners, sheet), lens)
+    except (ValueError, np.linalg.LinAlgError) as error:
+        raise NoSheet(say("the four corners of the sheet lie on a line.")) from error
+
+
+def _turns(corners: tuple[complex, ...]) -> float:
+    """More than nothing when the corners go round clockwise (y down) and the quadrilateral bulges nowhere in."""
+    turns = []
+    for n in range(4):
+        a, b, c = corners[n - 1], corners[n], corners[(n + 1) % 4]
+        turns.append(((b - a).conjugate() * (c - b)).imag)
+    return min(turns)
+
+
+def _goal(corners: tuple[complex, ...], sheet: Sheet) -> Points:
+    """Where the corners lie on the table, mm: the longer sides of the sheet are those that look longer."""
+    sides = [abs(b - a) for a, b in pairwise([*corners, corners[0]])]
+    flat = sides[0] + sides[2] >= sides[1] + sides[3]
+    wide, high = (sheet.long, sheet.short) if flat else (sheet.short, sheet.long)
+    return np.array([0, wide, wide + 1j * high, 1j * high])
+
+
+# --- a plain sheet --------------------------------------------------------------------------------
+
+
+def _plain(points: Pixels, grey: Grey, sheet: Sheet) -> Found:
+    import cv2
+
+    high, wide = grey.shape
+    small = min(SMALL / max(wide, high), 1.0)
+    little = np.asarray(cv2.resize(points, None, fx=small, fy=small, interpolation=cv2.INTER_AREA), dtype=np.uint8)
+    candidates: list[tuple[float, tuple[complex, ...]]] = []
+    cut = False
+    for mask in _masks(little):
+        contours, _ = cv2.findContours(mask, cv2.RETR_LIST, cv2.CHAIN_APPROX_SIMPLE)
+        for contour in contours:
+            if cv2.contourArea(contour) < LEAST * mask.size:
+                continue
+            hull = cv2.convexHull(contour)
+            if cv2.contourArea(contour) < 0.93 * cv2.contourArea(hull):
+                continue
+            shape = cv2.approxPolyDP(hull, 0.02 * cv2.arcLength(hull, True), True)
+            if len(shape) != 4:
+                continue
+            corners = _ordered([complex(*one[0]) for one in shape])
+            edge = min(min(c.real, c.imag, little.shape[1] - 1 - c.real, little.shape[0] - 1 - c.imag) for c in corners)
+            paper = _paper(little, corners)
+            if edge < 3:
+                cut = cut or (paper > 0.75 and cv2.contourArea(hull) < 0.25 * mask.size)
+                continue
+            off = _aspect_off((wide, high), tuple(c / small for c in corners), sheet)
+            if off < ASPECT and paper > 0.6:
+                candidates.append((paper - off, corners))
+    if not candidates:
+        if cut:
+            raise NoSheet(
+                say(
+                    "the {sheet} sheet lies half out of the picture; all four corners have to be in it.",
+                    sheet=sheet.label,
+                )
+            )
+        raise NoSheet(
+            say(
+                "there is no {sheet} sheet in the picture; lay one flat beside the garment, or set its corners by hand.",
+                sheet=sheet.label,
+            )
+        )
+    best = max(candidates)[1]
+    apart = abs(best[2] - best[0])
+    others = [
+        c for score, c in candidates if abs(sum(c) - sum(best)) / 4 > 0.6 * apart and score > max(candidates)[0] - 0.15
+    ]
+    if others:
+        raise NoSheet(
+            say("there are two sheets in the picture; take one away, or set the corners of the right one by hand.")
+        )
+    rough = tuple((c + 0.5 + 0.5j) / small - (0.5 + 0.5j) for c in best)
+    return _followed(grey, rough, sheet)
+
+
+def _masks(little: Pixels) -> list[Grey]:
+    """Where there may be paper: what is bright and has little colour, by several thresholds, and areas between edges."""
+    import cv2
+
+    lab = cv2.cvtColor(little, cv2.COLOR_RGB2LAB)
+    light = cv2.GaussianBlur(lab[:, :, 0], (5, 5), 0)
+    found: list[Any] = []
+    level, _ = cv2.threshold(light, 0, 255, cv2.THRESH_BINARY + cv2.THRESH_OTSU)
+    for threshold in {int(level), *range(int(level) - 24, 250, 8)}:
+        found.append(cv2.threshold(light, threshold, 255, cv2.THRESH_BINARY)[1])
+    edges = cv2.dilate(cv2.Canny(light, 20, 60), np.ones((3, 3), np.uint8))
+    found.append(cv2.bitwise_not(edges))
+    return found
+
+
+def _ordered(corners: list[complex]) -> tuple[complex, ...]:
+    """Corners clockwise as seen, from the one nearest to the top left."""
+    middle = sum(corners) / 4
+    round_ = sorted(corners, key=lambda c: np.angle(c - middle))
+    first = min(range(4), key=lambda n: round_[n].real + round_[n].imag)
+    return tuple(round_[(first + n) % 4] for n in range(4))
+
+
+def _paper(little: Pixels, corners: tuple[complex, ...]) -> float:
+    """How much an area looks like plain paper, 0 to 1: brighter than what is round it, without colour, alike all over."""
+    import cv2
+
+    inside = np.zeros(little.shape[:2], np.uint8)
+    polygon = np.array([[c.real, c.imag] for c in corners], np.int32)
+    cv2.fillPoly(inside, [polygon], 255)
+    size = max(int(abs(corners[2] - corners[0]) * 0.06), 3)
+    kernel = np.ones((size, size), np.uint8)
+    core, ring = cv2.erode(inside, kernel) > 0, (cv2.dilate(inside, kernel) > 0) & (inside == 0)
+    if not core.any() or not ring.any():
+        return 0.0
+    lab = cv2.cvtColor(little, cv2.COLOR_RGB2LAB).astype(np.float64)
+    here, there = lab[core], lab[ring]
+    brighter = float(np.clip((here[:, 0].mean() - there[:, 0].mean()) / 25, 0, 1))
+    plain = float(np.clip(1 - (np.abs(here[:, 1:] - 128).mean() - 4) / 16, 0, 1))
+    even = float(np.clip(1 - (here[:, 0].std() - 4) / 22, 0, 1))
+    bright = float(np.clip((here[:, 0].mean() - 90) / 70, 0, 1))
+    return 0.3 * brighter + 0.25 * plain + 0.25 * even + 0.2 * bright
+
+
+def _aspect_off(size: tuple[int, int], corners: tuple[complex, ...], sheet: Sheet) -> float:
+    """How far a quadrilateral is from a view of the sheet: with square points and a usual lens its sides have one ratio."""
+    goal = _goal(corners, sheet)
+    try:
+        view = view_from(size, np.array(corners), goal)
+    except (ValueError, np.linalg.LinAlgError):
+        return 1.0
+    inverse = np.linalg.inv(np.reshape(view.matrix, (3, 3)))
+    a, b = inverse[:, 0], inverse[:, 1]
+    best = 1.0
+    for focal in (1.3, 1.6, 1.9, 2.3, 2.8):  # of half the diagonal: 75° to 40° across
+        one, two = (np.array([v[0] / focal, v[1] / focal, v[2]]) for v in (a, b))
+        long = abs(np.log(np.linalg.norm(one) / np.linalg.norm(two)))
+        square = abs(float(one @ two) / float(np.linalg.norm(one) * np.linalg.norm(two)))
+        best = min(best, float(long + square))
+    return best
+
+
+def _followed(grey: Grey, rough: tuple[complex, ...], sheet: Sheet) -> Found:
+    """The view from the sheet's edges, followed point by point; the lens as far as their bow tells of it."""
+    from scipy.optimize import least_squares
+
+    size = grey.shape[1], grey.shape[0]
+    goal = _goal(rough, sheet)
+    wide, high = goal[2].real, goal[2].imag
+    view = view_from(size, np.array(rough), goal)
+    reach = max(0.035 * abs(rough[2] - rough[0]), 4.0)
+    for narrower in (1.0, 0.35, 0.15):
+        sides = _edge_points(grey, view, wide, high, reach * narrower)
+        picture = np.concatenate(sides)
+        which = np.concatenate([np.full(len(side), n) for n, side in enumerate(sides)])
+        if min(len(side) for side in sides) < ALONG // 4:
+            break
+        start = np.array([*np.reshape(view.matrix, 9) / view.matrix[8], view.lens])
+
+        def off(x: Any, picture: Points = picture, which: Any = which) -> Any:
+            table = View(size, (*x[:8], 1.0), float(x[9])).to_table(picture)
+            away = np.choose(which, [table.imag, table.real - wide, table.imag - high, table.real])
+            return np.concatenate([away / EDGE, [x[9] / LENS_USUAL, x[8] - 1.0]])
+
+        # the homography's numbers are of very different size
+        found = least_squares(
+            off, start, x_scale=np.maximum(np.abs(start), 1e-3), loss="soft_l1", f_scale=3.0, max_nfev=200
+        )
+        x = found.x
+        view = View(size, (*(float(v) for v in x[:8]), 1.0), float(x[9]))
+        rest = np.abs(off(x)[: len(picture)]) * EDGE
+        view = replace(view, residual=float(np.sqrt((np.minimum(rest, 3.0) ** 2).mean())))
+    corners = view.to_picture(goal)
+    return Found(sheet, tuple(complex(c) for c in corners), view)  # type: ignore[arg-type]  # there are four
+
+
+def _edge_points(grey: Grey, view: View, wide: float, high: float, reach: float) -> list[Points]:
+    """Points of the picture on each edge of the sheet, to a fraction of a point, looked for along the edge's normal."""
+    corners = [0, wide, wide + 1j * high, 1j * high]
+    found = []
+    for n in range(4):
+        a, b = corners[n], corners[(n + 1) % 4]
+        along = np.asarray(a + (b - a) * np.linspace(0.06, 0.94, ALONG), dtype=np.complex128)
+        at = view.to_picture(along)
+        near = view.to_picture(np.asarray(along + (b - a) / abs(b - a), dtype=np.complex128))
+        normal = (near - at) * -1j
+        normal /= np.abs(normal)
+        found.append(edges_near(grey, at, normal, reach, fall=True))
+    return found
+
+
+def edges_near(grey: Grey, at: Points, normal: Points, reach: float, *, fall: bool = False) -> Points:
+    """The strongest edge near each point along its normal, to a fraction of a point of the picture; none where there is none.
+
+    With ``fall`` the picture is to get darker along the normal (paper ends there).
+    """
+    places, strong = edge_places(grey, at, normal, reach, fall=fall)
+    good = strong > max(6.0, 0.35 * float(np.median(strong)))
+    return np.asarray((at + normal * places)[good])
+
+
+def edge_places(
+    grey: Grey, at: Points, normal: Points, reach: float, *, fall: bool = False, near: float = 0.0
+) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Where along its normal (in points) each place has its strongest edge, and how strong that is.
+
+    ``near`` prefers edges near the place: an edge at the end of the reach counts so much less.
+    """
+    import cv2
+
+    step = min(max(reach / 60, 0.25), 1.0)
+    count = max(int(reach / step), 4)
+    offsets = np.arange(-count, count + 1) * step
+    sample = at[:, None] + normal[:, None] * offsets
+    values = cv2.remap(
+        grey,
+        sample.real.astype(np.float32),
+        sample.imag.astype(np.float32),
+        cv2.INTER_LINEAR,
+        borderMode=cv2.BORDER_REPLICATE,
+    ).astype(np.float64)
+    blur = max(int(1.5 / step), 1)
+    kernel = np.exp(-0.5 * (np.arange(-3 * blur, 3 * blur + 1) / blur) ** 2)
+    kernel /= kernel.sum()
+    smooth = np.apply_along_axis(
+        lambda row: np.convolve(np.pad(row, 3 * blur, mode="edge"), kernel, "valid"), 1, values
+    )
+    slope = np.gradient(smooth, axis=1)
+    weight = (-slope if fall else np.abs(slope)) * (1 - near * np.abs(offsets) / reach)
+    best = weight.argmax(axis=1)
+    inner = np.clip(best, 1, weight.shape[1] - 2)
+    rows = np.arange(len(at))
+    a, b, c = weight[rows, inner - 1], weight[rows, inner], weight[rows, inner + 1]
+    bend = a - 2 * b + c
+    shift = np.where(np.abs(bend) > 1e-9, 0.5 * (a - c) / np.where(np.abs(bend) > 1e-9, bend, 1.0), 0.0)
+    strength = weight[rows, best] / step * blur * step
+    return offsets[inner] + np.clip(shift, -1, 1) * step, strength
+
+
+# --- Caddet's own sheet ---------------------------------------------------------------------------
+
+
+def board_corners() -> Points:
+    """Where the inner corners of the board lie, row by row, in mm from the board's top left corner."""
+    return np.array([complex((x + 1) * SQUARE, (y + 1) * SQUARE) for y in range(BOARD[1]) for x in range(BOARD[0])])
+
+
+def _board(grey: Grey, sheet: Sheet) -> Found:
+    import cv2
+    from scipy.optimize import least_squares
+
+    seen, corners = cv2.findChessboardCornersSB(grey, BOARD, flags=cv2.CALIB_CB_EXHAUSTIVE | cv2.CALIB_CB_ACCURACY)
+    if not seen:
+        raise NoSheet(
+            say("there is no {sheet} in the picture, or not all of its squares can be seen.", sheet=sheet.label)
+        )
+    picture = corners.reshape(-1, 2) @ np.array([1, 1j])
+    size = grey.shape[1], grey.shape[0]
+    table = board_corners()
+
+    start = view_from(size, picture, table)
+
+    def off(x: Any) -> Any:
+        view = View(size, (*x[:8], 1.0), float(x[8]))
+        away = view.to_picture(table) - picture
+        return np.concatenate([away.real, away.imag])
+
+    first = np.array([*np.reshape(start.matrix, 9)[:8] / start.matrix[8], 0.0])
+    x = least_squares(off, first, x_scale=np.maximum(np.abs(first), 1e-2), max_nfev=300).x
+    view = View(size, (*(float(v) for v in x[:8]), 1.0), float(x[8]))
+    view = replace(view, residual=float(np.sqrt((np.abs(view.to_table(picture) - table) ** 2).mean())))
+    outer = view.to_picture(np.array([0, sheet.long, sheet.long + 1j * sheet.short, 1j * sheet.short]))
+    return Found(sheet, tuple(complex(c) for c in outer), view)  # type: ignore[arg-type]  # there are four
