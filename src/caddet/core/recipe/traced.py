@@ -29,4 +29,64 @@ class TapeTracing(Frozen):
     done: tuple[Annotated[str, Field(max_length=40)], ...] = Field(default=(), max_length=50)
 
 
-Tracing = TapeTracing
+Spot = tuple[
+    Annotated[float, Field(ge=-20_000, le=40_000, allow_inf_nan=False)],
+    Annotated[float, Field(ge=-20_000, le=40_000, allow_inf_nan=False)],
+]
+EdgeName = Annotated[str, Field(pattern=r"^[a-z][a-z0-9_]{0,59}$")]
+
+
+class PhotoEdge(Frozen):
+    """An edge of a traced outline: what it is called, whether it is meant straight, what becomes of it, and the allowance
+    that lies outside it when it was the cut line that was traced (mm).
+    """
+
+    name: EdgeName
+    straight: bool = False
+    finish: str = Field(default="", pattern=r"^[a-z]{0,20}$")
+    cut: float = Field(default=0.0, ge=0, le=150, allow_inf_nan=False)
+
+
+class PhotoPiece(Frozen):
+    """An outline in a picture: places in points of the picture, in a closed round, clockwise on the table.
+
+    ``corners`` are the places where its edges begin, in order; ``edges`` one for each. As a ``shape`` of a ``kind`` of
+    garment its edges are the kind's. One on the fold keeps the half that ``half`` says: the mean of both, or one of them.
+    """
+
+    name: EdgeName
+    label: Annotated[str, Field(max_length=80)] = ""
+    kind: Annotated[str, Field(max_length=60)] = ""
+    shape: Annotated[str, Field(max_length=60)] = ""
+    points: Annotated[tuple[Spot, ...], FailFast()] = Field(min_length=3, max_length=6000)
+    corners: tuple[Annotated[int, Field(ge=0, le=6000)], ...] = Field(default=(), max_length=200)
+    edges: tuple[PhotoEdge, ...] = Field(default=(), max_length=200)
+    half: Literal["mean", "right", "left", "whole"] = "mean"
+    pair: bool = False
+
+
+class Known(Frozen):
+    """A second length that is known in a picture: between two of its points, so many mm."""
+
+    a: Spot
+    b: Spot
+    mm: Length
+
+
+class PhotoTracing(Frozen):
+    """A photograph of garments laid flat: the picture (by its name among the project's), the sheet's corners in it, the lens,
+    and the outlines. ``tolerance`` is how far a fair curve may stray from what was seen, in mm.
+    """
+
+    way: Literal["photo"] = "photo"
+    photograph: Annotated[str, Field(max_length=80)]
+    size: tuple[Annotated[int, Field(ge=1, le=40_000)], Annotated[int, Field(ge=1, le=40_000)]]
+    sheet: Annotated[str, Field(max_length=20)] = "A4"
+    corners: tuple[Spot, Spot, Spot, Spot]
+    lens: float = Field(default=0.0, ge=-0.6, le=0.6, allow_inf_nan=False)
+    known: Known | None = None
+    tolerance: float = Field(default=1.0, ge=0.1, le=10, allow_inf_nan=False)
+    pieces: Annotated[tuple[PhotoPiece, ...], FailFast()] = Field(default=(), max_length=60)
+
+
+Tracing = Annotated[TapeTracing | PhotoTracing, Field(discriminator="way")]

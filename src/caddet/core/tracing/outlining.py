@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 
 from caddet.core.errors import Finding
@@ -45,32 +47,42 @@ def outlines_of(solved: Solved) -> OutlineSource:
     )  # fmt: skip
 
 
-def _outline(solved: Solved, shape: Shape) -> Outline:
-    edges = []
-    for run in shape.runs:
-        segments = tuple(
-            (part.end.real, part.end.imag)
-            if isinstance(part, Line)
-            else tuple(v for p in (part.out, part.into, part.end) for v in (p.real, p.imag))
-            for part in path_of(solved.curves[shape.name, run.name]).segments
-            if isinstance(part, Line | Cubic)
-        )
-        role = run.finish if run.finish in ("hem", "fold") else "edge" if run.finish else "seam"
-        finish = run.finish if role == "edge" else ""
-        edges.append(OutlineEdge(name=run.name, role=role, finish=finish, segments=segments))
-    start = solved.marks[shape.name, shape.runs[0].through[0]]
-    corners = np.array([solved.marks[shape.name, name] for run in shape.runs for name in run.through])
+def outline_edge(name: str, path: Path, finish: str) -> OutlineEdge:
+    """A path as an edge of an outline, with what becomes of it."""
+    segments = tuple(
+        (part.end.real, part.end.imag)
+        if isinstance(part, Line)
+        else tuple(v for p in (part.out, part.into, part.end) for v in (p.real, p.imag))
+        for part in path.segments
+        if isinstance(part, Line | Cubic)
+    )
+    role = finish if finish in ("hem", "fold") else "edge" if finish else "seam"
+    return OutlineEdge(name=name, role=role, finish=finish if role == "edge" else "", segments=segments)
+
+
+def closed_outline(
+    name: str, label: str, edges: Sequence[OutlineEdge], start: complex, pair: bool, levels: Sequence[OutlineLevel] = ()
+) -> Outline:
+    """An outline of edges that begins at a point (mm), its grain straight down where the piece is widest."""
+    corners = np.array([complex(*part[-2:]) for edge in edges for part in edge.segments])
     left, right, top, low = corners.real.min(), corners.real.max(), corners.imag.min(), corners.imag.max()
     x = float(left + (right - left) * GRAIN_AT)
     grain = ((x, float(top + (low - top) * GRAIN_FROM)), (x, float(top + (low - top) * GRAIN_TO)))
+    return Outline(
+        name=name, label=label, start=(start.real, start.imag), edges=tuple(edges), grain=grain,
+        count=2 if pair else 1, pair=pair, levels=tuple(levels),
+    )  # fmt: skip
+
+
+def _outline(solved: Solved, shape: Shape) -> Outline:
+    paths = [path_of(solved.curves[shape.name, run.name]) for run in shape.runs]
+    edges = [outline_edge(run.name, path, run.finish) for run, path in zip(shape.runs, paths, strict=True)]
+    start = solved.marks[shape.name, shape.runs[0].through[0]]
     levels = []
     for level in shape.levels:
         a, b = (solved.marks[shape.name, name] for name in (level.a, level.b))
         levels.append(OutlineLevel(name=level.name, a=(a.real, a.imag), b=(b.real, b.imag)))
-    return Outline(
-        name=shape.name, label=shape.label, start=(start.real, start.imag), edges=tuple(edges), grain=grain,
-        count=2 if shape.pair else 1, pair=shape.pair, levels=tuple(levels),
-    )  # fmt: skip
+    return closed_outline(shape.name, shape.label, edges, start, shape.pair, levels)
 
 
 def findings_of(solved: Solved, place: str) -> tuple[Finding, ...]:

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from caddet.core.recipe.document import Document, TracedSource
 from caddet.core.recipe.edits import change_source
-from caddet.core.recipe.traced import Reading, TapeTracing
+from caddet.core.recipe.traced import PhotoTracing, Reading, TapeTracing
 from caddet.core.tracing.kinds import Kind
 
 MOST_TIMES = 20
@@ -45,6 +45,11 @@ def traced(document: Document) -> tuple[TracedSource, ...]:
     return tuple(source for source in document.recipe.sources if isinstance(source, TracedSource))
 
 
-def change_tracing(document: Document, source: str, tracing: TapeTracing) -> Document:
+def taped(document: Document) -> dict[str, TapeTracing]:
+    """The tracings with the tape, by the ids of their sources."""
+    return {one.id: one.tracing for one in traced(document) if isinstance(one.tracing, TapeTracing)}
+
+
+def change_tracing(document: Document, source: str, tracing: TapeTracing | PhotoTracing) -> Document:
     """The document with a tracing changed. Raises :class:`CaddetError` when there is no such source."""
     return change_source(document, source, tracing=tracing)

@@ -21,7 +21,7 @@ from caddet.core.sentences import told
 from caddet.core.tracing.kinds import KINDS, Asked, Kind, kind_named
 from caddet.core.tracing.outlining import findings_of
 from caddet.core.tracing.solving import Read, Solved, expected, solve, width_at
-from caddet.core.tracing.tape import after, change_tracing, reading_of, set_reading, ticked, traced
+from caddet.core.tracing.tape import after, change_tracing, reading_of, set_reading, taped, ticked, traced
 from caddet.desk.stations.base import empty
 from caddet.desk.stations.drafting.after_box import AfterBox
 from caddet.desk.stations.drafting.traced_items import pieces, places, tape_items
@@ -151,14 +151,24 @@ class TracePage(QWidget):
     @property
     def source(self) -> TracedSource | None:
         """The tracing that is shown: the one turned to, else the first; None without any."""
-        found = [one for one in traced(self.bench.document) if one.tracing.kind in KINDS]
+        found = self._sources()
         return next((one for one in found if one.id == self.source_id), found[0] if found else None)
+
+    def _sources(self) -> list[TracedSource]:
+        """Those with the tape, of a kind that is known."""
+        known = taped(self.bench.document)
+        return [one for one in traced(self.bench.document) if one.id in known and known[one.id].kind in KINDS]
+
+    @property
+    def kept(self) -> TapeTracing:
+        """The tracing as it is kept; an empty one without any."""
+        source = self.source
+        return TapeTracing(kind="t_shirt") if source is None else taped(self.bench.document)[source.id]
 
     @property
     def tracing(self) -> TapeTracing | None:
         """The tracing as it is shown: with what is being typed."""
-        source = self.source
-        return self.trying or (source.tracing if source is not None else None)
+        return self.trying or (self.kept if self.source is not None else None)
 
     @property
     def kind(self) -> Kind | None:
@@ -244,13 +254,13 @@ class TracePage(QWidget):
         self.back.setVisible(not self.begin_box.isHidden())
         self.work_box.setVisible(self.begin_box.isHidden())
         if not self.what or (kind.reading(self.what) is None and kind.width(self.what) is None):
-            self.what, self.at = after(kind, source.tracing) or kind.asked[0].name, None
+            self.what, self.at = after(kind, self.kept) or kind.asked[0].name, None
         self._show_switch(source)
         self._build(source, kind)
         self._show(source)
 
     def _show_switch(self, source: TracedSource) -> None:
-        found = [one for one in traced(self.bench.document) if one.tracing.kind in KINDS]
+        found = self._sources()
         self.switch.setVisible(len(found) > 1)
         self.switch.clear()
         for number, one in enumerate(found, 1):
@@ -258,7 +268,7 @@ class TracePage(QWidget):
         self.switch.show_choice(source.id)
 
     def _build(self, source: TracedSource, kind: Kind) -> None:
-        widths = [(one.what, one.at) for one in source.tracing.readings if one.at is not None]
+        widths = [(one.what, one.at) for one in self.kept.readings if one.at is not None]
         key = (source.id, kind.name, tuple(widths))
         if key == self._built:
             return
@@ -269,7 +279,7 @@ class TracePage(QWidget):
         for line in kind.guide:
             box = QCheckBox()
             box.setAccessibleName(line.words)
-            box.setChecked(line.name in source.tracing.done)
+            box.setChecked(line.name in self.kept.done)
             box.toggled.connect(partial(self._tick, line.name))
             row = QHBoxLayout()
             words = label(line.words, "why", wrap=True)
@@ -278,9 +288,7 @@ class TracePage(QWidget):
             row.addWidget(words, 1)
             self.guide_box.addLayout(row)
             self.ticks[line.name] = box
-        self.guide.setVisible(
-            any(line.name not in source.tracing.done for line in kind.guide) and not source.tracing.readings
-        )
+        self.guide.setVisible(any(line.name not in self.kept.done for line in kind.guide) and not self.kept.readings)
         for head, needed in (("What makes the shape", True), ("To be surer", False)):
             found = [one for one in kind.asked if one.needed == needed]
             if found:
@@ -315,15 +323,15 @@ class TracePage(QWidget):
         if solved is None or kind is None:
             return
         self.kind_name.setText(kind.label)
-        done = sum(line.name in source.tracing.done for line in kind.guide)
-        began = bool(source.tracing.readings)
+        done = sum(line.name in self.kept.done for line in kind.guide)
+        began = bool(self.kept.readings)
         if began != self._began or self._guide_of != source.id:  # open to begin with, out of the way once work goes on
             self._began, self._guide_of = began, source.id
             self.guide.setVisible(not began and done < len(kind.guide))
         self.guide_head.setText(f"Order of work, {done} of {len(kind.guide)} done")
         for name, box in self.ticks.items():
             box.blockSignals(True)
-            box.setChecked(name in source.tracing.done)
+            box.setChecked(name in self.kept.done)
             box.blockSignals(False)
         reads = {(read.reading.what, read.reading.at): read for read in solved.reads}
         wrong = {(read.reading.what, read.reading.at) for group in solved.doubtful for read in group}
@@ -443,7 +451,7 @@ class TracePage(QWidget):
 
     def _try(self) -> None:
         """Show the shape with what is being typed; nothing is kept."""
-        tracing = self.source.tracing if self.source is not None else None
+        tracing = self.kept if self.source is not None else None
         try:
             value = parse_length(self.field.text(), self.bench.unit)
             self.trying = set_reading(tracing, self.what, self.at, (value,)) if tracing is not None else None
@@ -460,18 +468,16 @@ class TracePage(QWidget):
             return
         title = self.name.text()
         if self.field.isModified():
-            old = reading_of(source.tracing, self.what, self.at)
+            old = reading_of(self.kept, self.what, self.at)
             if not self.field.text().strip():
-                self._keep(f"{title}: taken out", set_reading(source.tracing, self.what, self.at, ()))
+                self._keep(f"{title}: taken out", set_reading(self.kept, self.what, self.at, ()))
             else:
                 value = self._typed()
                 if value is None:
                     return
                 values = (*old.values, value) if again and old is not None else (value,)
                 self.field.setModified(False)
-                if not self._keep(
-                    f"{title} {self._length(value)}", set_reading(source.tracing, self.what, self.at, values)
-                ):
+                if not self._keep(f"{title} {self._length(value)}", set_reading(self.kept, self.what, self.at, values)):
                     return
         self.field.setModified(False)
         if again:
@@ -486,7 +492,7 @@ class TracePage(QWidget):
         keys = list(self.rows)
         here = keys.index((self.what, self.at)) if (self.what, self.at) in keys else -1
         kind, source = self.kind, self.source
-        nxt = after(kind, source.tracing, self.what) if way > 0 and kind is not None and source is not None else ""
+        nxt = after(kind, self.kept, self.what) if way > 0 and kind is not None and source is not None else ""
         if nxt and kind is not None and (asked := kind.reading(self.what)) is not None and asked.needed:
             self.choose(nxt)
             return
@@ -507,13 +513,13 @@ class TracePage(QWidget):
         if not guess:
             self.bench.said.emit("No edge to measure at passes there; choose a height between its ends.")
             return
-        self._keep(f"Width {self._length(at)} down", set_reading(source.tracing, what, at, (guess,)))
+        self._keep(f"Width {self._length(at)} down", set_reading(self.kept, what, at, (guess,)))
         self._arrive()
 
     def _tick(self, name: str, on: bool) -> None:
         source = self.source
         if source is not None:
-            self._keep("Order of work", ticked(source.tracing, name, on))
+            self._keep("Order of work", ticked(self.kept, name, on))
 
     def _open_guide(self) -> None:
         self.guide.setVisible(self.guide.isHidden())

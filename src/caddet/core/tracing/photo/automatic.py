@@ -1,0 +1,77 @@
+"""From a picture to a tracing without a hand on it: the sheet found, outlines proposed, corners named where a shape is known."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+
+import numpy as np
+
+from caddet.core.errors import CaddetError
+from caddet.core.recipe.traced import PhotoPiece, PhotoTracing
+from caddet.core.tracing.kinds import Shape, kind_named
+from caddet.core.tracing.photo.naming import named
+from caddet.core.tracing.photo.picture import Pixels
+from caddet.core.tracing.photo.proposing import Proposed, propose
+from caddet.core.tracing.photo.sheets import Found, Sheet, find_sheet
+from caddet.core.tracing.photo.view import View
+
+Going = Callable[[float], bool]
+
+
+def begun(photograph: str, points: Pixels, found: Found) -> PhotoTracing:
+    """A tracing of a picture whose sheet was found, without outlines yet."""
+    corners = tuple((round(c.real, 3), round(c.imag, 3)) for c in found.corners)
+    return PhotoTracing(
+        photograph=photograph, size=(points.shape[1], points.shape[0]), sheet=found.sheet.name, corners=corners, lens=round(found.view.lens, 7),
+    )  # fmt: skip
+
+
+def piece_from(proposed: Proposed, view: View, name: str, kind: str = "", shape: str = "") -> PhotoPiece:
+    """An outline as a piece, in points of the picture; of a shape, its corners are the shape's.
+
+    Raises :class:`CaddetError` when the outline can't be that shape.
+    """
+    picture = view.to_picture(proposed.points)
+    points = tuple((round(float(p.real), 2), round(float(p.imag), 2)) for p in picture)
+    if not kind:
+        return PhotoPiece(name=name, label=name.replace("_", " ").capitalize(), points=points, corners=proposed.corners)
+    one = shape_named(kind, shape)
+    match = named(proposed.points, proposed.corners, one)
+    return PhotoPiece(
+        name=one.name, label=one.label, kind=kind, shape=one.name, points=points, corners=tuple(index for _, index in match.corners), pair=one.pair,
+    )  # fmt: skip
+
+
+def shape_named(kind: str, shape: str) -> Shape:
+    """A shape of a kind; the first without a name. Raises :class:`CaddetError` naming those there are."""
+    one = kind_named(kind)
+    found = next((each for each in one.shapes if not shape or each.name == shape), None)
+    if found is None:
+        names = ", ".join(each.name for each in one.shapes)
+        raise CaddetError(f"a {one.label.lower()} has no piece “{shape}”; it has {names}")
+    return found
+
+
+def traced_photo(
+    photograph: str,
+    points: Pixels,
+    sheet: Sheet,
+    shapes: Sequence[tuple[str, str]] = (),
+    going: Going = lambda share: True,
+) -> PhotoTracing:
+    """The whole of it: ``shapes`` are (kind, shape) of the outlines, the largest first; those beyond them are of no kind.
+
+    Raises :class:`NoSheet` without a sheet, :class:`CaddetError` without an outline or when one can't be its shape.
+    """
+    found = find_sheet(points, sheet)
+    going(0.3)
+    tracing = begun(photograph, points, found)
+    goal = found.view.to_table(np.array(found.corners))
+    outlines = propose(points, found.view, goal, lambda share: going(0.3 + 0.7 * share))
+    if not outlines:
+        raise CaddetError("no outline was found")
+    pieces = []
+    for n, outline in enumerate(outlines):
+        kind, shape = shapes[n] if n < len(shapes) else ("", "")
+        pieces.append(piece_from(outline, found.view, f"piece_{n + 1}", kind, shape))
+    return tracing.model_copy(update={"pieces": tuple(pieces)})

@@ -1,0 +1,297 @@
+"""The outline of what lies on the table, proposed from colour and contrast and drawn to the edge in the picture."""
+
+from __future__ import annotations
+
+import warnings
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from caddet.core.errors import CaddetError
+from caddet.core.geometry.fitting import fair_through
+from caddet.core.geometry.paths import Path
+from caddet.core.geometry.segments import Line, cross
+from caddet.core.sentences import say
+from caddet.core.tracing.photo.flat import Flat, flattened
+from caddet.core.tracing.photo.picture import Pixels
+from caddet.core.tracing.photo.sheets import edge_places
+from caddet.core.tracing.photo.view import Points, View
+
+COARSE = 0.8  # points to the mm in which the garment is told from the table
+SPACING = 2.0  # mm between the places where the edge is looked for
+REACH = 6.0  # mm to either side
+LEAST = 2500.0  # mm² of a piece
+LIGHT = 0.55  # how much lightness counts beside colour: a shadow is only darker
+CORNER, NEAR, FAR = 26.0, 3.0, 18.0  # degrees that a corner turns; mm beside it over which its two edges are taken
+STRAIGHT = 0.8  # mm
+
+
+@dataclass(frozen=True, slots=True)
+class Proposed:
+    """An outline on the table in mm: a closed round of places, clockwise, and which of them are corners."""
+
+    points: Points
+    corners: tuple[int, ...]
+
+    def edges(self, tolerance: float = 1.0) -> tuple[list[Path], float]:
+        """Its edges from corner to corner, straight or fair, and how far the farthest place lies off them, in mm."""
+        return edges_between(self.points, self.corners, tolerance)
+
+
+def edges_between(points: Points, corners: tuple[int, ...], tolerance: float = 1.0) -> tuple[list[Path], float]:
+    """The edges of a closed round of places from corner to corner, each the fewest curves within a tolerance, and the deviation.
+
+    Raises :class:`CaddetError` with fewer than two corners.
+    """
+    if len(corners) < 2:
+        raise CaddetError(say("an outline has at least two corners; say where the edges end"))
+    found, worst = [], 0.0
+    count = len(points)
+    for a, b in zip(corners, (*corners[1:], corners[0] + count), strict=True):
+        path, off = fair_through([complex(points[n % count]) for n in range(a, b + 1)], tolerance)
+        found.append(path)
+        worst = max(worst, off)
+    return found, worst
+
+
+def propose(
+    points: Pixels, view: View, sheet: Points, going: Callable[[float], bool] = lambda share: True
+) -> list[Proposed]:
+    """The outlines of what lies on the table in a picture, the largest first; ``sheet`` is left out.
+
+    ``going`` is told how far it is (0 to 1) and says whether to go on. Raises :class:`CaddetError` when nothing is found.
+    """
+    flat = flattened(points, view, sheet, COARSE)
+    if not going(0.2):
+        return []
+    masks = _garments(flat, sheet)
+    if not going(0.7):
+        return []
+    if not masks:
+        raise CaddetError(
+            say("nothing could be told from the table: use a table of another colour, or click the corners by hand")
+        )
+    found = []
+    grey = _contrast(points)
+    for mask in masks:
+        rough = _contour(mask, flat)
+        if rough is None:
+            continue
+        places = snapped(grey, view, rough, REACH)
+        corners = corners_of(places)
+        found.append(Proposed(sharpened(places, corners), corners))
+    going(1.0)
+    return sorted(found, key=lambda one: -abs(_area(one.points)))
+
+
+def _area(points: Points) -> float:
+    return float((points.real * np.roll(points.imag, -1) - points.imag * np.roll(points.real, -1)).sum() / 2)
+
+
+def _garments(flat: Flat, sheet: Points) -> list[NDArray[np.uint8]]:
+    """A mask for everything that is not table, sheet or beyond the picture."""
+    import cv2
+
+    blurred = cv2.GaussianBlur(flat.points, (0, 0), 1.0)
+    lab = np.asarray(cv2.cvtColor(blurred, cv2.COLOR_RGB2LAB), dtype=np.float32)
+    lab[:, :, 0] *= LIGHT
+    seen = flat.seen > 0
+    paper = np.zeros(seen.shape, np.uint8)
+    corners = flat.to_flat(sheet)
+    cv2.fillPoly(paper, [np.array([[p.real, p.imag] for p in corners], np.int32)], 255)
+    paper = np.asarray(cv2.dilate(paper, np.ones((int(14 * flat.fine),) * 2, np.uint8)), dtype=np.uint8)
+    usable = seen & (paper == 0)
+    # the table is what lies along the picture's edge
+    inner = cv2.erode(flat.seen, np.ones((int(24 * flat.fine),) * 2, np.uint8), borderValue=0)
+    band = usable & (inner == 0)
+    if band.sum() < 50:
+        return []
+    table = lab[band]
+    centre = np.median(table, axis=0)
+    spread = np.maximum(1.4826 * np.median(np.abs(table - centre), axis=0), 1.5)
+    away = np.sqrt((((lab - centre) / spread) ** 2).sum(axis=2))
+    away = np.where(usable, np.minimum(away, 40), 0)
+    scaled = (away / 40 * 255).astype(np.uint8)
+    level, _ = cv2.threshold(scaled[usable].reshape(-1, 1), 0, 255, cv2.THRESH_BINARY + cv2.THRESH_OTSU)
+    level = max(level, 255 * 4.0 / 40)
+    mask = np.where((scaled > level) & usable, 255, 0).astype(np.uint8)
+    mask = _settled(flat, mask, usable)
+    return _parts(mask, flat)
+
+
+def _settled(flat: Flat, mask: NDArray[np.uint8], usable: NDArray[np.bool_]) -> NDArray[np.uint8]:
+    """A mask closed over creases, freed of specks, and settled by colour where it is not sure."""
+    import cv2
+
+    def kernel(mm: float) -> NDArray[np.uint8]:
+        size = max(int(mm * flat.fine) | 1, 3)
+        return np.asarray(cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (size, size)), dtype=np.uint8)
+
+    mask = np.asarray(cv2.morphologyEx(mask, cv2.MORPH_CLOSE, kernel(14)), dtype=np.uint8)
+    mask = np.asarray(cv2.morphologyEx(mask, cv2.MORPH_OPEN, kernel(8)), dtype=np.uint8)
+    sure = cv2.erode(mask, kernel(18))
+    maybe = cv2.dilate(mask, kernel(18))
+    if not sure.any():
+        return mask
+    judged = np.full(mask.shape, cv2.GC_BGD, np.uint8)
+    judged[(maybe > 0) & usable] = cv2.GC_PR_BGD
+    judged[mask > 0] = cv2.GC_PR_FGD
+    judged[sure > 0] = cv2.GC_FGD
+    small = 0.5 if max(mask.shape) > 900 else 1.0
+    size = (int(mask.shape[1] * small), int(mask.shape[0] * small))
+    picture = cv2.resize(flat.points, size, interpolation=cv2.INTER_AREA)
+    little = cv2.resize(judged, size, interpolation=cv2.INTER_NEAREST)
+    try:
+        cv2.grabCut(picture, little, None, np.zeros((1, 65)), np.zeros((1, 65)), 2, cv2.GC_INIT_WITH_MASK)  # type: ignore[call-overload]  # no rectangle with a mask
+    except cv2.error:
+        return mask
+    settled = np.where((little == cv2.GC_FGD) | (little == cv2.GC_PR_FGD), 255, 0).astype(np.uint8)
+    large = cv2.resize(settled, (mask.shape[1], mask.shape[0]), interpolation=cv2.INTER_LINEAR)
+    return np.asarray(cv2.morphologyEx((large > 127).astype(np.uint8) * 255, cv2.MORPH_OPEN, kernel(6)), dtype=np.uint8)
+
+
+def _parts(mask: NDArray[np.uint8], flat: Flat) -> list[NDArray[np.uint8]]:
+    """The parts of a mask that are large enough and lie whole in the picture, each with its holes filled."""
+    import cv2
+
+    found = []
+    edge = cv2.dilate((flat.seen == 0).astype(np.uint8) * 255, np.ones((5, 5), np.uint8))
+    edge[:2, :], edge[-2:, :], edge[:, :2], edge[:, -2:] = 255, 255, 255, 255
+    contours, _ = cv2.findContours(mask, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+    for contour in contours:
+        if cv2.contourArea(contour) < LEAST * flat.fine**2:
+            continue
+        one = np.zeros(mask.shape, np.uint8)
+        cv2.drawContours(one, [contour], -1, 255, -1)
+        at_edge = (edge[contour[:, 0, 1], contour[:, 0, 0]] > 0).mean()
+        if at_edge < 0.04:
+            found.append(one)
+    return found
+
+
+def _contour(mask: NDArray[np.uint8], flat: Flat) -> Points | None:
+    """The outline of a mask on the table, clockwise, evenly spaced."""
+    import cv2
+
+    soft = cv2.GaussianBlur(mask, (0, 0), 2.0 * flat.fine)
+    contours, _ = cv2.findContours((soft > 127).astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+    if not contours:
+        return None
+    contour = max(contours, key=cv2.contourArea)
+    points = flat.to_table(contour[:, 0, 0] + 1j * contour[:, 0, 1])
+    if _area(points) < 0:
+        points = points[::-1]
+    return spaced(np.asarray(points), SPACING)
+
+
+def spaced(points: Points, spacing: float) -> Points:
+    """A closed round of places at even distances."""
+    ring = np.concatenate([points, points[:1]])
+    along = np.concatenate([[0.0], np.cumsum(np.abs(np.diff(ring)))])
+    count = max(int(along[-1] / spacing), 8)
+    at = np.linspace(0, along[-1], count, endpoint=False)
+    return np.asarray(np.interp(at, along, ring.real) + 1j * np.interp(at, along, ring.imag))
+
+
+def _contrast(points: Pixels) -> Pixels:
+    """The picture in which edges are followed: the colour channel mix that varies most is kept, as three grey pictures."""
+    import cv2
+
+    return np.asarray(cv2.cvtColor(cv2.GaussianBlur(points, (3, 3), 0), cv2.COLOR_RGB2LAB), dtype=np.uint8)
+
+
+def snapped(lab: Pixels, view: View, table: Points, reach: float) -> Points:
+    """A closed round of places on the table (mm) drawn to the edge that the picture shows near them, and evened along it."""
+    ahead, behind = np.roll(table, -2), np.roll(table, 2)
+    way = (ahead - behind) / np.maximum(np.abs(ahead - behind), 1e-9)
+    out = way * -1j  # clockwise: outside is to the left
+    at, beside = view.to_picture(table), view.to_picture(np.asarray(table + out))
+    normal = beside - at
+    size = np.abs(normal)
+    normal /= size
+    pixels = reach * float(np.median(size))
+    places = np.zeros(len(table))
+    strong = np.zeros(len(table))
+    for channel, weight in ((0, 1.0), (1, 1.6), (2, 1.6)):
+        where, how = edge_places(np.ascontiguousarray(lab[:, :, channel]), at, normal, pixels, near=0.5)
+        how = how * weight
+        places = np.where(how > strong, where, places)
+        strong = np.maximum(strong, how)
+    offset = places / size
+    sure = strong > 0.35 * np.median(strong)
+    offset = np.where(sure, offset, np.nan)
+    return np.asarray(table + out * _evened(offset))
+
+
+def _evened(offset: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Offsets round an outline without those that jump; where there is none, what its neighbours have."""
+    count, half = len(offset), 3
+    window = np.stack([np.roll(offset, k) for k in range(-half, half + 1)])
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore")  # where no neighbour has one either
+        middle = np.nanmedian(window, axis=0)
+    good = np.isfinite(offset) & (np.abs(offset - middle) < 1.2)
+    at = np.arange(count)
+    if good.sum() < 4:
+        return np.where(np.isfinite(middle), middle, 0.0)
+    return np.interp(at, np.concatenate([at[good] - count, at[good], at[good] + count]), np.tile(offset[good], 3))
+
+
+def corners_of(points: Points) -> tuple[int, ...]:
+    """Where a closed round of places turns sharply: the places nearest to where the edges before and behind would meet."""
+    count = len(points)
+    step = float(np.abs(np.diff(points)).mean())
+    near, far = max(round(NEAR / step), 1), max(round(FAR / step), 3)
+    turns = np.zeros(count)
+    for n in range(count):
+        before = points[(n - np.arange(near, far + 1)) % count]
+        behind = points[(n + np.arange(near, far + 1)) % count]
+        one, other = _direction(before[::-1]), _direction(behind)
+        turns[n] = abs(np.degrees(np.angle(other / one)))
+    found: list[int] = []
+    reach = far // 2
+    for n in range(count):
+        window = turns[(np.arange(n - reach, n + reach + 1)) % count]
+        if turns[n] >= CORNER and turns[n] == window.max() and (not found or n - found[-1] > reach):
+            found.append(n)
+    return tuple(found)
+
+
+def _direction(points: Points) -> complex:
+    """The direction of a row of places, as a unit: that of the line with the least squares through them."""
+    off = points - points.mean()
+    moment = (off**2).sum()
+    way = np.sqrt(moment / abs(moment)) if abs(moment) > 1e-12 else 1.0
+    return complex(way if ((points[-1] - points[0]) * np.conj(way)).real > 0 else -way)
+
+
+def sharpened(points: Points, corners: tuple[int, ...]) -> Points:
+    """The round with its corners where the edges on either side of them meet, as far as those are near."""
+    made = np.array(points)
+    count = len(points)
+    step = float(np.abs(np.diff(points)).mean())
+    near, far = max(round(NEAR / step), 1), max(round(FAR / step), 3)
+    for n in corners:
+        before = points[(n - np.arange(near, far + 1)) % count][::-1]
+        behind = points[(n + np.arange(near, far + 1)) % count]
+        a, b = _direction(before), _direction(behind)
+        p, q = complex(before.mean()), complex(behind.mean())
+        turn = cross(a, b)
+        if abs(turn) < 0.2:
+            continue
+        meet = p + a * (cross(q - p, b) / turn)
+        if abs(meet - complex(points[n])) < 8.0:
+            made[n] = meet
+            for k in range(1, near):  # what was rounded off beside the corner goes with it
+                share = k / near
+                for side in (-1, 1):
+                    beside = complex(points[(n + side * near) % count])
+                    made[(n + side * k) % count] = meet * (1 - share) + beside * share
+    return np.asarray(made)
+
+
+def is_straight(path: Path) -> bool:
+    """Whether an edge came out as one line."""
+    return len(path.segments) == 1 and isinstance(path.segments[0], Line)

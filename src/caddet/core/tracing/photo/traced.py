@@ -1,0 +1,322 @@
+"""A photograph's outlines as pieces: halves averaged, edges fair within the tolerance, allowances taken off."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from itertools import pairwise
+
+import numpy as np
+
+from caddet.core.errors import CaddetError, Finding
+from caddet.core.geometry.fitting import fair_through
+from caddet.core.geometry.paths import Path
+from caddet.core.geometry.segments import Cubic, Line
+from caddet.core.recipe.entries import Outline, OutlineEdge, OutlineLevel, OutlinePart, OutlineSeam, OutlineSource
+from caddet.core.recipe.registry import register_tracer
+from caddet.core.recipe.traced import PhotoEdge, PhotoPiece, PhotoTracing
+from caddet.core.sentences import Length, say
+from caddet.core.tracing.kinds import KINDS, Run, Shape
+from caddet.core.tracing.outlining import closed_outline, outline_edge
+from caddet.core.tracing.photo.naming import corner_marks
+from caddet.core.tracing.photo.sheets import SHEETS, view_by_corners
+from caddet.core.tracing.photo.view import Points, View
+
+EACH = 48  # places of an edge at which two halves are averaged
+UNLIKE = 8.0  # mm by which left and right may differ before it is told
+SCALE_OFF = 0.01  # of a known length
+
+
+def view_of(tracing: PhotoTracing) -> View:
+    """The view of the table that a tracing's sheet gives. Raises :class:`CaddetError`."""
+    if tracing.sheet not in SHEETS:
+        raise CaddetError(
+            say("there is no sheet “{sheet}”; there are {sheets}", sheet=tracing.sheet, sheets=", ".join(SHEETS))
+        )
+    corners = tuple(complex(*one) for one in tracing.corners)
+    return view_by_corners(tracing.size, corners, SHEETS[tracing.sheet], tracing.lens)
+
+
+def shape_of(piece: PhotoPiece) -> Shape | None:
+    """The shape that a piece is; None for one of no kind."""
+    kind = KINDS.get(piece.kind)
+    return next((one for one in kind.shapes if one.name == piece.shape), None) if kind is not None else None
+
+
+def by_photo(tracing: PhotoTracing, place: str) -> tuple[OutlineSource, tuple[Finding, ...]]:
+    """The pieces of a photograph, and what has to be said of them. Raises :class:`CaddetError` without a view."""
+    view = view_of(tracing)
+    findings: list[Finding] = []
+    if tracing.known is not None:
+        a, b = view.to_table(np.array([complex(*tracing.known.a), complex(*tracing.known.b)]))
+        found = float(abs(b - a))
+        if abs(found - tracing.known.mm) > SCALE_OFF * tracing.known.mm:
+            words = say(
+                "The length that is known as {known} measures {found} in the picture: is the sheet really {sheet}, and does it lie flat?",
+                known=Length(tracing.known.mm), found=Length(found), sheet=SHEETS[tracing.sheet].label,
+            )  # fmt: skip
+            findings.append(Finding("trace.scale", words, place))
+    outlines: list[Outline] = []
+    for piece in tracing.pieces:
+        try:
+            outline, unlike = outline_of(piece, view, tracing.tolerance)
+        except (CaddetError, ValueError, ArithmeticError) as error:
+            words = say("{piece}: {error}.", piece=piece.label or piece.name, error=error)
+            findings.append(
+                Finding(
+                    "trace.outline", words, f"{place}.{piece.name}", "stops" if len(tracing.pieces) == 1 else "look"
+                )
+            )
+            continue
+        outlines.append(outline)
+        if unlike > UNLIKE:
+            words = say(
+                "{piece}: left and right differ by up to {by}; their mean is taken.",
+                piece=outline.label,
+                by=Length(unlike),
+            )
+            findings.append(Finding("trace.unlike", words, f"{place}.{piece.name}"))
+    return OutlineSource(outlines=tuple(outlines), seams=_seams(tracing.pieces)), tuple(findings)
+
+
+def _seams(pieces: Sequence[PhotoPiece]) -> tuple[OutlineSeam, ...]:
+    """The seams that the kinds declare between shapes that are there."""
+    there = {(piece.kind, piece.shape): piece.name for piece in pieces if piece.half != "whole"}
+    found = []
+    for name in dict.fromkeys(piece.kind for piece in pieces):
+        kind = KINDS.get(name)
+        for seam in kind.seams if kind is not None else ():
+            ends = []
+            for edge in (seam.a, seam.b):
+                shape, _, run = edge.partition(".")
+                if (name, shape) in there:
+                    ends.append(f"{there[name, shape]}.{run}")
+            if len(ends) == 2:
+                layers = ((OutlinePart(edge=ends[0]),), (OutlinePart(edge=ends[1], backwards=seam.against),))
+                found.append(OutlineSeam(name=seam.name, label=seam.label, layers=layers, corners=seam.corners))
+    return tuple(found)
+
+
+def outline_of(piece: PhotoPiece, view: View, tolerance: float) -> tuple[Outline, float]:
+    """A piece as an outline of the document (mm), and by how much its halves differ. Raises :class:`CaddetError`."""
+    table = view.to_table(np.array([complex(*one) for one in piece.points]))
+    if _area(table) < 0:
+        raise CaddetError(say("its outline goes the wrong way round"))
+    if _crosses(table):
+        raise CaddetError(say("its outline crosses itself; draw the places apart that lie on the wrong side"))
+    shape = shape_of(piece)
+    if shape is None or piece.half == "whole":
+        return _free(piece, table, tolerance), 0.0
+    marks = corner_marks(shape)
+    if len(piece.corners) != len(marks):
+        raise CaddetError(
+            say(
+                "a {shape} has {count} corners, and {found} are marked",
+                shape=shape.label.lower(),
+                count=len(marks),
+                found=len(piece.corners),
+            )
+        )
+    if shape.fold:
+        return _folded(piece, shape, table, tolerance)
+    return _as_shape(piece, shape, table, tolerance), 0.0
+
+
+def _area(points: Points) -> float:
+    return float((points.real * np.roll(points.imag, -1) - points.imag * np.roll(points.real, -1)).sum() / 2)
+
+
+def _crosses(points: Points) -> bool:
+    import shapely
+
+    return not shapely.LinearRing([(p.real, p.imag) for p in points]).is_simple
+
+
+def _stretch(points: Points, a: int, b: int) -> Points:
+    """The places from one index to another, onwards round the outline."""
+    count = len(points)
+    return points[np.arange(a, a + (b - a) % count + 1) % count]
+
+
+def _evenly(points: Points, count: int) -> Points:
+    """A row of places at even shares of its length."""
+    along = np.concatenate([[0.0], np.cumsum(np.abs(np.diff(points)))])
+    at = np.linspace(0, along[-1], count)
+    return np.asarray(np.interp(at, along, points.real) + 1j * np.interp(at, along, points.imag))
+
+
+def _edge(points: Points, straight: bool, tolerance: float) -> Path:
+    """A row of places as one edge."""
+    if straight:
+        return Path((Line(complex(points[0]), complex(points[-1])),))
+    return fair_through([complex(p) for p in points], tolerance)[0]
+
+
+def _free(piece: PhotoPiece, table: Points, tolerance: float) -> Outline:
+    """A piece of no kind, or a whole one: its edges from corner to corner as they are named."""
+    corners = piece.corners
+    if len(corners) < 2:
+        raise CaddetError(say("an outline has at least two corners; say where its edges begin"))
+    edges = [*piece.edges, *(PhotoEdge(name=f"edge_{n + 1}") for n in range(len(piece.edges), len(corners)))]
+    paths = [
+        _edge(_stretch(table, a, b), edge.straight, tolerance)
+        for a, b, edge in zip(corners, [*corners[1:], corners[0]], edges, strict=False)
+    ]
+    shift = complex(table.real.mean(), table.imag.min())
+    made = [outline_edge(edge.name, path, edge.finish or "turned") for path, edge in zip(paths, edges, strict=False)]
+    return closed_outline(
+        piece.name, piece.label or piece.name, _moved(made, shift), complex(paths[0].start) - shift, piece.pair
+    )
+
+
+def _moved(edges: Sequence[OutlineEdge], by: complex) -> list[OutlineEdge]:
+    """Edges moved back by so much."""
+    return [
+        edge.model_copy(
+            update={
+                "segments": tuple(
+                    tuple(v - (by.real if n % 2 == 0 else by.imag) for n, v in enumerate(part))
+                    for part in edge.segments
+                )
+            }
+        )
+        for edge in edges
+    ]
+
+
+def _as_shape(piece: PhotoPiece, shape: Shape, table: Points, tolerance: float) -> Outline:
+    """A piece that is a shape of its own: laid as the shape is drawn, its edges the shape's."""
+    turn = _laid(piece, shape, table)
+    laid = (table - table[piece.corners[0]]) * turn
+    paths = [
+        _edge(_stretch(laid, a, b), _straight(piece, run), tolerance)
+        for a, b, run in zip(piece.corners, [*piece.corners[1:], piece.corners[0]], shape.runs, strict=True)
+    ]
+    made = [outline_edge(run.name, path, run.finish) for run, path in zip(shape.runs, paths, strict=True)]
+    return closed_outline(piece.name, piece.label or shape.label, made, paths[0].start, shape.pair)
+
+
+def _straight(piece: PhotoPiece, run: Run) -> bool:
+    """Whether an edge is meant straight: as it is said, or else as the shape draws it."""
+    said = next((edge for edge in piece.edges if edge.name == run.name), None)
+    return said.straight if said is not None else False
+
+
+def _laid(piece: PhotoPiece, shape: Shape, table: Points) -> complex:
+    """The turn (a unit) that lays a piece as its shape is drawn."""
+    from caddet.core.tracing.photo.naming import template
+
+    usual = np.array(list(template(shape).values()))
+    own = table[list(piece.corners)]
+    spin = ((usual - usual.mean()) * (own - own.mean()).conjugate()).sum()
+    return complex(spin / max(abs(spin), 1e-12))
+
+
+def _folded(piece: PhotoPiece, shape: Shape, table: Points, tolerance: float) -> tuple[Outline, float]:
+    """Half of a piece that is alike on both sides: the fold is the line in the middle of its corners."""
+    marks = corner_marks(shape)
+    half = len(marks) // 2
+    own = table[list(piece.corners)]
+    pairs = [(own[n], own[len(marks) - 1 - n]) for n in range(half)]
+    middles = np.array([(a + b) / 2 for a, b in pairs])
+    across = sum((a - b) / abs(a - b) for a, b in pairs)
+    down = 1j * across / abs(across)
+    if len(pairs) > 1 and abs(middles[-1] - middles[0]) > 50:
+        off = middles - middles.mean()
+        line = np.sqrt((off**2).sum() / abs((off**2).sum()))
+        line = line if (line * np.conj(down)).real > 0 else -line
+        down = line + down * 0.5  # both tell of it: where the middles lie, and which way the corners face
+        down /= abs(down)
+    laid = (table - middles.mean()) * (1j / down)
+    corners = list(piece.corners)
+    # the two stretches over the fold: above, from the other half's first corner to this one's; below, from this one's last
+    right = [_stretch(laid, a, b) for a, b in pairwise(corners[:half])]
+    left = [-_stretch(laid, corners[-1 - n - 1], corners[-1 - n]).conjugate()[::-1] for n in range(half - 1)]
+    above = _stretch(laid, corners[-1], corners[0])
+    below = _stretch(laid, corners[half - 1], corners[half])
+    unlike = 0.0
+    middle: list[Points] = []
+    for one, other in zip(right, left, strict=True):
+        a, b = _evenly(one, EACH), _evenly(other, EACH)
+        unlike = max(unlike, float(np.abs(a - b).max()))
+        middle.append(a if piece.half == "right" else b if piece.half == "left" else (a + b) / 2)
+    ends = [_over_the_fold(above, piece.half), _over_the_fold(below, piece.half)]
+    fold = next(n for n, run in enumerate(shape.runs) if run.finish == "fold")
+    runs = [*shape.runs[fold + 1 :], *shape.runs[:fold]]
+    top = _half_of(ends[0], tolerance)[1]
+    low = _half_of(ends[1], tolerance)[0]
+    paths = [top]
+    for run, points in zip(runs[1:-1], middle, strict=True):
+        paths.append(_edge(points, _straight(piece, run), tolerance))
+    paths.append(low)
+    paths = _joined(paths)
+    shift = 1j * min(min(path.start.imag, path.end.imag) for path in paths)
+    closing = Path((Line(paths[-1].end, paths[0].start),))
+    made = [
+        outline_edge(run.name, path, run.finish)
+        for run, path in zip([*runs, shape.runs[fold]], [*paths, closing], strict=True)
+    ]
+    outline = closed_outline(
+        piece.name, piece.label or shape.label, _moved(made, shift), complex(0, paths[0].start.imag) - shift, False
+    )
+    marks_at = dict(zip(marks[:half], (path.start - shift for path in paths[1:]), strict=False))
+    levels = tuple(
+        OutlineLevel(
+            name=level.name, a=(0.0, marks_at[level.b].imag), b=(marks_at[level.b].real, marks_at[level.b].imag)
+        )
+        for level in shape.levels
+        if level.b in marks_at
+    )
+    return outline.model_copy(update={"levels": levels}), unlike
+
+
+def _over_the_fold(points: Points, half: str) -> Points:
+    """A stretch that crosses the fold, made alike on both sides: 2 EACH places."""
+    even = _evenly(points, 2 * EACH)
+    mirrored = -even.conjugate()[::-1]
+    if half == "mean":
+        return np.asarray((even + mirrored) / 2)
+    side = even.real > 0 if half == "right" else even.real < 0
+    return np.where(side, even, mirrored)
+
+
+def _half_of(points: Points, tolerance: float) -> tuple[Path, Path]:
+    """A stretch that is alike on both sides of the fold at x = 0, as one fair curve cut there: its two halves in order."""
+    path, _ = fair_through([complex(p) for p in points], tolerance)
+    first, last = path.split_at(path.length / 2)
+    assert first is not None and last is not None
+
+    def level(part: Path, at_end: bool) -> Path:
+        """A half that ends on the fold, square to it."""
+        one = part.segments[-1 if at_end else 0]
+        if isinstance(one, Line):
+            other = one.start if at_end else one.end
+            on = complex(0, other.imag)
+            moved: Line | Cubic = Line(other, on) if at_end else Line(on, other)
+        else:
+            assert isinstance(one, Cubic)
+            on = complex(0, (one.end if at_end else one.start).imag)
+            moved = (
+                Cubic(one.start, one.out, complex(one.into.real, on.imag), on)
+                if at_end
+                else Cubic(on, complex(one.out.real, on.imag), one.into, one.end)
+            )
+        return Path((*part.segments[:-1], moved) if at_end else (moved, *part.segments[1:]))
+
+    return level(first, True), level(last, False)
+
+
+def _joined(paths: Sequence[Path]) -> list[Path]:
+    """Edges whose ends meet: each begins where the one before it ends."""
+    made = [paths[0]]
+    for path in paths[1:]:
+        gap = made[-1].end - path.start
+        first = path.segments[0]
+        if isinstance(first, Cubic):
+            moved: Line | Cubic = Cubic(first.start + gap, first.out + gap, first.into, first.end)
+        else:
+            moved = Line(first.point(0) + gap, first.point(1))
+        made.append(Path((moved, *path.segments[1:])))
+    return made
+
+
+register_tracer("photo", by_photo)
