@@ -123,11 +123,23 @@ def _parser() -> Parser:
     add_json(sub)
     sub.add_argument("-o", "--output", type=Path, metavar="DIR")
     sub = add(
-        "trace", "Trace a garment from a list of tape readings; without a file, list what can be traced.", tracing.trace
+        "trace",
+        "Trace a garment from a list of tape readings or a photograph; without a file, list what can be traced.",
+        tracing.trace,
     )
-    sub.add_argument("file", nargs="?", type=Path, metavar="READINGS.csv", help="columns what, at, value")
+    sub.add_argument(
+        "file",
+        nargs="?",
+        type=Path,
+        metavar="READINGS.csv|PHOTO",
+        help="columns what, at, value; or a JPEG or PNG with a sheet of known size in it",
+    )
     sub.add_argument("--kind", metavar="KIND", help="the kind of garment; alone, it lists what is read on it")
     sub.add_argument("--unit", choices=("cm", "in"), default="cm", help="of readings without a unit")
+    sub.add_argument("--sheet", choices=("A4", "Letter", "caddet"), default="A4", help="the sheet in the photograph")
+    sub.add_argument(
+        "--shape", metavar="front,back", help="which pieces of the kind the outlines are, the largest first"
+    )
     sub.add_argument("--force", action="store_true", help="write over a project that is there already")
     add_json(sub)
     sub.add_argument("-o", "--output", type=Path, metavar="OUT.caddet")

@@ -1,12 +1,12 @@
-"""The command that traces: a list of the tape's readings becomes a project."""
+"""The command that traces: a list of the tape's readings, or a photograph, becomes a project."""
 
 from __future__ import annotations
 
 import argparse
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
-from caddet.cli.words import EXIT_FAILS, EXIT_FINE, print_json, remark
+from caddet.cli.words import EXIT_FAILS, EXIT_FINE, print_json, remark, say
 from caddet.core.errors import CaddetError, InputError
 from caddet.core.lengths import Unit
 from caddet.core.made import EvaluateRequest, Made
@@ -14,6 +14,9 @@ from caddet.core.pipeline import make
 from caddet.core.recipe.document import Recipe, TracedSource
 from caddet.core.sentences import told
 from caddet.core.tracing.kinds import KINDS, Kind, kind_named
+
+if TYPE_CHECKING:
+    from caddet.core.tracing.photo.picture import Picture
 
 BIGGEST = 4 * 1024 * 1024
 
@@ -25,7 +28,7 @@ def trace(arguments: argparse.Namespace) -> int:
     if arguments.file is None:
         return _list(_kind(arguments.kind) if arguments.kind else None, arguments.json)
     if arguments.file.suffix.lower() != ".csv":
-        raise InputError("expected a list of readings, NAME.csv.", str(arguments.file))
+        return _by_photo(arguments)
     if not arguments.kind:
         raise InputError(f"say with --kind what garment it is; there are {', '.join(sorted(KINDS))}.", "--kind")
     return _by_tape(arguments, _kind(arguments.kind))
@@ -55,6 +58,80 @@ def _list(kind: Kind | None, as_json: bool) -> int:
     return EXIT_FINE
 
 
+def _by_photo(arguments: argparse.Namespace) -> int:
+    from caddet.core.demo import new_document
+    from caddet.core.formats.files import read_whole
+    from caddet.core.formats.people_store import named_photo
+    from caddet.core.formats.project import save_project
+    from caddet.core.recipe.edits import set_photograph
+    from caddet.core.tracing.photo.automatic import traced_photo
+    from caddet.core.tracing.photo.picture import BIGGEST_FILE, read_picture
+    from caddet.core.tracing.photo.sheets import SHEETS
+    from caddet.core.tracing.photo.traced import view_of
+
+    path: Path = arguments.file
+    _may_write(arguments)
+    picture = read_picture(read_whole(path, BIGGEST_FILE), str(path))
+    for words in picture.remarks:
+        say(f"{path}: {words}")
+    shapes = _shapes(arguments)
+    try:
+        tracing = traced_photo(path.stem[:80], picture.points, SHEETS[arguments.sheet], shapes)
+    except CaddetError as error:
+        raise InputError(str(error), str(path)) from error
+    data = picture.as_jpeg()
+    base = set_photograph(new_document(path.stem[:100] or "Traced"), path.stem[:80], named_photo(data))
+    document = base.model_copy(
+        update={"recipe": Recipe().with_source(TracedSource(label=path.stem[:80], tracing=tracing))}
+    )
+    made = make(EvaluateRequest(document))
+    about = [f for f in made.findings if f.code.startswith(("trace", "draft"))]
+    if made.pattern is None:
+        raise InputError(told(about[0].sentence, arguments.unit) if about else "there is no outline in it.", str(path))
+    remark(about, unit=arguments.unit)
+    view = view_of(tracing)
+    if arguments.output is not None:
+        save_project(document, arguments.output, lambda name: data)
+    if arguments.json:
+        corners = [[round(x, 2), round(y, 2)] for x, y in tracing.corners]
+        print_json({
+            "scale": round(view.scale, 5), "residual": round(_residual(picture, arguments.sheet), 4), "tilt": round(view.tilt, 1), "sheet": tracing.sheet,
+            "corners": corners, "outlines": outlines_listing(made),
+        })  # fmt: skip
+    else:
+        print(
+            f"{len(tracing.pieces)} outline(s), {view.scale:.3f} mm a point, {view.tilt:.0f}° from the vertical; written to {arguments.output}"
+        )
+    return EXIT_FAILS if about else EXIT_FINE
+
+
+def _residual(picture: Picture, sheet: str) -> float:
+    """How far the sheet's own marks lie from where they should, in mm."""
+    from caddet.core.tracing.photo.sheets import SHEETS, find_sheet
+
+    return find_sheet(picture.points, SHEETS[sheet]).view.residual
+
+
+def _shapes(arguments: argparse.Namespace) -> list[tuple[str, str]]:
+    """The shapes of the outlines, the largest first, as they are asked for."""
+    if not arguments.kind:
+        return []
+    kind = _kind(arguments.kind)
+    wanted = [one.strip() for one in (arguments.shape or kind.shapes[0].name).split(",") if one.strip()]
+    names = [one.name for one in kind.shapes]
+    for one in wanted:
+        if one not in names:
+            raise InputError(f"a {kind.label.lower()} has no piece “{one}”; it has {', '.join(names)}.", "--shape")
+    return [(kind.name, one) for one in wanted]
+
+
+def _may_write(arguments: argparse.Namespace) -> None:
+    if arguments.output is None and not arguments.json:
+        raise InputError("say with -o where the project is written, or ask for --json.", "-o")
+    if arguments.output is not None and arguments.output.exists() and not arguments.force:
+        raise InputError("there is such a file already; --force writes over it.", str(arguments.output))
+
+
 def _by_tape(arguments: argparse.Namespace, kind: Kind) -> int:
     from caddet.core.demo import new_document
     from caddet.core.formats.files import read_whole
@@ -66,10 +143,7 @@ def _by_tape(arguments: argparse.Namespace, kind: Kind) -> int:
 
     path: Path = arguments.file
     unit: Unit = arguments.unit
-    if arguments.output is None and not arguments.json:
-        raise InputError("say with -o where the project is written, or ask for --json.", "-o")
-    if arguments.output is not None and arguments.output.exists() and not arguments.force:
-        raise InputError("there is such a file already; --force writes over it.", str(arguments.output))
+    _may_write(arguments)
     readings = read_readings(text_of(read_whole(path, BIGGEST)), kind, unit, str(path))
     tracing = TapeTracing(kind=kind.name, readings=readings)
     title = path.stem[:100] or kind.label

@@ -89,11 +89,12 @@ class SimulatedCamera:
     def bounds(self) -> tuple[float, float, float, float]:
         """What lies on the table: left, top, right, low, in mm."""
         points = [p for piece in self.scene.pieces for p in piece.outline.flattened(1.0)]
-        points += [complex(p) for p in self._sheet_corners()]
+        points += [complex(p) for p in self.sheet_corners()]
         x, y = [p.real for p in points], [p.imag for p in points]
         return min(x) - MARGIN, min(y) - MARGIN, max(x) + MARGIN, max(y) + MARGIN
 
-    def _sheet_corners(self) -> NDArray[np.complex128]:
+    def sheet_corners(self) -> NDArray[np.complex128]:
+        """Where the corners of the sheet really lie, in mm, clockwise from its top left one; none without a sheet."""
         sheet = SHEETS.get(self.scene.sheet)
         if sheet is None:
             return np.zeros(0, dtype=complex)
@@ -187,7 +188,7 @@ class SimulatedCamera:
         sheet = SHEETS.get(self.scene.sheet)
         if sheet is None:
             return canvas
-        corners = self._sheet_corners()
+        corners = self.sheet_corners()
         turn = complex(np.exp(1j * math.radians(self.scene.sheet_turn)))
         paper = corners
         if sheet.board:  # the board stands on paper that is larger

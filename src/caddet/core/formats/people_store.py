@@ -122,9 +122,14 @@ def keep_photo(path: Path) -> str:
     return store_photo(out.getvalue())
 
 
+def named_photo(data: bytes) -> str:
+    """The name of a photograph, made from its bytes."""
+    return f"{hashlib.sha256(data).hexdigest()[:32]}.jpg"
+
+
 def store_photo(data: bytes) -> str:
     """Keep the bytes of a photograph under a name made from them."""
-    name = f"{hashlib.sha256(data).hexdigest()[:32]}.jpg"
+    name = named_photo(data)
     path = make_folder(photo_folder()) / name
     if not os.path.exists(path):
         write_whole(path, data, private=True)

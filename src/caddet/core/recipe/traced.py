@@ -75,7 +75,8 @@ class Known(Frozen):
 
 class PhotoTracing(Frozen):
     """A photograph of garments laid flat: the picture (by its name among the project's), the sheet's corners in it, the lens,
-    and the outlines. ``tolerance`` is how far a fair curve may stray from what was seen, in mm.
+    and the outlines. ``tolerance`` is how far a fair curve may stray from what was seen, in mm; ``practice`` names the
+    practice garment that the simulated camera took, whose true shape is known.
     """
 
     way: Literal["photo"] = "photo"
@@ -87,6 +88,7 @@ class PhotoTracing(Frozen):
     known: Known | None = None
     tolerance: float = Field(default=1.0, ge=0.1, le=10, allow_inf_nan=False)
     pieces: Annotated[tuple[PhotoPiece, ...], FailFast()] = Field(default=(), max_length=60)
+    practice: Annotated[str, Field(max_length=80)] = ""
 
 
 Tracing = Annotated[TapeTracing | PhotoTracing, Field(discriminator="way")]

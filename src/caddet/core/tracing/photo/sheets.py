@@ -7,7 +7,6 @@ tell how the lens bends. Sizes: ISO 216 (A4 210 × 297 mm); Letter 8½ × 11 inc
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from itertools import pairwise
 from typing import Any
 
 import numpy as np
@@ -16,7 +15,7 @@ from numpy.typing import NDArray
 from caddet.core.errors import CaddetError
 from caddet.core.sentences import say
 from caddet.core.tracing.photo.picture import Pixels
-from caddet.core.tracing.photo.view import STEEPEST, Points, View, view_from
+from caddet.core.tracing.photo.view import STEEPEST, Points, View, unbent, view_from
 
 Grey = NDArray[np.uint8]
 BOARD = (9, 6)  # inner corners of the board of squares
@@ -24,6 +23,7 @@ SQUARE = 25.0  # mm
 SMALL = 1100  # points of the longer side of the picture in which a sheet is looked for
 LEAST = 0.004  # of the picture that a sheet covers at least
 ASPECT = 0.12  # by which the ratio of its sides may seem off
+ANOTHER = 0.03  # by which another kind of sheet must fit better to be told
 ALONG = 70  # places along each edge where it is followed
 EDGE = 0.06  # mm: how well one point of an edge is followed
 LENS_USUAL = 0.02  # how far a telephone's lens bends, usually
@@ -72,7 +72,26 @@ def find_sheet(points: Pixels, sheet: Sheet) -> Found:
             say("the picture was taken {tilt}° from the vertical; hold the camera straighter, at most {most}°.",
                 tilt=round(found.view.tilt), most=round(STEEPEST))
         )  # fmt: skip
+    if not sheet.board:
+        size = points.shape[1], points.shape[0]
+        flat = tuple(complex(c) for c in unbent_corners(found, size))
+        own = _aspect_off(size, flat, sheet)
+        for other in SHEETS.values():
+            if not other.board and other is not sheet and _aspect_off(size, flat, other) + ANOTHER < own:
+                raise NoSheet(
+                    say(
+                        "the sheet in the picture looks like {other}, not like {sheet}.",
+                        other=other.label,
+                        sheet=sheet.label,
+                    )
+                )
     return found
+
+
+def unbent_corners(found: Found, size: tuple[int, int]) -> Points:
+    """The corners of a sheet as they would be seen without the lens's bend."""
+    half, middle = float(np.hypot(*size)) / 2, complex(*size) / 2
+    return np.asarray(unbent((np.array(found.corners) - middle) / half, found.view.lens) * half + middle)
 
 
 def view_by_corners(size: tuple[int, int], corners: tuple[complex, ...], sheet: Sheet, lens: float = 0.0) -> View:
@@ -80,7 +99,7 @@ def view_by_corners(size: tuple[int, int], corners: tuple[complex, ...], sheet: 
     if len(corners) != 4 or _turns(corners) <= 0:
         raise NoSheet(say("the four corners of the sheet go round clockwise; these do not."))
     try:
-        return view_from(size, np.array(corners), _goal(corners, sheet), lens)
+        return view_from(size, np.array(corners), _goal(size, corners, sheet), lens)
     except (ValueError, np.linalg.LinAlgError) as error:
         raise NoSheet(say("the four corners of the sheet lie on a line.")) from error
 
@@ -94,12 +113,16 @@ def _turns(corners: tuple[complex, ...]) -> float:
     return min(turns)
 
 
-def _goal(corners: tuple[complex, ...], sheet: Sheet) -> Points:
-    """Where the corners lie on the table, mm: the longer sides of the sheet are those that look longer."""
-    sides = [abs(b - a) for a, b in pairwise([*corners, corners[0]])]
-    flat = sides[0] + sides[2] >= sides[1] + sides[3]
-    wide, high = (sheet.long, sheet.short) if flat else (sheet.short, sheet.long)
-    return np.array([0, wide, wide + 1j * high, 1j * high])
+def _goals(sheet: Sheet) -> tuple[Points, Points]:
+    """Where the corners lie on the table, in mm: the sheet lying across, and upright."""
+    return tuple(
+        np.array([0, w, w + 1j * h, 1j * h]) for w, h in ((sheet.long, sheet.short), (sheet.short, sheet.long))
+    )  # type: ignore[return-value]
+
+
+def _goal(size: tuple[int, int], corners: tuple[complex, ...], sheet: Sheet) -> Points:
+    """Where the corners lie on the table, mm: across or upright, as the view of it makes more sense."""
+    return min(_goals(sheet), key=lambda goal: _off(size, corners, goal))
 
 
 # --- a plain sheet --------------------------------------------------------------------------------
@@ -205,8 +228,12 @@ def _paper(little: Pixels, corners: tuple[complex, ...]) -> float:
 
 
 def _aspect_off(size: tuple[int, int], corners: tuple[complex, ...], sheet: Sheet) -> float:
-    """How far a quadrilateral is from a view of the sheet: with square points and a usual lens its sides have one ratio."""
-    goal = _goal(corners, sheet)
+    """How far a quadrilateral is from a view of the sheet."""
+    return min(_off(size, corners, goal) for goal in _goals(sheet))
+
+
+def _off(size: tuple[int, int], corners: tuple[complex, ...], goal: Points) -> float:
+    """How far corners are from a view of a rectangle: with square points and a usual lens its sides have one ratio."""
     try:
         view = view_from(size, np.array(corners), goal)
     except (ValueError, np.linalg.LinAlgError):
@@ -227,7 +254,7 @@ def _followed(grey: Grey, rough: tuple[complex, ...], sheet: Sheet) -> Found:
     from scipy.optimize import least_squares
 
     size = grey.shape[1], grey.shape[0]
-    goal = _goal(rough, sheet)
+    goal = _goal(size, rough, sheet)
     wide, high = goal[2].real, goal[2].imag
     view = view_from(size, np.array(rough), goal)
     reach = max(0.035 * abs(rough[2] - rough[0]), 4.0)
