@@ -13,10 +13,11 @@ from PIL import Image
 
 from caddet.cli import main
 from caddet.core.demo import demo_document
-from caddet.core.devices.camera import Scene, Shot, SimulatedCamera
+from caddet.core.devices.camera import Lying, Scene, Shot, SimulatedCamera
 from caddet.core.errors import CaddetError, InputError
 from caddet.core.formats.project import open_project
 from caddet.core.geometry.fitting import fair_through
+from caddet.core.geometry.paths import Path
 from caddet.core.made import EvaluateRequest, Made
 from caddet.core.pipeline import make
 from caddet.core.recipe.document import Recipe, TracedSource
@@ -145,11 +146,13 @@ def test_no_sheet_two_sheets_half_a_sheet_and_a_slanting_view_are_told() -> None
     without[top:low, left:right] = points[:50, :50].mean(axis=(0, 1))
     with pytest.raises(NoSheet, match="there is no A4 sheet"):
         find_sheet(without, A4)
-    two = points.copy()
-    patch = points[top:low, left:right]
-    two[-patch.shape[0] - 40 : -40, 40 : 40 + patch.shape[1]] = patch
+    garment = corners.scene.pieces[0]
+    left_of = garment.outline.bounds()[0] - 260
+    paper = Path.polyline([complex(left_of + x, y) for x, y in ((0, 100), (210, 100), (210, 397), (0, 397), (0, 100))])
+    scene = replace(corners.scene, pieces=(garment, Lying("paper", paper, (238, 238, 238))))
+    two = read_picture(replace(corners, scene=scene, shot=replace(SMALL, creases=0)).take())
     with pytest.raises(NoSheet, match="two sheets"):
-        find_sheet(two, A4)
+        find_sheet(two.points, A4)
     with pytest.raises(NoSheet):
         find_sheet(np.ascontiguousarray(points[:, : (left + right) // 2]), A4)
     with pytest.raises(NoSheet, match="from the vertical; hold"):
