@@ -23,9 +23,10 @@ ENTER = Qt.Key.Key_Return
 def begin(window: MainWindow, qtbot: QtBot, kind: str, *, beside: bool = False) -> TracePage:
     window.trace()
     page = window.draft.trace
-    page.kinds.setCurrentIndex(page.kinds.findData(kind))
-    page.kinds.activated.emit(page.kinds.currentIndex())
-    button = page.beside if beside else page.begin
+    box = page.begin_box
+    box.kinds.setCurrentIndex(box.kinds.findData(kind))
+    box.kinds.activated.emit(box.kinds.currentIndex())
+    button = box.beside if beside else box.begin
     QTest.mouseClick(button, Qt.MouseButton.LeftButton)
     settle(qtbot, window)
     return page

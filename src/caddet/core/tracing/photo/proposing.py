@@ -74,7 +74,7 @@ def propose(
             say("nothing could be told from the table: use a table of another colour, or click the corners by hand")
         )
     found = []
-    grey = _contrast(points)
+    grey = contrast(points)
     for mask in masks:
         rough = _contour(mask, flat)
         if rough is None:
@@ -195,8 +195,8 @@ def spaced(points: Points, spacing: float) -> Points:
     return np.asarray(np.interp(at, along, ring.real) + 1j * np.interp(at, along, ring.imag))
 
 
-def _contrast(points: Pixels) -> Pixels:
-    """The picture in which edges are followed: the colour channel mix that varies most is kept, as three grey pictures."""
+def contrast(points: Pixels) -> Pixels:
+    """The picture in which edges are followed: lightness and two colours, a little evened."""
     import cv2
 
     return np.asarray(cv2.cvtColor(cv2.GaussianBlur(points, (3, 3), 0), cv2.COLOR_RGB2LAB), dtype=np.uint8)

@@ -11,7 +11,10 @@ from caddet.core.errors import CaddetError, Finding
 from caddet.core.geometry.fitting import fair_through
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Cubic, Line
+from caddet.core.pattern.opening import inset
+from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe.entries import Outline, OutlineEdge, OutlineLevel, OutlinePart, OutlineSeam, OutlineSource
+from caddet.core.recipe.outlines import outlines_of, piece_of
 from caddet.core.recipe.registry import register_tracer
 from caddet.core.recipe.traced import PhotoEdge, PhotoPiece, PhotoTracing
 from caddet.core.sentences import Length, say
@@ -67,7 +70,7 @@ def by_photo(tracing: PhotoTracing, place: str) -> tuple[OutlineSource, tuple[Fi
                 )
             )
             continue
-        outlines.append(outline)
+        outlines.append(_net(piece, outline))
         if unlike > UNLIKE:
             words = say(
                 "{piece}: left and right differ by up to {by}; their mean is taken.",
@@ -76,6 +79,15 @@ def by_photo(tracing: PhotoTracing, place: str) -> tuple[OutlineSource, tuple[Fi
             )
             findings.append(Finding("trace.unlike", words, f"{place}.{piece.name}"))
     return OutlineSource(outlines=tuple(outlines), seams=_seams(tracing.pieces)), tuple(findings)
+
+
+def _net(piece: PhotoPiece, outline: Outline) -> Outline:
+    """An outline without the allowances of the edges that were traced along their cut line."""
+    amounts = {f"{outline.name}.{edge.name}": edge.cut for edge in piece.edges if edge.cut}
+    if not amounts:
+        return outline
+    made = inset(piece_of(outline), amounts)
+    return outlines_of(Pattern((made,))).outlines[0]
 
 
 def _seams(pieces: Sequence[PhotoPiece]) -> tuple[OutlineSeam, ...]:

@@ -15,7 +15,7 @@ from caddet.core.own_pieces.taught import SHEET
 from caddet.core.recipe import edits
 from caddet.core.recipe.document import Document, Recipe, TracedSource
 from caddet.core.recipe.planning import begin_with
-from caddet.core.recipe.traced import Reading, TapeTracing
+from caddet.core.recipe.traced import PhotoTracing, Reading, TapeTracing
 from caddet.core.recipe.values import Text
 from caddet.core.sentences import told
 from caddet.core.tracing.kinds import KINDS, Asked, Kind, kind_named
@@ -24,6 +24,8 @@ from caddet.core.tracing.solving import Read, Solved, expected, solve, width_at
 from caddet.core.tracing.tape import after, change_tracing, reading_of, set_reading, taped, ticked, traced
 from caddet.desk.stations.base import empty
 from caddet.desk.stations.drafting.after_box import AfterBox
+from caddet.desk.stations.drafting.begin_box import BeginBox
+from caddet.desk.stations.drafting.photo_page import PhotoPage
 from caddet.desk.stations.drafting.traced_items import pieces, places, tape_items
 from caddet.desk.widgets.fields import LengthField, PickOne, Row, button, label, repolish
 
@@ -51,55 +53,27 @@ class TracePage(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(6)
-        self.begin_box = self._begin_box()
+        self.photo = PhotoPage(station)
+        self.begin_box = BeginBox(self)
         column.addWidget(self.begin_box)
+        self.switch = PickOne("Tracing that is shown", [])
+        self.switch.chosen.connect(self.turn_to)
+        column.addWidget(self.switch)
         self.work_box = self._work_box()
         column.addWidget(self.work_box)
+        column.addWidget(self.photo)
+        self.another = button("Trace another garment", self._another, "link")
+        self.out = button("Take this tracing out", self._take_out, "link")
+        column.addWidget(self.another)
+        column.addWidget(self.out)
 
     # --- building -----------------------------------------------------------------------------
-
-    def _begin_box(self) -> QWidget:
-        box = QWidget()
-        column = QVBoxLayout(box)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(7)
-        column.addWidget(
-            label(
-                "A garment that fits, measured flat with the tape, becomes pieces. Which one is it?", "why", wrap=True
-            )
-        )
-        self.kinds = PickOne("Kind of garment", [(kind.name, kind.label) for kind in KINDS.values()])
-        self.kinds.chosen.connect(lambda _: self._say_kind())
-        column.addWidget(self.kinds)
-        self.about = label("", "why", wrap=True)
-        column.addWidget(self.about)
-        self.begin = button("Trace it", partial(self._begin, False), "onward")
-        self.beside = button("Trace it beside what is made", partial(self._begin, True))
-        self.beside.setToolTip("Its pieces come into this garment as well: a traced sleeve beside a block")
-        self.back = button("Back to the tracing", self._back, "link")
-        for one in (self.begin, self.beside, self.back):
-            column.addWidget(one)
-        column.addSpacing(6)
-        column.addWidget(label("From a rubbed-off sheet", "whyhead"))
-        column.addWidget(
-            label(
-                "Points measured from a grain line and a base line, or pricked through, as a list; edges run through them.",
-                "why",
-                wrap=True,
-            )
-        )
-        column.addWidget(button("Begin a list of points", self._begin_sheet))
-        self._say_kind()
-        return box
 
     def _work_box(self) -> QWidget:
         box = QWidget()
         column = QVBoxLayout(box)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(5)
-        self.switch = PickOne("Tracing that is shown", [])
-        self.switch.chosen.connect(self.turn_to)
-        column.addWidget(self.switch)
         self.kind_name = label("", "value", wrap=True)
         column.addWidget(self.kind_name)
         self.guide_head = button("", self._open_guide, "link")
@@ -133,18 +107,7 @@ class TracePage(QWidget):
         column.addLayout(self.list)
         self.after = AfterBox(self.station)
         column.addWidget(self.after)
-        column.addSpacing(4)
-        column.addWidget(button("Trace another garment", self._another, "link"))
-        column.addWidget(button("Take this tracing out", self._take_out, "link"))
         return box
-
-    def _say_kind(self) -> None:
-        kind = KINDS[str(self.kinds.currentData())]
-        needed = sum(one.needed for one in kind.asked)
-        self.about.setText(f"{kind.about} It takes {needed} readings; {len(kind.asked) - needed} more check them.")
-        if self.station.active and not self.begin_box.isHidden():
-            self.table.forget_fit()
-            self.draw()
 
     # --- the document -------------------------------------------------------------------------
 
@@ -155,20 +118,38 @@ class TracePage(QWidget):
         return next((one for one in found if one.id == self.source_id), found[0] if found else None)
 
     def _sources(self) -> list[TracedSource]:
-        """Those with the tape, of a kind that is known."""
+        """Those from a photograph, and those with the tape of a kind that is known."""
         known = taped(self.bench.document)
-        return [one for one in traced(self.bench.document) if one.id in known and known[one.id].kind in KINDS]
+        return [one for one in traced(self.bench.document) if one.id not in known or known[one.id].kind in KINDS]
+
+    @property
+    def pictured(self) -> bool:
+        """Whether what is shown is a photograph."""
+        source = self.source
+        return source is not None and isinstance(source.tracing, PhotoTracing)
+
+    def show_usual(self) -> None:
+        """Show the usual outline of the kind that is looked at."""
+        if self.station.active and self.station.page == "trace" and not self.begin_box.isHidden():
+            self.table.forget_fit()
+            self.draw()
+
+    def show_working(self, on: bool) -> None:
+        """Show that a photograph is being looked at, in place of where one begins."""
+        self.photo.setVisible(on or (self.pictured and self.begin_box.isHidden()))
+        self.begin_box.setEnabled(not on)
 
     @property
     def kept(self) -> TapeTracing:
         """The tracing as it is kept; an empty one without any."""
         source = self.source
-        return TapeTracing(kind="t_shirt") if source is None else taped(self.bench.document)[source.id]
+        found = taped(self.bench.document).get(source.id) if source is not None else None
+        return found or TapeTracing(kind="t_shirt")
 
     @property
     def tracing(self) -> TapeTracing | None:
         """The tracing as it is shown: with what is being typed."""
-        return self.trying or (self.kept if self.source is not None else None)
+        return self.trying or (self.kept if self.source is not None and not self.pictured else None)
 
     @property
     def kind(self) -> Kind | None:
@@ -188,9 +169,10 @@ class TracePage(QWidget):
         self.table.forget_fit()
         self._arrive()
 
-    def _begin(self, beside: bool) -> None:
-        name = str(self.kinds.currentData())
-        kind = KINDS[name]
+    def begin_tape(self, beside: bool) -> None:
+        """Begin with what was chosen, in place of what is made or beside it."""
+        kind = self.begin_box.kind
+        name = kind.name
         fresh = TracedSource(label=kind.label, tracing=TapeTracing(kind=name))
 
         def change(document: Document) -> Document:
@@ -202,7 +184,7 @@ class TracePage(QWidget):
         if self.bench.edit(f"Trace: {kind.label}", change):
             self.turn_to(traced(self.bench.document)[-1].id)
 
-    def _begin_sheet(self) -> None:
+    def begin_sheet(self) -> None:
         """Begin with a list of measured points, as a recipe of points and formulas."""
         recipe = Recipe.of("own.points", options={"recipe": Text(text=SHEET)})
         if self.bench.edit("Trace: a rubbed-off sheet", lambda d: begin_with(d, recipe)):
@@ -211,12 +193,13 @@ class TracePage(QWidget):
     def _another(self) -> None:
         self.begin_box.show()
         self.work_box.hide()
-        self.back.show()
-        self.kinds.setFocus()
+        self.begin_box.back.show()
+        self.begin_box.kinds.setFocus()
         self.table.forget_fit()
         self.draw()
 
-    def _back(self) -> None:
+    def back_to_it(self) -> None:
+        """Back from where a tracing begins to the one that is there."""
         self.begin_box.hide()
         self.table.forget_fit()
         self.refresh()
@@ -243,29 +226,36 @@ class TracePage(QWidget):
     def refresh(self) -> None:
         """Show the document on this page."""
         source, kind = self.source, self.kind
-        self.beside.setVisible(bool(self.bench.document.recipe.sources))
-        if source is None or kind is None:
+        self.begin_box.beside.setVisible(bool(self.bench.document.recipe.sources))
+        if source is None:
             self.begin_box.show()
-            self.back.hide()
-            self.work_box.hide()
-            self.station.aside.setText("")
+        choosing = not self.begin_box.isHidden()
+        self.begin_box.back.setVisible(choosing and source is not None)
+        self.work_box.setVisible(kind is not None and not choosing)
+        self.photo.setVisible((self.pictured and not choosing) or self.photo.task is not None)
+        for one in (self.another, self.out):
+            one.setVisible(source is not None and not choosing)
+        self._show_switch()
+        self.station.aside.setText("" if source is None else "from a photograph" if self.pictured else "with the tape")
+        if source is not None and self.pictured:
+            self.photo.source_id = source.id
+            self.photo.refresh()
+        if source is None or kind is None:
             return
-        self.station.aside.setText("with the tape")
-        self.back.setVisible(not self.begin_box.isHidden())
-        self.work_box.setVisible(self.begin_box.isHidden())
         if not self.what or (kind.reading(self.what) is None and kind.width(self.what) is None):
             self.what, self.at = after(kind, self.kept) or kind.asked[0].name, None
-        self._show_switch(source)
         self._build(source, kind)
         self._show(source)
 
-    def _show_switch(self, source: TracedSource) -> None:
+    def _show_switch(self) -> None:
         found = self._sources()
-        self.switch.setVisible(len(found) > 1)
+        source = self.source
+        self.switch.setVisible(len(found) > 1 and self.begin_box.isHidden())
         self.switch.clear()
         for number, one in enumerate(found, 1):
             self.switch.addItem(f"{number}  {one.label}", one.id)
-        self.switch.show_choice(source.id)
+        if source is not None:
+            self.switch.show_choice(source.id)
 
     def _build(self, source: TracedSource, kind: Kind) -> None:
         widths = [(one.what, one.at) for one in self.kept.readings if one.at is not None]
@@ -422,8 +412,9 @@ class TracePage(QWidget):
         self.wrong.hide()
         self.refresh()
         self.draw()
-        self.field.setFocus()
-        self.field.selectAll()
+        if not self.pictured:
+            self.field.setFocus()
+            self.field.selectAll()
 
     def show_reading(self, source: str, what: str) -> None:
         """Turn to a reading of a tracing, by the tracing's id and the reading's name."""
@@ -546,9 +537,12 @@ class TracePage(QWidget):
     def draw(self) -> None:
         """The pieces as known so far, and where the tape goes."""
         choosing = not self.begin_box.isHidden()
+        if self.pictured and not choosing:
+            self.photo.draw()
+            return
         solved, kind = (None, None) if choosing else (self.solved(), self.kind)
         if solved is None or kind is None:
-            self._draw_usual(KINDS[str(self.kinds.currentData())])
+            self._draw_usual(self.begin_box.kind)
             return
         lies = places(solved)
         reads = {read.reading.what: read for read in solved.reads if read.reading.at is None}

@@ -1,0 +1,589 @@
+"""Trace from a photograph: the picture on the table, its outlines named, corrected and checked."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import partial
+from pathlib import Path as File
+from typing import TYPE_CHECKING
+
+import numpy as np
+from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QProgressBar, QVBoxLayout, QWidget
+
+from caddet.core.devices.practice_shots import PRACTICE, how_close, practice_camera, truth
+from caddet.core.errors import CaddetError
+from caddet.core.formats.files import read_whole
+from caddet.core.formats.people_store import store_photo
+from caddet.core.geometry.paths import Path
+from caddet.core.lengths import format_length
+from caddet.core.recipe import edits
+from caddet.core.recipe.document import Document, Recipe, TracedSource
+from caddet.core.recipe.planning import begin_with
+from caddet.core.recipe.traced import PhotoPiece, PhotoTracing
+from caddet.core.sentences import told
+from caddet.core.tracing.kinds import KINDS
+from caddet.core.tracing.photo import changing
+from caddet.core.tracing.photo.automatic import traced_photo
+from caddet.core.tracing.photo.flat import Flat, flattened
+from caddet.core.tracing.photo.naming import corner_marks
+from caddet.core.tracing.photo.picture import BIGGEST_FILE, Picture, read_picture
+from caddet.core.tracing.photo.sheets import SHEETS, view_by_corners
+from caddet.core.tracing.photo.traced import shape_of, view_of
+from caddet.core.tracing.photo.view import View
+from caddet.core.tracing.tape import change_tracing, traced
+from caddet.desk.stations.base import empty
+from caddet.desk.stations.drafting.photo_begin import PhotoBegin, by_hand
+from caddet.desk.stations.drafting.photo_items import DotItem, OutlineItem, picture_item
+from caddet.desk.stations.truing.walk_items import LineItem
+from caddet.desk.tasks import Task
+from caddet.desk.widgets.fields import Choices, LengthField, PickOne, Row, button, label
+
+if TYPE_CHECKING:
+    from caddet.desk.stations.draft import DraftStation
+
+FINE = 1.2  # points of the shown picture to the mm
+SHEET_CHOICES = [(one.name, one.label) for one in SHEETS.values()]
+HALVES = (("mean", "Mean"), ("left", "Left"), ("right", "Right"), ("whole", "Whole"))
+
+
+@dataclass(frozen=True, slots=True)
+class Seen:
+    """A photograph as it is worked with: its points, and the table from above."""
+
+    picture: Picture
+    lab: np.ndarray
+    flat: Flat
+
+
+class PhotoPage(QWidget):
+    """A photograph's tracing: sheet, outlines, edges, checks."""
+
+    def __init__(self, station: DraftStation) -> None:
+        super().__init__()
+        self.station, self.bench, self.table = station, station.bench, station.table
+        self.source_id = ""
+        self.chosen = ""
+        self.trying: PhotoTracing | None = None
+        self.task: Task | None = None
+        self.closeness_of: tuple[float, float, float] | None = None
+        self._seen: tuple[object, Seen] | None = None
+        self._built: object = None
+        self.begin = PhotoBegin(self)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(5)
+        self.bar = QProgressBar()
+        self.bar.setRange(0, 100)
+        self.bar.setTextVisible(False)
+        self.bar.setAccessibleName("Looking at the photograph")
+        self.bar.hide()
+        self.stop = button("Stop", self.cancel)
+        self.stop.hide()
+        self.title = label("", "value", wrap=True)
+        self.about = label("", "working", wrap=True)
+        self.sheet = PickOne("Sheet in the picture", SHEET_CHOICES)
+        self.sheet.chosen.connect(self._set_sheet)
+        for one in (self.bar, self.stop, self.title, self.about, self.sheet):
+            column.addWidget(one)
+        self.known_head = label("A second length that is known, between the two square marks", "caption", wrap=True)
+        self.known = LengthField("A second length that is known", self.bench.unit, may_be_empty=True)
+        self.known.entered.connect(self._set_known)
+        self.known.cleared.connect(lambda: self._keep("Second length taken out", known=None))
+        column.addWidget(self.known_head)
+        column.addWidget(self.known)
+        self.outlines = QVBoxLayout()
+        self.outlines.setSpacing(0)
+        column.addLayout(self.outlines)
+        self.detail = QVBoxLayout()
+        self.detail.setSpacing(4)
+        column.addLayout(self.detail)
+        column.addWidget(
+            label(
+                "Pull the line or a corner: it draws to the edge in the picture; with Alt it stays where you let go. Two clicks make or unmake a corner.",
+                "faint",
+                wrap=True,
+            )
+        )
+        column.addWidget(button("Propose the outlines anew", self.propose))
+        self.how_close = button("How close was I?", self.measure)
+        column.addWidget(self.how_close)
+        self.closeness = label("", "working", wrap=True)
+        column.addWidget(self.closeness)
+
+    # --- the document -------------------------------------------------------------------------
+
+    @property
+    def source(self) -> TracedSource | None:
+        """The photograph's tracing that is shown."""
+        found = [one for one in traced(self.bench.document) if isinstance(one.tracing, PhotoTracing)]
+        return next((one for one in found if one.id == self.source_id), None)
+
+    @property
+    def tracing(self) -> PhotoTracing | None:
+        """The tracing as it is shown: with what is being pulled."""
+        source = self.source
+        if source is None or not isinstance(source.tracing, PhotoTracing):
+            return None
+        return self.trying or source.tracing
+
+    def view(self) -> View | None:
+        """The view of the table; None when the sheet's corners make none."""
+        try:
+            return view_of(self.tracing) if self.tracing is not None else None
+        except CaddetError:
+            return None
+
+    def seen(self) -> Seen | None:
+        """The photograph, opened and seen from above; None when it is not here."""
+        tracing, view = self.tracing, self.view()
+        if tracing is None or view is None:
+            return None
+        file = self.bench.document.photographs.get(tracing.photograph, "")
+        key = (file, tracing.corners, tracing.lens, tracing.sheet)
+        if self._seen is not None and self._seen[0] == key:
+            return self._seen[1]
+        data = self.bench.picture(file) if file else None
+        if data is None:
+            return None
+        same = self._seen is not None and isinstance(self._seen[0], tuple) and self._seen[0][0] == file
+        try:
+            picture = self._seen[1].picture if same and self._seen is not None else read_picture(data)
+        except CaddetError as error:
+            self.bench.said.emit(str(error))
+            return None
+        lab = self._seen[1].lab if same and self._seen is not None else changing.contrast(picture.points)
+        corners = np.array([complex(*one) for one in tracing.corners])
+        seen = Seen(picture, lab, flattened(picture.points, view, view.to_table(corners), FINE))
+        self._seen = key, seen
+        return seen
+
+    def _keep(self, deed: str, tracing: PhotoTracing | None = None, **changes: object) -> bool:
+        source, now = self.source, self.tracing
+        self.trying = None
+        self.closeness_of = None
+        if source is None or now is None:
+            return False
+        try:
+            made = tracing or PhotoTracing.model_validate({**now.parts(), **changes})
+        except ValueError as error:
+            self.bench.said.emit(str(error).splitlines()[0])
+            return False
+        return self.bench.edit(deed, lambda d: change_tracing(d, source.id, made))
+
+    def _change(self, deed: str, change: Callable[[PhotoPiece], PhotoPiece | None]) -> None:
+        tracing = self.tracing
+        if tracing is None:
+            return
+        try:
+            self._keep(deed, changing.changed(tracing, self.chosen, change))
+        except CaddetError as error:
+            self.bench.said.emit(f"{error}.")
+            self.refresh()
+
+    # --- beginning ----------------------------------------------------------------------------
+
+    def open(self, path: File, sheet: str) -> None:
+        """Trace a photograph from a file, off the main thread."""
+        try:
+            data = read_whole(path, BIGGEST_FILE)
+        except CaddetError as error:
+            self.bench.said.emit(str(error))
+            return
+        self._start(path.stem[:60] or "photograph", sheet, "", lambda task: read_picture(data, path.name))
+
+    def practise(self, code: str, sheet: str) -> None:
+        """Take a practice picture and trace it, off the main thread."""
+        self._start(f"practice {code}", sheet, code, lambda task: read_picture(practice_camera(code).take()))
+
+    def _start(self, name: str, sheet: str, practice: str, get: Callable[[Task], Picture]) -> None:
+        def work(task: Task) -> tuple[bytes, PhotoTracing, str]:
+            task.report(0.05)
+            picture = read_picture(get(task).as_jpeg())  # as it is kept, so that its points stay what they are
+
+            def going(share: float) -> bool:
+                task.report(0.3 + 0.7 * share)
+                return not task.cancelled
+
+            shapes = [(PRACTICE[practice.split()[0]].kind, PRACTICE[practice.split()[0]].shape)] if practice else []
+            data = picture.as_jpeg()
+            try:
+                return data, traced_photo(name, picture.points, SHEETS[sheet], shapes, going), ""
+            except CaddetError as error:
+                if task.cancelled:
+                    raise
+                return data, by_hand(name, picture, sheet), str(error)
+
+        self._run(work, partial(self._begun, name, practice))
+
+    def _begun(self, name: str, practice: str, answer: tuple[bytes, PhotoTracing, str]) -> None:
+        data, tracing, trouble = answer
+        file = store_photo(data)
+        tracing = tracing.model_copy(update={"practice": practice})
+
+        def change(document: Document) -> Document:
+            kept = edits.set_photograph(document, tracing.photograph, file)
+            fresh = TracedSource(label=name[:80], tracing=tracing)
+            if traced(document):
+                last = document.recipe.steps[-1].id if document.recipe.steps else ""
+                return edits.add_source(kept, fresh.model_copy(update={"after": last}))
+            return begin_with(kept, Recipe().with_source(fresh)).model_copy(update={"photographs": kept.photographs})
+
+        if self.bench.edit(f"Trace: {name}", change):
+            self.station.trace.turn_to(traced(self.bench.document)[-1].id)
+            if trouble:
+                self.bench.said.emit(
+                    f"{trouble.rstrip('.')}. The picture is kept; pull the four square marks onto the sheet's corners."
+                )
+
+    def _run(self, work: Callable[[Task], object], done: Callable[[object], object]) -> None:
+        self.cancel()
+        self.bar.setValue(0)
+        for one in (self.bar, self.stop):
+            one.show()
+        self.station.trace.show_working(True)
+
+        def finished(answer: object) -> None:
+            cancelled = self.task is None or self.task.cancelled
+            self._ended()
+            if not cancelled:
+                done(answer)
+
+        def failed(error: Exception) -> None:
+            cancelled = self.task is None or self.task.cancelled
+            self._ended()
+            if not cancelled:
+                self.bench.said.emit(told(f"{error}", self.bench.unit))
+
+        self.task = self.bench.run(work, finished, failed, lambda share: self.bar.setValue(round(100 * share)))
+
+    def _ended(self) -> None:
+        self.task = None
+        for one in (self.bar, self.stop):
+            one.hide()
+        self.station.trace.show_working(False)
+
+    def cancel(self) -> None:
+        """Stop what is being worked out; nothing of it is kept."""
+        if self.task is not None:
+            self.task.cancel()
+            self._ended()
+
+    def propose(self) -> None:
+        """Find the outlines anew with the sheet as it is set now."""
+        tracing, seen, view = self.tracing, self.seen(), self.view()
+        if tracing is None or seen is None or view is None:
+            return
+        from caddet.core.tracing.photo.automatic import piece_from
+        from caddet.core.tracing.photo.proposing import propose
+
+        corners = view.to_table(np.array([complex(*one) for one in tracing.corners]))
+
+        def work(task: Task) -> object:
+            def going(share: float) -> bool:
+                task.report(share)
+                return not task.cancelled
+
+            found = propose(seen.picture.points, view, corners, going)
+            return tuple(piece_from(one, view, f"piece_{n}") for n, one in enumerate(found, 1))
+
+        self._run(work, lambda pieces: self._keep("Outlines proposed anew", pieces=pieces))
+
+    # --- showing ------------------------------------------------------------------------------
+
+    def refresh(self) -> None:
+        """Show the tracing on this page."""
+        tracing, source = self.tracing, self.source
+        if tracing is None or source is None:
+            return
+        names = [piece.name for piece in tracing.pieces]
+        if self.chosen not in names:
+            self.chosen = names[0] if names else ""
+        view, unit = self.view(), self.bench.unit
+        self.title.setText(source.label or tracing.photograph)
+        self.sheet.show_choice(tracing.sheet)
+        if view is None:
+            self.about.setText("The sheet's corners make no view: pull the four square marks onto them.")
+        else:
+            self.about.setText(f"{view.scale:.2f} mm a point, taken {view.tilt:.0f}° from the vertical.")
+        has = tracing.known is not None
+        self.known.show_value(tracing.known.mm if tracing.known is not None else None, unit)
+        self.known.edit.setPlaceholderText("" if has else "such as 20")
+        self._build(tracing, view)
+        self.how_close.setVisible(bool(tracing.practice))
+        self.closeness.setVisible(self.closeness_of is not None)
+        if self.closeness_of is not None:
+            half, most, worst = (f"{value:.1f} mm" for value in self.closeness_of)
+            self.closeness.setText(
+                f"Half of the true line lies within {half} of yours, 95 of 100 places within {most}; the farthest is {worst} off. The true line is drawn dashed."
+            )
+
+    def _build(self, tracing: PhotoTracing, view: View | None) -> None:
+        key = (tracing.pieces, self.chosen, self.bench.unit, view)
+        if key == self._built:
+            return
+        self._built = key
+        empty(self.outlines)
+        empty(self.detail)
+        for piece in tracing.pieces:
+            row = Row(piece.label or piece.name, self._said_of(piece, view, tracing.tolerance))
+            row.set_chosen(piece.name == self.chosen)
+            row.chosen.connect(partial(self.choose, piece.name))
+            self.outlines.addWidget(row)
+        shown = next((one for one in tracing.pieces if one.name == self.chosen), None)
+        if shown is not None:
+            self._build_piece(shown)
+
+    def _said_of(self, piece: PhotoPiece, view: View | None, tolerance: float) -> str:
+        if view is None:
+            return ""
+        count, off = changing.deviation(piece, view, tolerance)
+        return (
+            f"{len(piece.corners)} corners, {count} curves, within {off:.1f} mm"
+            if count
+            else f"{len(piece.corners)} corners"
+        )
+
+    def _build_piece(self, piece: PhotoPiece) -> None:
+        choices = [
+            ("", "Of no kind: I name its edges"),
+            *(
+                (f"{kind.name} {shape.name}", f"{kind.label.partition(',')[0]}: {shape.label.lower()}")
+                for kind in KINDS.values()
+                for shape in kind.shapes
+            ),
+        ]
+        self.detail.addWidget(label("This outline is", "caption"))
+        self.kind = PickOne("What this outline is", choices)
+        self.kind.show_choice(f"{piece.kind} {piece.shape}".strip())
+        self.kind.chosen.connect(self._set_kind)
+        self.detail.addWidget(self.kind)
+        shape = shape_of(piece)
+        if shape is not None and shape.fold:
+            self.half = Choices("Half that counts", HALVES)
+            self.half.show_choice(piece.half)
+            self.half.chosen.connect(
+                lambda half: self._change("Half that counts", lambda p: p.model_copy(update={"half": half}))
+            )
+            self.detail.addWidget(self.half)
+        names = (
+            [run.name for run in shape.runs if run.finish != "fold"]
+            if shape is not None
+            else [edge.name for edge in piece.edges]
+        )
+        if shape is None:
+            names += [f"edge_{n + 1}" for n in range(len(names), len(piece.corners))]
+        self.detail.addWidget(label("Its edges", "whyhead"))
+        self.edge_rows: dict[str, tuple[QCheckBox, LengthField]] = {}
+        for name in names:
+            self._build_edge(piece, name, shape is None)
+        self.detail.addWidget(button("Draw it to the edge in the picture", self._snap))
+        self.detail.addWidget(
+            button(
+                "Take this outline out",
+                lambda: self._change(f"{piece.label or piece.name} taken out", lambda p: None),
+                "link",
+            )
+        )
+
+    def _build_edge(self, piece: PhotoPiece, name: str, free: bool) -> None:
+        edge = next((one for one in piece.edges if one.name == name), None)
+        row = QHBoxLayout()
+        row.setSpacing(4)
+        if free:
+            names = list(dict.fromkeys([name, *_trade_names()]))
+            pick = PickOne(f"Name of {name}", [(one, one.replace("_", " ")) for one in names])
+            pick.show_choice(name)
+            pick.chosen.connect(
+                lambda new, old=name: self._change(f"Edge {new}", lambda p: changing.edge_changed(p, old, renamed=new))
+            )
+            row.addWidget(pick, 1)
+        else:
+            row.addWidget(label(name.replace("_", " "), "heading"), 1)
+        straight = QCheckBox("straight")
+        straight.setChecked(edge is not None and edge.straight)
+        straight.toggled.connect(
+            lambda on, old=name: self._change(
+                f"{old} {'straight' if on else 'curved'}", lambda p: changing.edge_changed(p, old, straight=on)
+            )
+        )
+        row.addWidget(straight)
+        cut = LengthField(f"Allowance outside the {name}", self.bench.unit, may_be_empty=True)
+        cut.edit.setToolTip("Traced along the cut line: how wide the allowance is that has to go")
+        cut.edit.setPlaceholderText("cut by")
+        cut.edit.setFixedWidth(70)
+        cut.show_value(edge.cut if edge is not None and edge.cut else None, self.bench.unit)
+        cut.entered.connect(
+            lambda mm, old=name: self._change(f"Allowance of {old}", lambda p: changing.edge_changed(p, old, cut=mm))
+        )
+        cut.cleared.connect(
+            lambda old=name: self._change(f"No allowance on {old}", lambda p: changing.edge_changed(p, old, cut=0.0))
+        )
+        row.addWidget(cut)
+        self.detail.addLayout(row)
+        self.edge_rows[name] = straight, cut
+
+    # --- doing --------------------------------------------------------------------------------
+
+    def choose(self, name: str) -> None:
+        """Turn to one of the outlines."""
+        self.chosen = name
+        self.refresh()
+        self.draw()
+
+    def _set_sheet(self, name: str) -> None:
+        self._keep(f"Sheet: {SHEETS[name].label}", sheet=name)
+
+    def _set_known(self, mm: float) -> None:
+        tracing, view = self.tracing, self.view()
+        if tracing is None or view is None:
+            return
+        if tracing.known is None:
+            wide, high = tracing.size
+            a, b = (0.4 * wide, 0.5 * high), (0.6 * wide, 0.5 * high)
+            self._keep("A second length", known={"a": a, "b": b, "mm": mm})
+            self.bench.said.emit(
+                f"Pull the two square marks to its ends; it should come out as {format_length(mm, self.bench.unit)}."
+            )
+        else:
+            self._keep("A second length", known=tracing.known.model_copy(update={"mm": mm}))
+
+    def _set_kind(self, key: str) -> None:
+        kind, _, shape = key.partition(" ")
+        view = self.view()
+        if view is not None:
+            self._change(f"This is a {shape or 'piece of no kind'}", lambda p: changing.as_shape(p, view, kind, shape))
+            tracing = self.tracing
+            if tracing is not None and self.chosen not in [piece.name for piece in tracing.pieces]:
+                self.chosen = shape
+                self.refresh()
+
+    def _snap(self) -> None:
+        seen, view = self.seen(), self.view()
+        if seen is not None and view is not None:
+            self._change("Drawn to the edge", lambda p: changing.drawn_to_edge(p, view, seen.lab))
+
+    def measure(self) -> None:
+        """How close the chosen outline came to the practice garment's true shape."""
+        tracing, view = self.tracing, self.view()
+        piece = next((one for one in tracing.pieces if one.name == self.chosen), None) if tracing is not None else None
+        if tracing is None or view is None or piece is None or not tracing.practice:
+            return
+        self.closeness_of = how_close(tracing.practice, view, changing.table_of(piece, view))
+        self.refresh()
+        self.draw()
+
+    # --- the table ----------------------------------------------------------------------------
+
+    def draw(self) -> None:
+        """The photograph, the sheet's corners, the outlines and their corners."""
+        tracing, seen, view = self.tracing, self.seen(), self.view()
+        if tracing is None or view is None or seen is None:
+            self.table.show_own([])
+            self.table.say_beside(
+                "The photograph is not here, or its sheet makes no view." if tracing is not None else "", over=True
+            )
+            return
+        items: list[object] = [picture_item(seen.flat)]
+        sheet = view.to_table(np.array([complex(*one) for one in tracing.corners]))
+        items.append(LineItem([Path.polyline([*map(complex, sheet), complex(sheet[0])])], "verdigris", 2.0))
+        for n, at in enumerate(sheet):
+            items.append(DotItem(complex(at), "", "verdigris", partial(self._pull_sheet, n, view), square=True))
+        if tracing.known is not None:
+            ends = view.to_table(np.array([complex(*tracing.known.a), complex(*tracing.known.b)]))
+            length = format_length(float(abs(ends[1] - ends[0])), self.bench.unit)
+            items.append(LineItem([Path.polyline([complex(ends[0]), complex(ends[1])])], "weld", 2.4))
+            for n, at in enumerate(ends):
+                items.append(
+                    DotItem(
+                        complex(at), length if n else "", "weld", partial(self._pull_known, "ab"[n], view), square=True
+                    )
+                )
+        for piece in tracing.pieces:
+            items += self._piece_items(piece, view)
+        if self.closeness_of is not None and tracing.practice:
+            true = truth(tracing.practice, view)
+            items.append(
+                LineItem([Path.polyline([*map(complex, true), complex(true[0])])], "verdigris", 1.8, dashed=True)
+            )
+        self.table.show_own(items, fit=not self.table.fitted)  # type: ignore[arg-type]  # all are items
+        self.table.say_beside("")
+
+    def _piece_items(self, piece: PhotoPiece, view: View) -> list[object]:
+        points = changing.table_of(piece, view)
+        chosen = piece.name == self.chosen
+        items: list[object] = [
+            OutlineItem(
+                points,
+                chosen,
+                lambda at: None if chosen else self.choose(piece.name),
+                partial(self._pull, piece.name),
+                partial(self._corner, piece.name),
+            )
+        ]
+        if chosen:
+            shape = shape_of(piece)
+            names = corner_marks(shape) if shape is not None and piece.half != "whole" else []
+            for n, at in enumerate(piece.corners):
+                words = names[n].replace("_", " ").replace("'", ", other side") if n < len(names) else ""
+                items.append(DotItem(complex(points[at]), words, "woad", partial(self._pull_corner, piece.name, at)))
+        return items
+
+    def _pull_sheet(self, corner: int, view: View, to: complex, done: bool) -> None:
+        tracing = self.tracing
+        if tracing is None or not done:
+            return
+        at = complex(view.to_picture(np.array([to]))[0])
+        try:
+            moved = changing.sheet_corner_moved(tracing, corner, at)
+            view_by_corners(moved.size, tuple(complex(*one) for one in moved.corners), SHEETS[moved.sheet])
+        except CaddetError as error:
+            self.bench.said.emit(f"{error}")
+            self.draw()
+            return
+        self._keep("Sheet's corner", moved)
+
+    def _pull_known(self, end: str, view: View, to: complex, done: bool) -> None:
+        tracing = self.tracing
+        if tracing is None or tracing.known is None or not done:
+            return
+        at = complex(view.to_picture(np.array([to]))[0])
+        self._keep("Ends of the second length", known=tracing.known.model_copy(update={end: (at.real, at.imag)}))
+
+    def _pull(self, name: str, at: int, to: complex, done: bool) -> None:
+        """An outline's place is pulled; let go, it is drawn to the edge near it, unless Alt is held."""
+        source, view, seen = self.source, self.view(), self.seen()
+        if source is None or view is None or seen is None or not isinstance(source.tracing, PhotoTracing):
+            return
+        from PyQt6.QtCore import Qt
+        from PyQt6.QtWidgets import QApplication
+
+        free = bool(QApplication.keyboardModifiers() & Qt.KeyboardModifier.AltModifier)
+        lab = seen.lab if done and not free else None
+        self.chosen = name
+        try:
+            moved = changing.changed(source.tracing, name, lambda p: changing.pulled(p, view, at, to, lab))
+        except (CaddetError, ValueError):
+            return
+        if done:
+            self._keep("Outline pulled", moved)
+            return
+        self.trying = moved
+        item = next((one for one in self.table.scene.items() if isinstance(one, OutlineItem) and one.held >= 0), None)
+        if item is not None:  # the line itself follows the hand; all is drawn anew when it is let go
+            item.prepareGeometryChange()
+            item.points = changing.table_of(changing.piece_named(moved, name), view)
+            item.redraw()
+
+    def _pull_corner(self, name: str, at: int, to: complex, done: bool) -> None:
+        if done:
+            self._pull(name, at, to, True)
+
+    def _corner(self, name: str, at: int) -> None:
+        self.chosen = name
+        self._change("Corner", lambda p: changing.corner_toggled(p, at))
+
+
+def _trade_names() -> list[str]:
+    """The names of edges that the kinds of garment use."""
+    return sorted({run.name for kind in KINDS.values() for shape in kind.shapes for run in shape.runs})
