@@ -2,19 +2,29 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+from pathlib import Path
+
 import pytest
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
+from caddet.core.devices.camera import Shot
+from caddet.core.devices.practice_shots import practice_camera
+from caddet.core.formats.project import open_project
 from caddet.core.recipe.document import TracedSource
-from caddet.core.recipe.traced import TapeTracing
+from caddet.core.recipe.traced import PhotoTracing, TapeTracing
 from caddet.core.tracing.kinds import KINDS
+from caddet.core.tracing.photo import changing
 from caddet.core.tracing.tape import traced
+from caddet.desk.stations.drafting.photo_items import OutlineItem
+from caddet.desk.stations.drafting.photo_page import PhotoPage
 from caddet.desk.stations.drafting.trace_page import TracePage
 from caddet.desk.stations.drafting.traced_items import TapeItem
 from caddet.desk.window import MainWindow
 from tests.desk.conftest import settle
+from tests.desk.pointer import drag
 from tests.garments import garment, read_by_tape
 
 ENTER = Qt.Key.Key_Return
@@ -39,7 +49,7 @@ def type_in(page: TracePage, words: str, *, again: bool = False) -> None:
 
 def kept(window: MainWindow, number: int = 0) -> TapeTracing:
     source = traced(window.bench.document)[number]
-    assert isinstance(source, TracedSource)
+    assert isinstance(source, TracedSource) and isinstance(source.tracing, TapeTracing)
     return source.tracing
 
 
@@ -163,3 +173,133 @@ def test_a_sleeve_is_traced_beside_a_block_and_taken_out_again(window: MainWindo
     page._take_out()
     settle(qtbot, window)
     assert not traced(window.bench.document)
+
+
+# --- from a photograph ----------------------------------------------------------------------------
+
+
+def photographed(window: MainWindow, qtbot: QtBot, practice: str = "t_shirt", sheet: str = "A4") -> PhotoPage:
+    window.trace()
+    page = window.draft.trace.photo
+    page.begin.practice.setCurrentIndex(page.begin.practice.findData(practice))
+    page.begin.sheet.buttons[sheet].click()
+    page.begin.take()
+    qtbot.waitUntil(lambda: page.task is None, timeout=60_000)
+    settle(qtbot, window)
+    return page
+
+
+def pictured(window: MainWindow) -> PhotoTracing:
+    tracing = traced(window.bench.document)[-1].tracing
+    assert isinstance(tracing, PhotoTracing)
+    return tracing
+
+
+def test_a_practice_picture_becomes_a_front_and_says_how_close_it_came(window: MainWindow, qtbot: QtBot) -> None:
+    page = photographed(window, qtbot)
+    pattern = window.bench.result.pattern  # type: ignore[union-attr]
+    assert pattern is not None and [piece.name for piece in pattern.pieces] == ["front"]
+    assert {"neckline", "shoulder", "armhole", "side", "hem"} <= {edge.own for edge in pattern.pieces[0].edges}
+    page.measure()
+    assert page.closeness_of is not None
+    half, most, _ = page.closeness_of
+    assert half < 2.0 and most < 4.0 and "Half of the true line" in page.closeness.text()
+    # the line pulled off its place draws back to the edge in the picture when it is let go; with Alt it would stay
+    piece, view = pictured(window).pieces[0], page.view()
+    assert view is not None
+    at = (piece.corners[3] + 60) % len(piece.points)
+    table = changing.table_of(piece, view)
+    item = next(one for one in window.table.scene.items() if isinstance(one, OutlineItem))
+    start = QPointF(item.points[at].real, item.points[at].imag)
+    drag(window, start, start + QPointF(4, 2), qtbot)
+    settle(qtbot, window)
+    after = changing.table_of(pictured(window).pieces[0], view)
+    assert pictured(window).pieces[0].points != piece.points
+    assert abs(after[at] - table[at]) < 4
+    page._pull("front", at, complex(table[at]) + 12, False)
+    assert pictured(window).pieces[0].points != page.tracing.pieces[0].points  # type: ignore[union-attr]  # not kept before it is let go
+    page.trying = None
+    page.edge_rows["side"][0].click()
+    settle(qtbot, window)
+    assert window.bench.result.pattern.piece("front").run("side")[0].path.length == pytest.approx(  # type: ignore[union-attr]
+        abs(
+            window.bench.result.pattern.piece("front").run("side")[0].path.end
+            - window.bench.result.pattern.piece("front").run("side")[0].path.start
+        )  # type: ignore[union-attr]
+    )
+    page._change("x", lambda p: changing.edge_changed(p, "hem", cut=20.0))
+    settle(qtbot, window)
+    shorter = window.bench.result.pattern.piece("front")  # type: ignore[union-attr]
+    assert pattern.run_length("front.centre_front") - shorter.run_length("centre_front") == pytest.approx(20, abs=1)
+    window.bench.undo()
+    window.bench.undo()
+    window.bench.undo()
+    settle(qtbot, window)
+    assert pictured(window).pieces[0].points == piece.points
+
+
+def test_a_photograph_is_kept_named_by_hand_and_taken_out(window: MainWindow, qtbot: QtBot, project: Path) -> None:
+    page = photographed(window, qtbot, "jacket", "Letter")
+    assert window.bench.settled()
+    opened = open_project(project)
+    assert opened.whole and len(opened.pictures) == 1
+    page._set_kind("")
+    settle(qtbot, window)
+    free = pictured(window).pieces[0]
+    assert not free.kind and len(free.corners) == 6
+    page._corner("front", (free.corners[0] + 30) % len(free.points))
+    settle(qtbot, window)
+    assert len(pictured(window).pieces[0].corners) == 7
+    names = list(page.edge_rows)
+    page._change("x", lambda p: changing.edge_changed(p, names[0], renamed="shoulder"))
+    settle(qtbot, window)
+    assert "shoulder" in page.edge_rows
+    page._set_kind("t_shirt front")
+    settle(qtbot, window)
+    assert not pictured(window).pieces[0].kind  # it doesn't look like one: said, and nothing changed
+    page._set_known(215.9)
+    settle(qtbot, window)
+    view = page.view()
+    known = pictured(window).known
+    assert known is not None and view is not None
+    page._pull_known("a", view, 0j, True)
+    page._pull_known("b", view, 215.9 + 0j, True)
+    settle(qtbot, window)
+    assert not [f for f in window.bench.result.findings if f.code == "trace.scale"]  # type: ignore[union-attr]
+    page._set_known(300.0)
+    settle(qtbot, window)
+    assert [f for f in window.bench.result.findings if f.code == "trace.scale"]  # type: ignore[union-attr]
+    page._change("out", lambda p: None)
+    settle(qtbot, window)
+    assert not pictured(window).pieces
+
+
+def test_without_a_sheet_the_picture_is_kept_for_the_corners_to_be_set_by_hand(
+    window: MainWindow, qtbot: QtBot, tmp_path: Path
+) -> None:
+    shot = Shot(size=(900, 700))
+    camera = practice_camera("jacket A4 3")
+    (tmp_path / "no sheet.jpg").write_bytes(replace(camera, scene=replace(camera.scene, sheet=""), shot=shot).take())
+    window.trace()
+    page = window.draft.trace.photo
+    page.open(tmp_path / "no sheet.jpg", "A4")
+    qtbot.waitUntil(lambda: page.task is None, timeout=60_000)
+    settle(qtbot, window)
+    assert not pictured(window).pieces and len(window.bench.document.photographs) == 1
+    view = page.view()
+    assert view is not None
+    before = pictured(window).corners
+    page._pull_sheet(0, view, -30 - 20j, True)
+    settle(qtbot, window)
+    assert pictured(window).corners != before
+    page._pull_sheet(0, page.view() or view, 500 + 500j, True)  # beyond the others: refused
+    settle(qtbot, window)
+    assert pictured(window).corners != before
+    (tmp_path / "words.jpg").write_text("no picture")
+    page.open(tmp_path / "words.jpg", "A4")
+    qtbot.waitUntil(lambda: page.task is None, timeout=20_000)
+    assert len(traced(window.bench.document)) == 1
+    page.open(tmp_path / "no sheet.jpg", "A4")
+    page.cancel()
+    qtbot.wait(300)
+    assert page.task is None and len(traced(window.bench.document)) == 1

@@ -16,7 +16,7 @@ from caddet.core.tracing.photo.proposing import Proposed, contrast, corners_of, 
 from caddet.core.tracing.photo.view import Points, View
 
 SOFT = 30.0  # mm to either side of a place that is pulled, over which its neighbours follow
-NEAR = 4.0  # mm within which an edge in the picture draws a place that was pulled
+NEAR = 6.0  # mm within which an edge in the picture draws a place that was pulled
 
 
 def table_of(piece: PhotoPiece, view: View) -> Points:

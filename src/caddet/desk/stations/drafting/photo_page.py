@@ -9,7 +9,8 @@ from pathlib import Path as File
 from typing import TYPE_CHECKING
 
 import numpy as np
-from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QProgressBar, QVBoxLayout, QWidget
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QApplication, QCheckBox, QHBoxLayout, QProgressBar, QVBoxLayout, QWidget
 
 from caddet.core.devices.practice_shots import PRACTICE, how_close, practice_camera, truth
 from caddet.core.errors import CaddetError
@@ -24,15 +25,17 @@ from caddet.core.recipe.traced import PhotoPiece, PhotoTracing
 from caddet.core.sentences import told
 from caddet.core.tracing.kinds import KINDS
 from caddet.core.tracing.photo import changing
-from caddet.core.tracing.photo.automatic import traced_photo
+from caddet.core.tracing.photo.automatic import piece_from, traced_photo
 from caddet.core.tracing.photo.flat import Flat, flattened
 from caddet.core.tracing.photo.naming import corner_marks
 from caddet.core.tracing.photo.picture import BIGGEST_FILE, Picture, read_picture
+from caddet.core.tracing.photo.proposing import propose
 from caddet.core.tracing.photo.sheets import SHEETS, view_by_corners
 from caddet.core.tracing.photo.traced import shape_of, view_of
 from caddet.core.tracing.photo.view import View
 from caddet.core.tracing.tape import change_tracing, traced
 from caddet.desk.stations.base import empty
+from caddet.desk.stations.drafting.after_box import AfterBox
 from caddet.desk.stations.drafting.photo_begin import PhotoBegin, by_hand
 from caddet.desk.stations.drafting.photo_items import DotItem, OutlineItem, picture_item
 from caddet.desk.stations.truing.walk_items import LineItem
@@ -110,6 +113,8 @@ class PhotoPage(QWidget):
         column.addWidget(self.how_close)
         self.closeness = label("", "working", wrap=True)
         column.addWidget(self.closeness)
+        self.after = AfterBox(station)
+        column.addWidget(self.after)
 
     # --- the document -------------------------------------------------------------------------
 
@@ -194,7 +199,12 @@ class PhotoPage(QWidget):
 
     def practise(self, code: str, sheet: str) -> None:
         """Take a practice picture and trace it, off the main thread."""
-        self._start(f"practice {code}", sheet, code, lambda task: read_picture(practice_camera(code).take()))
+        self._start(
+            f"Practice: {PRACTICE[code.split()[0]].label} ({code.split()[-1]})",
+            sheet,
+            code,
+            lambda task: read_picture(practice_camera(code).take()),
+        )
 
     def _start(self, name: str, sheet: str, practice: str, get: Callable[[Task], Picture]) -> None:
         def work(task: Task) -> tuple[bytes, PhotoTracing, str]:
@@ -274,9 +284,6 @@ class PhotoPage(QWidget):
         tracing, seen, view = self.tracing, self.seen(), self.view()
         if tracing is None or seen is None or view is None:
             return
-        from caddet.core.tracing.photo.automatic import piece_from
-        from caddet.core.tracing.photo.proposing import propose
-
         corners = view.to_table(np.array([complex(*one) for one in tracing.corners]))
 
         def work(task: Task) -> object:
@@ -310,6 +317,10 @@ class PhotoPage(QWidget):
         self.known.show_value(tracing.known.mm if tracing.known is not None else None, unit)
         self.known.edit.setPlaceholderText("" if has else "such as 20")
         self._build(tracing, view)
+        kind = next((KINDS[piece.kind] for piece in tracing.pieces if piece.kind in KINDS), None)
+        self.after.setVisible(kind is not None)
+        if kind is not None and self.trying is None:
+            self.after.show_after(kind)
         self.how_close.setVisible(bool(tracing.practice))
         self.closeness.setVisible(self.closeness_of is not None)
         if self.closeness_of is not None:
@@ -525,8 +536,11 @@ class PhotoPage(QWidget):
             shape = shape_of(piece)
             names = corner_marks(shape) if shape is not None and piece.half != "whole" else []
             for n, at in enumerate(piece.corners):
-                words = names[n].replace("_", " ").replace("'", ", other side") if n < len(names) else ""
-                items.append(DotItem(complex(points[at]), words, "woad", partial(self._pull_corner, piece.name, at)))
+                words = names[n].replace("_", " ").replace("'", ", other side") if n < len(names) else f"corner {n + 1}"
+                told_there = "" if "other side" in words or n >= len(names) else words  # the other half's would crowd
+                dot = DotItem(complex(points[at]), told_there, "woad", partial(self._pull_corner, piece.name, at))
+                dot.setToolTip(f"{words}: pull it to its place")
+                items.append(dot)
         return items
 
     def _pull_sheet(self, corner: int, view: View, to: complex, done: bool) -> None:
@@ -555,9 +569,6 @@ class PhotoPage(QWidget):
         source, view, seen = self.source, self.view(), self.seen()
         if source is None or view is None or seen is None or not isinstance(source.tracing, PhotoTracing):
             return
-        from PyQt6.QtCore import Qt
-        from PyQt6.QtWidgets import QApplication
-
         free = bool(QApplication.keyboardModifiers() & Qt.KeyboardModifier.AltModifier)
         lab = seen.lab if done and not free else None
         self.chosen = name
