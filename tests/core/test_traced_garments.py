@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import pytest
 
+from caddet.core.finishing.finish import allowance
 from caddet.core.made import EvaluateRequest, Made
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pipeline import make
@@ -11,7 +12,9 @@ from caddet.core.recipe import edits
 from caddet.core.recipe.choices import Cloth
 from caddet.core.recipe.document import BlockSource, Document
 from caddet.core.recipe.registry import STEPS, step_entry
+from caddet.core.sentences import told
 from caddet.core.tracing.comparing import as_liked, compared, girths, lines_to_sew
+from caddet.core.tracing.cut_now import CutNow, ready_to_cut, remarks
 from caddet.core.tracing.kinds import KINDS
 from tests.core.test_tape_tracing import project
 from tests.garments import garment, read_by_tape, true_reading
@@ -102,3 +105,24 @@ def test_beside_a_garment_that_has_its_sleeves_the_block_is_the_bodices() -> Non
     _, pattern = pattern_of(document)
     own = [seam.name for seam in pattern.seams if seam.name.startswith("b2_armhole")]
     assert not own
+
+
+def test_cut_this_now_leaves_allowance_hem_and_casing_and_says_how_long_the_elastic_is() -> None:
+    """Check value 71, common practice: 2 cm turned, then the elastic and ½ inch; 1 inch of lap."""
+    document = tracing("shorts")
+    _, pattern = pattern_of(document)
+    choice = CutNow(seam=12.0, hem=25.0, elastic=25.4)
+    ready = ready_to_cut(document, pattern, choice)
+    made, after = pattern_of(ready)
+    assert after == pattern  # only allowances
+    for name in ("front", "back"):
+        amounts = {edge.own: allowance(ready.finishing, edge) for edge in after.piece(name).edges}
+        assert amounts["waist"] == pytest.approx(20 + 25.4 + 12.7)
+        assert (amounts["hem"], amounts["side"], amounts["inseam"], amounts["crotch"]) == (25.0, 12.0, 12.0, 12.0)
+    front = made.cut_piece("front")
+    top = min(point.imag for point in front.polygon())
+    assert min(p.imag for p in front.piece.polygon(0.1)) - top == pytest.approx(20 + 25.4 + 12.7, abs=6)
+    words = [told(one, "in") for one in remarks(pattern, choice)]
+    assert "1 to lap" in words[1] or '1" to lap' in words[1] or "1 in to lap" in words[1]
+    assert not remarks(pattern_of(tracing("collar"))[1], choice)
+    assert CutNow(elastic=0.0).casing == CutNow().hem

@@ -154,6 +154,7 @@ class MainWindow(QMainWindow):
         bench.saved.connect(self._tell_saved)
         self.table.figure_chosen.connect(self._figure)
         self.plan.measure_wanted.connect(self._measure)
+        self.draft.paper_wanted.connect(self.print)
         self.draft.step_wanted.connect(lambda kind: self._begin_step(STEPS[kind]))
         self.grade.graded.connect(self.rail.refresh)
         self.shape.hand.more_wanted.connect(self._find_tools)

@@ -54,6 +54,7 @@ class DraftStation(Station):
     """The block's pieces with figures on them; options, ease and sums in the docket."""
 
     key, name = "draft", "Draft"
+    paper_wanted = pyqtSignal()
     step_wanted = pyqtSignal(str)  # by its kind: Shape takes it up
 
     def build(self) -> None:

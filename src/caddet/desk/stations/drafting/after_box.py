@@ -5,17 +5,19 @@ from __future__ import annotations
 from functools import partial
 from typing import TYPE_CHECKING
 
-from PyQt6.QtWidgets import QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from caddet.core.body.measures import MEASURES
 from caddet.core.errors import CaddetError
 from caddet.core.lengths import format_length
+from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe import edits
 from caddet.core.recipe.registry import STEPS
 from caddet.core.tracing.comparing import as_liked, compared, lines_to_sew
+from caddet.core.tracing.cut_now import CutNow, ready_to_cut, remarks
 from caddet.core.tracing.kinds import Kind
 from caddet.desk.stations.base import empty
-from caddet.desk.widgets.fields import Row, button, label
+from caddet.desk.widgets.fields import LengthField, Row, button, label
 
 if TYPE_CHECKING:
     from caddet.desk.stations.draft import DraftStation
@@ -58,6 +60,7 @@ class AfterBox(QWidget):
             self.column.addWidget(shown)
         if rows:
             self.column.addWidget(button(f"This is how {person.name} likes it", partial(self._like, kind)))
+        self._cut_now(made.pattern)
         lines = lines_to_sew(made.evaluated.drafted, made.pattern)
         if lines:
             self.column.addWidget(label("Altering it: where to sew, from the old seam", "whyhead", wrap=True))
@@ -70,6 +73,46 @@ class AfterBox(QWidget):
             )
             self.rows[key] = Row(key.replace(".", " ").replace("_", " ").capitalize(), words)
             self.column.addWidget(self.rows[key])
+
+    def _cut_now(self, pattern: Pattern) -> None:
+        """For a make of half an hour: what is left round the outline, and straight to paper."""
+        unit, finishing = self.bench.unit, self.bench.document.finishing
+        self.column.addWidget(label("Cut this now", "whyhead"))
+        self.column.addWidget(label("Outline, allowance, casing or hem straight to paper.", "why", wrap=True))
+        casing = any(edge.finish == "casing" for piece in pattern.pieces for edge in piece.edges)
+        usual = CutNow(finishing.seam, min(finishing.hem, 40.0))
+        row = QHBoxLayout()
+        row.setSpacing(6)
+        self.fields: dict[str, LengthField] = {}
+        asked = [("seam", "Seams", usual.seam), ("hem", "Hems", usual.hem)]
+        for name, words, value in [*asked, ("elastic", "Elastic", usual.elastic)] if casing else asked:
+            field = LengthField(words, unit)
+            field.edit.setFixedWidth(72)
+            field.show_value(value, unit)
+            box = QVBoxLayout()
+            box.addWidget(label(words, "caption"))
+            box.addWidget(field)
+            row.addLayout(box)
+            self.fields[name] = field
+        row.addStretch(1)
+        self.column.addLayout(row)
+        self.cut = button("To paper…", self._to_paper)
+        self.column.addWidget(self.cut)
+
+    def choice(self) -> CutNow:
+        """What is to be left round the outline, as typed."""
+        values = {name: field.value for name, field in self.fields.items() if field.value is not None}
+        return CutNow(**values) if "elastic" in values else CutNow(**values, elastic=0.0)
+
+    def _to_paper(self) -> None:
+        made = self.station.made
+        if made is None or made.pattern is None:
+            return
+        pattern, choice = made.pattern, self.choice()
+        if self.bench.edit("Cut this now", lambda d: ready_to_cut(d, pattern, choice)):
+            for words in remarks(pattern, choice):
+                self.bench.said.emit(words)
+            self.station.paper_wanted.emit()
 
     def _sentence(self, ease: float | None, usual: float | None, estimated: bool) -> str:
         if ease is None:
