@@ -16,6 +16,7 @@ from bench import (
     startup,
     steps,
     surgery,
+    tracing,
 )
 
 for benchmark in (
@@ -32,5 +33,6 @@ for benchmark in (
     startup,
     steps,
     surgery,
+    tracing,
 ):
     benchmark.main()

@@ -13,6 +13,9 @@ from caddet.core.recipe import edits
 from caddet.core.recipe.document import Recipe
 from caddet.core.recipe.planning import begin_with
 from caddet.core.recipe.registry import STEPS
+from caddet.core.recipe.traced import Reading, TapeTracing
+from caddet.core.tracing.solving import expected
+from caddet.core.tracing.tape import change_tracing, traced
 from caddet.desk.theme import LOOK
 from caddet.desk.window import MainWindow
 
@@ -39,6 +42,7 @@ def views(window: MainWindow, settle: Settle) -> Iterator[str]:
     yield from _evening(window, settle)
     yield from _other_blocks(window, settle)
     yield from _designs(window, settle)
+    yield from _tracing(window, settle)
 
 
 def _measure_and_plan(window: MainWindow, settle: Settle) -> Iterator[str]:
@@ -62,7 +66,6 @@ def _shape(window: MainWindow, settle: Settle) -> Iterator[str]:
     hand = window.shape.hand
     hand.choose(Thing("edge", "front.side"))
     settle()
-    yield "shape-chosen"
     item = window.table.pieces["front"]
     hand.choose(Thing("dart", item.cut.piece.darts[0].id))
     hand.start(STEPS["pivot_dart"])
@@ -103,22 +106,14 @@ def _own_pieces(window: MainWindow, settle: Settle) -> Iterator[str]:
 
 
 def _other_blocks(window: MainWindow, settle: Settle) -> Iterator[str]:
-    for block, name in (("dress.sheath", "plan-fit"), ("bodice.darted", "draft-bodice")):
-        window.go("plan")
-        window.plan.show_page("garment")
-        window.plan.garment.look_at(block)
-        window.plan.garment.choose()
-        settle()
-        window.toast.hide()
-        if name == "plan-fit":
-            settle()
-            yield name
-    window.go("draft")
-    window.draft.lay_over("school=proportion")
+    window.go("plan")
+    window.plan.show_page("garment")
+    window.plan.garment.look_at("dress.sheath")
+    window.plan.garment.choose()
     settle()
-    window.table.fit()
+    window.toast.hide()
     settle()
-    yield "draft-bodice"
+    yield "plan-fit"
 
 
 def _designs(window: MainWindow, settle: Settle) -> Iterator[str]:
@@ -162,3 +157,37 @@ def _grade(window: MainWindow, settle: Settle) -> Iterator[str]:
     window.table.fit()
     settle()
     yield "grade"
+
+
+def _tracing(window: MainWindow, settle: Settle) -> Iterator[str]:
+    """A shirt read with the tape, one reading an inch off; and one from a photograph by the practice camera."""
+    page = window.draft.trace
+    window.trace()
+    page.begin_box.kinds.show_choice("t_shirt")
+    page.begin_tape(False)
+    solved = page.solved()
+    assert solved is not None and page.kind is not None
+    readings = []
+    for asked in page.kind.asked:
+        value = expected(solved, asked) + (25.4 if asked.name == "side" else 0.0)
+        if value > 0:
+            readings.append(Reading(what=asked.name, values=(round(value),)))
+    tracing = TapeTracing(kind="t_shirt", readings=tuple(readings))
+    source = traced(window.bench.document)[-1].id
+    window.bench.edit("Readings", lambda d: change_tracing(d, source, tracing))
+    settle()
+    page.choose("side")
+    settle()
+    window.table.fit()
+    settle()
+    yield "trace"
+    page.photo.begin.practice.setCurrentIndex(0)
+    page.photo.begin.take()
+    while page.photo.task is not None:
+        QTest.qWait(50)
+    settle()
+    window.toast.hide()
+    page.photo.measure()
+    window.table.fit()
+    settle()
+    yield "trace-photo"

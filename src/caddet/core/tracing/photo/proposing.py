@@ -22,6 +22,7 @@ from caddet.core.tracing.photo.view import Points, View
 COARSE = 0.8  # points to the mm in which the garment is told from the table
 SPACING = 2.0  # mm between the places where the edge is looked for
 REACH = 6.0  # mm to either side
+JUDGED = 640  # points of the longer side in which what is not sure is settled by colour
 LEAST = 2500.0  # mm² of a piece
 LIGHT = 0.55  # how much lightness counts beside colour: a shadow is only darker
 CORNER, NEAR, FAR = 26.0, 3.0, 18.0  # degrees that a corner turns; mm beside it over which its two edges are taken
@@ -79,9 +80,10 @@ def propose(
         rough = _contour(mask, flat)
         if rough is None:
             continue
-        places = snapped(grey, view, rough, REACH)
+        places = without_loops(snapped(grey, view, rough, REACH))
         corners = corners_of(places)
-        found.append(Proposed(sharpened(places, corners), corners))
+        sharp = sharpened(places, corners)
+        found.append(Proposed(sharp if is_simple(sharp) else places, corners))
     going(1.0)
     return sorted(found, key=lambda one: -abs(_area(one.points)))
 
@@ -139,12 +141,12 @@ def _settled(flat: Flat, mask: NDArray[np.uint8], usable: NDArray[np.bool_]) -> 
     judged[(maybe > 0) & usable] = cv2.GC_PR_BGD
     judged[mask > 0] = cv2.GC_PR_FGD
     judged[sure > 0] = cv2.GC_FGD
-    small = 0.5 if max(mask.shape) > 900 else 1.0
+    small = min(JUDGED / max(mask.shape), 1.0)
     size = (int(mask.shape[1] * small), int(mask.shape[0] * small))
     picture = cv2.resize(flat.points, size, interpolation=cv2.INTER_AREA)
     little = cv2.resize(judged, size, interpolation=cv2.INTER_NEAREST)
     try:
-        cv2.grabCut(picture, little, None, np.zeros((1, 65)), np.zeros((1, 65)), 2, cv2.GC_INIT_WITH_MASK)  # type: ignore[call-overload]  # no rectangle with a mask
+        cv2.grabCut(picture, little, None, np.zeros((1, 65)), np.zeros((1, 65)), 1, cv2.GC_INIT_WITH_MASK)  # type: ignore[call-overload]  # no rectangle with a mask
     except cv2.error:
         return mask
     settled = np.where((little == cv2.GC_FGD) | (little == cv2.GC_PR_FGD), 255, 0).astype(np.uint8)
@@ -193,6 +195,27 @@ def spaced(points: Points, spacing: float) -> Points:
     count = max(int(along[-1] / spacing), 8)
     at = np.linspace(0, along[-1], count, endpoint=False)
     return np.asarray(np.interp(at, along, ring.real) + 1j * np.interp(at, along, ring.imag))
+
+
+def is_simple(points: Points) -> bool:
+    """Whether a closed round of places nowhere crosses itself."""
+    import shapely
+
+    return bool(shapely.LinearRing([(p.real, p.imag) for p in points]).is_simple)
+
+
+def without_loops(points: Points) -> Points:
+    """A closed round of places without the small loops in which it crosses itself."""
+    import shapely
+
+    if is_simple(points):
+        return points
+    whole = shapely.make_valid(shapely.Polygon([(p.real, p.imag) for p in points]))
+    parts = [one for one in getattr(whole, "geoms", [whole]) if one.geom_type == "Polygon"]
+    if not parts:
+        return points
+    ring = np.array(max(parts, key=lambda one: one.area).exterior.coords)[:-1] @ np.array([1, 1j])
+    return spaced(np.asarray(ring if _area(ring) > 0 else ring[::-1]), SPACING)
 
 
 def contrast(points: Pixels) -> Pixels:
@@ -244,12 +267,9 @@ def corners_of(points: Points) -> tuple[int, ...]:
     count = len(points)
     step = float(np.abs(np.diff(points)).mean())
     near, far = max(round(NEAR / step), 1), max(round(FAR / step), 3)
-    turns = np.zeros(count)
-    for n in range(count):
-        before = points[(n - np.arange(near, far + 1)) % count]
-        behind = points[(n + np.arange(near, far + 1)) % count]
-        one, other = _direction(before[::-1]), _direction(behind)
-        turns[n] = abs(np.degrees(np.angle(other / one)))
+    at, steps = np.arange(count)[:, None], np.arange(near, far + 1)[None, :]
+    one, other = _directions(points[(at - steps[:, ::-1]) % count]), _directions(points[(at + steps) % count])
+    turns = np.abs(np.degrees(np.angle(other / one)))
     found: list[int] = []
     reach = far // 2
     for n in range(count):
@@ -259,12 +279,13 @@ def corners_of(points: Points) -> tuple[int, ...]:
     return tuple(found)
 
 
-def _direction(points: Points) -> complex:
-    """The direction of a row of places, as a unit: that of the line with the least squares through them."""
-    off = points - points.mean()
-    moment = (off**2).sum()
-    way = np.sqrt(moment / abs(moment)) if abs(moment) > 1e-12 else 1.0
-    return complex(way if ((points[-1] - points[0]) * np.conj(way)).real > 0 else -way)
+def _directions(rows: Points) -> Points:
+    """The direction of each row of places, as a unit: that of the line with the least squares through it."""
+    off = rows - rows.mean(axis=1, keepdims=True)
+    moment = (off**2).sum(axis=1)
+    way = np.sqrt(moment / np.maximum(np.abs(moment), 1e-12))
+    forth = ((rows[:, -1] - rows[:, 0]) * way.conjugate()).real > 0
+    return np.asarray(np.where(forth, way, -way))
 
 
 def sharpened(points: Points, corners: tuple[int, ...]) -> Points:
@@ -276,7 +297,7 @@ def sharpened(points: Points, corners: tuple[int, ...]) -> Points:
     for n in corners:
         before = points[(n - np.arange(near, far + 1)) % count][::-1]
         behind = points[(n + np.arange(near, far + 1)) % count]
-        a, b = _direction(before), _direction(behind)
+        a, b = (complex(_directions(row[None, :])[0]) for row in (before, behind))
         p, q = complex(before.mean()), complex(behind.mean())
         turn = cross(a, b)
         if abs(turn) < 0.2:

@@ -316,6 +316,7 @@ def edge_places(
     ``near`` prefers edges near the place: an edge at the end of the reach counts so much less.
     """
     import cv2
+    from scipy.ndimage import convolve1d
 
     step = min(max(reach / 60, 0.25), 1.0)
     count = max(int(reach / step), 4)
@@ -331,9 +332,7 @@ def edge_places(
     blur = max(int(1.5 / step), 1)
     kernel = np.exp(-0.5 * (np.arange(-3 * blur, 3 * blur + 1) / blur) ** 2)
     kernel /= kernel.sum()
-    smooth = np.apply_along_axis(
-        lambda row: np.convolve(np.pad(row, 3 * blur, mode="edge"), kernel, "valid"), 1, values
-    )
+    smooth = convolve1d(values, kernel, axis=1, mode="nearest")
     slope = np.gradient(smooth, axis=1)
     weight = (-slope if fall else np.abs(slope)) * (1 - near * np.abs(offsets) / reach)
     best = weight.argmax(axis=1)

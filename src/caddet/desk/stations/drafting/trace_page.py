@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QEvent, Qt
+from PyQt6.QtCore import QEvent, Qt, QTimer
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
@@ -292,7 +292,7 @@ class TracePage(QWidget):
                 if what == width.name and at is not None:
                     self._add_row(f"{self._length(at)} down", what, at)
             add = LengthField(f"{width.label}: how far down", self.bench.unit)
-            add.edit.setPlaceholderText("how far down")
+            add.edit.setPlaceholderText("down by")
             add.entered.connect(partial(self._add_width, width.name))
             self.list.addWidget(add, 0, Qt.AlignmentFlag.AlignLeft)
 
@@ -415,6 +415,7 @@ class TracePage(QWidget):
         if not self.pictured:
             self.field.setFocus()
             self.field.selectAll()
+            QTimer.singleShot(0, lambda: self.station.scroller.ensureWidgetVisible(self.field, 0, 260))
 
     def show_reading(self, source: str, what: str) -> None:
         """Turn to a reading of a tracing, by the tracing's id and the reading's name."""
