@@ -13,8 +13,11 @@ from pytestqt.qtbot import QtBot
 from caddet.core.devices.camera import Shot
 from caddet.core.devices.practice_shots import practice_camera
 from caddet.core.formats.project import open_project
+from caddet.core.recipe import edits
 from caddet.core.recipe.document import TracedSource
+from caddet.core.recipe.registry import step_entry
 from caddet.core.recipe.traced import PhotoTracing, TapeTracing
+from caddet.core.recipe.values import Place
 from caddet.core.tracing.kinds import KINDS
 from caddet.core.tracing.photo import changing
 from caddet.core.tracing.tape import traced
@@ -303,3 +306,22 @@ def test_without_a_sheet_the_picture_is_kept_for_the_corners_to_be_set_by_hand(
     page.cancel()
     qtbot.wait(300)
     assert page.task is None and len(traced(window.bench.document)) == 1
+
+
+def test_the_photograph_lies_under_the_pieces_in_shape_and_under_their_parts(window: MainWindow, qtbot: QtBot) -> None:
+    photographed(window, qtbot, "jacket")
+    window.go("shape")
+    assert not window.shape.under.isHidden()
+    assert all(item.under is None for item in window.table.pieces.values())
+    window.shape.under.click()
+    assert all(item.under is not None for item in window.table.pieces.values())
+    line = (Place(edge="front.armhole", share=0.5), Place(edge="front.hem", share=0.5))
+    window.bench.edit("cut", lambda d: edits.add_step(d, step_entry("cut", {"line": line})))
+    settle(qtbot, window)
+    assert len(window.table.pieces) == 2 and all(item.under is not None for item in window.table.pieces.values())
+    window.shape.under.click()
+    assert all(item.under is None for item in window.table.pieces.values())
+    window.projects.demo_anew()
+    settle(qtbot, window)
+    window.go("shape")
+    assert window.shape.under.isHidden()

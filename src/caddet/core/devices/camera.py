@@ -23,6 +23,7 @@ FINE = 2.0  # points of the table's own picture for a mm
 FOCAL = 1.7  # of half the diagonal: about 60° from corner to corner
 MARGIN = 40.0  # mm round what lies on the table
 FINER = 4
+DRAWN, INK = 2.0, (30.0, 28.0, 34.0)  # mm wide is a line that was drawn with a pen, and its colour
 SPARE = 0.3  # of its size that the table goes on beyond what is seen
 BORDER = 18.0  # mm of paper round the board of squares
 
@@ -40,11 +41,12 @@ class Camera(Protocol):
 
 @dataclass(frozen=True, slots=True)
 class Lying:
-    """A piece as it lies on the table: its name, its closed outline in mm, and its colour (red, green, blue)."""
+    """A piece as it lies on the table: its name, its closed outline in mm, its colour (red, green, blue), and lines drawn on it."""
 
     name: str
     outline: Path
     color: tuple[int, int, int] = (96, 122, 150)
+    lines: tuple[Path, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -164,6 +166,8 @@ class SimulatedCamera:
 
     def _from_above(self) -> tuple[NDArray[np.uint8], complex]:
         """The table from straight above, :data:`FINE` points to the mm, and where its top left corner lies."""
+        import cv2
+
         random = np.random.default_rng(self.seed)
         left, top, right, low = self.bounds()
         spare = SPARE * max(right - left, low - top)
@@ -181,6 +185,13 @@ class SimulatedCamera:
             color = table + (np.array(piece.color, dtype=np.float32) - table) * np.float32(self.shot.contrast)
             rough = _grain(random, (high, wide), 4.0, 3) + _creases(random, mask, self.shot.creases)
             canvas = _over(canvas, mask, color + rough[:, :, None])
+            drawn = np.zeros((high, wide), np.uint8)
+            for line in piece.lines:
+                points = np.round(
+                    np.array([[p.real, p.imag] for p in ((q - origin) * FINE - 0.5 for q in line.flattened(0.2))]) * 16
+                )
+                cv2.polylines(drawn, [points.astype(np.int32)], False, 255, max(round(DRAWN * FINE), 1), cv2.LINE_AA, 4)
+            canvas = _over(canvas, drawn, np.array(INK, np.float32))
         canvas = self._with_sheet(canvas, origin)
         return np.clip(canvas, 0, 255).astype(np.uint8), origin
 

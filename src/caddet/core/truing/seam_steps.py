@@ -185,7 +185,8 @@ def notch(pattern: Pattern, context: Context, values: Values) -> Result:
         for number, layer in enumerate(seam.layers):
             if len(seam.layers) != 2 or not all(map(pattern.fragments, layer)):
                 continue
-            found = [one for one in marks(pattern, layer) if one.notch == Notch(spot.edge, spot.u, double)]
+            own = Notch(spot.edge, spot.u, double)  # the two sides of a cut have one name: only the side it was put on
+            found = [one for one in marks(pattern, layer) if one.notch == own and one.piece == piece.name]
             if found:
                 other = seam.layers[1 - number]
                 share = pattern.length(other) / pattern.length(layer)

@@ -5,14 +5,17 @@ from __future__ import annotations
 from functools import partial
 
 from PyQt6.QtCore import Qt, QTimer
-from PyQt6.QtWidgets import QHBoxLayout, QMenu, QSlider, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QMenu, QSlider, QVBoxLayout, QWidget
 
 from caddet.core.formats.named_store import GROUPS_KEPT
 from caddet.core.hands.gesture import Gesture
 from caddet.core.recipe.document import Document
 from caddet.core.recipe.registry import STEPS, Step
+from caddet.core.recipe.traced import PhotoTracing
 from caddet.core.sentences import told
+from caddet.core.tracing.tape import traced
 from caddet.desk.stations.base import Station, Status, empty
+from caddet.desk.stations.drafting.under import Under, pictures_under
 from caddet.desk.stations.shaping.how import How
 from caddet.desk.stations.shaping.slips import Slips
 from caddet.desk.stations.shaping.step_fields import StepFields
@@ -76,6 +79,10 @@ class ShapeStation(Station):
         self.body.addWidget(self.none)
         self.slips = Slips(self.bench, self.hand.take_up)
         self.body.addWidget(self.slips)
+        self.under = QCheckBox("Photograph under the pieces")
+        self.under.toggled.connect(lambda _: self.draw())
+        self.body.addWidget(self.under)
+        self._pictures: tuple[object, dict[str, Under]] = (None, {})
         self._tools: object = None
         self._playing = QTimer(self)
         self._playing.setInterval(BEAT)
@@ -99,7 +106,20 @@ class ShapeStation(Station):
             self.scrub.setValue(len(steps))
             self.scrub.blockSignals(False)
             self.slips.refresh(self.made)
+        self.under.setVisible(any(isinstance(one.tracing, PhotoTracing) for one in traced(self.bench.document)))
         self.hand.refresh()
+
+    def _lay_pictures(self) -> None:
+        """The photographs under the pieces that were traced from them, and under their parts."""
+        wanted = self.under.isChecked() and not self.under.isHidden()
+        key = traced(self.bench.history.document) if wanted else None
+        if key != self._pictures[0]:
+            self._pictures = key, pictures_under(self.bench) if wanted else {}
+        for item in self.table.pieces.values():
+            under = self._pictures[1].get(item.cut.piece.made)
+            if under is not item.under:
+                item.under = under
+                item.update()
 
     def _show_tools(self) -> None:
         """What can be done with what is chosen; what can't be done here says why."""
@@ -188,6 +208,7 @@ class ShapeStation(Station):
     def draw(self) -> None:
         """Lay its things on the table."""
         self.table.show_pattern(self.made, Showing())
+        self._lay_pictures()
         self._show_points()
 
     # --- kept groups --------------------------------------------------------------------------

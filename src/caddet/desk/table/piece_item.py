@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPainterPath, QPen, QTransform
+from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPainterPath, QPen, QPixmap, QTransform
 from PyQt6.QtWidgets import QGraphicsItem, QGraphicsSceneMouseEvent
 
 from caddet.core.finishing.finish import CutPiece, cut_words, label_place
@@ -38,6 +38,7 @@ class PieceItem(Drawn, QGraphicsItem):
         self.cut = cut
         self.showing = showing
         self.lit: dict[str, str] = {}
+        self.under: tuple[QPixmap, QTransform] | None = None
         self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIsMovable, showing.movable)
         self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIsSelectable, showing.movable)
         self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIsFocusable, showing.movable)
@@ -125,6 +126,13 @@ class PieceItem(Drawn, QGraphicsItem):
         painter.setBrush(LOOK.color("paper"))
         painter.drawPath(self.outer)
         painter.setBrush(Qt.BrushStyle.NoBrush)
+        if self.under is not None:
+            painter.save()
+            painter.setClipPath(self.outer, Qt.ClipOperation.IntersectClip)
+            painter.setOpacity(0.8)
+            painter.setTransform(self.under[1], True)
+            painter.drawPixmap(0, 0, self.under[0])
+            painter.restore()
         if self.showing.cut:
             painter.setPen(_pen(iron, 1.1))
             painter.drawPath(self.outer)

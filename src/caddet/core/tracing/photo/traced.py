@@ -10,7 +10,7 @@ import numpy as np
 from caddet.core.errors import CaddetError, Finding
 from caddet.core.geometry.fitting import fair_through
 from caddet.core.geometry.paths import Path
-from caddet.core.geometry.segments import Cubic, Line
+from caddet.core.geometry.segments import Cubic, Line, Motion
 from caddet.core.pattern.opening import inset
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe.entries import Outline, OutlineEdge, OutlineLevel, OutlinePart, OutlineSeam, OutlineSource
@@ -88,6 +88,23 @@ def _net(piece: PhotoPiece, outline: Outline) -> Outline:
         return outline
     made = inset(piece_of(outline), amounts)
     return outlines_of(Pattern((made,))).outlines[0]
+
+
+def laid_as(piece: PhotoPiece, view: View, outline: Outline) -> Motion:
+    """How the table lies in the frame of the piece that an outline became: a turn and a shift, by least squares."""
+    table = view.to_table(np.array([complex(*one) for one in piece.points]))
+    starts, at = [], complex(*outline.start)
+    for edge in outline.edges:
+        starts.append(at)
+        at = complex(*edge.segments[-1][-2:])
+    shape = shape_of(piece)
+    corners = list(piece.corners)
+    if shape is not None and shape.fold and piece.half != "whole":  # its own half: the fold's ends are no corners
+        starts, corners = starts[1:-1], corners[: len(corners) // 2]
+    own, there = np.array(starts), table[corners]
+    spin = ((own - own.mean()) * (there - there.mean()).conjugate()).sum()
+    turn = complex(spin / max(abs(spin), 1e-12))
+    return Motion(turn, complex(own.mean()) - turn * complex(there.mean()))
 
 
 def _seams(pieces: Sequence[PhotoPiece]) -> tuple[OutlineSeam, ...]:

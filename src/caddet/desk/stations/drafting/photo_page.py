@@ -215,7 +215,8 @@ class PhotoPage(QWidget):
                 task.report(0.3 + 0.7 * share)
                 return not task.cancelled
 
-            shapes = [(PRACTICE[practice.split()[0]].kind, PRACTICE[practice.split()[0]].shape)] if practice else []
+            own = PRACTICE[practice.split()[0]] if practice else None
+            shapes = [(own.kind, own.shape)] if own is not None and own.kind else []
             data = picture.as_jpeg()
             try:
                 return data, traced_photo(name, picture.points, SHEETS[sheet], shapes, going), ""
@@ -384,6 +385,15 @@ class PhotoPage(QWidget):
         )
         if shape is None:
             names += [f"edge_{n + 1}" for n in range(len(names), len(piece.corners))]
+        if shape is None:
+            pair = QCheckBox("One of a mirrored pair: a half wrap, a left front")
+            pair.setChecked(piece.pair)
+            pair.toggled.connect(
+                lambda on: self._change("A pair" if on else "Single", lambda p: p.model_copy(update={"pair": on}))
+            )
+            self.detail.addWidget(pair)
+            words = "Panels drawn on it are cut apart in Shape: *Cut along a line* over the picture, *Notch* where its marks are."
+            self.detail.addWidget(label(words.replace("*", ""), "faint", wrap=True))
         self.detail.addWidget(label("Its edges", "whyhead"))
         self.edge_rows: dict[str, tuple[QCheckBox, LengthField]] = {}
         for name in names:
