@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from pathlib import Path
 
+import numpy as np
 import pytest
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtTest import QTest
@@ -218,11 +219,11 @@ def test_a_practice_picture_becomes_a_front_and_says_how_close_it_came(window: M
     settle(qtbot, window)
     after = changing.table_of(pictured(window).pieces[0], view)
     assert pictured(window).pieces[0].points != piece.points
-    assert abs(after[at] - table[at]) < 4
+    assert np.abs(table - after[at]).min() < 2.0  # it lies on the old line again, if not at its old place on it
     page._pull("front", at, complex(table[at]) + 12, False)
     assert pictured(window).pieces[0].points != page.tracing.pieces[0].points  # type: ignore[union-attr]  # not kept before it is let go
     page.trying = None
-    page.edge_rows["side"][0].click()
+    page.detail.edge_rows["side"][0].click()
     settle(qtbot, window)
     assert window.bench.result.pattern.piece("front").run("side")[0].path.length == pytest.approx(  # type: ignore[union-attr]
         abs(
@@ -230,7 +231,7 @@ def test_a_practice_picture_becomes_a_front_and_says_how_close_it_came(window: M
             - window.bench.result.pattern.piece("front").run("side")[0].path.start
         )  # type: ignore[union-attr]
     )
-    page._change("x", lambda p: changing.edge_changed(p, "hem", cut=20.0))
+    page.change("x", lambda p: changing.edge_changed(p, "hem", cut=20.0))
     settle(qtbot, window)
     shorter = window.bench.result.pattern.piece("front")  # type: ignore[union-attr]
     assert pattern.run_length("front.centre_front") - shorter.run_length("centre_front") == pytest.approx(20, abs=1)
@@ -246,18 +247,18 @@ def test_a_photograph_is_kept_named_by_hand_and_taken_out(window: MainWindow, qt
     assert window.bench.settled()
     opened = open_project(project)
     assert opened.whole and len(opened.pictures) == 1
-    page._set_kind("")
+    page.set_kind("")
     settle(qtbot, window)
     free = pictured(window).pieces[0]
     assert not free.kind and len(free.corners) == 6
     page._corner("front", (free.corners[0] + 30) % len(free.points))
     settle(qtbot, window)
     assert len(pictured(window).pieces[0].corners) == 7
-    names = list(page.edge_rows)
-    page._change("x", lambda p: changing.edge_changed(p, names[0], renamed="shoulder"))
+    names = list(page.detail.edge_rows)
+    page.change("x", lambda p: changing.edge_changed(p, names[0], renamed="shoulder"))
     settle(qtbot, window)
-    assert "shoulder" in page.edge_rows
-    page._set_kind("t_shirt front")
+    assert "shoulder" in page.detail.edge_rows
+    page.set_kind("t_shirt front")
     settle(qtbot, window)
     assert not pictured(window).pieces[0].kind  # it doesn't look like one: said, and nothing changed
     page._set_known(215.9)
@@ -272,7 +273,7 @@ def test_a_photograph_is_kept_named_by_hand_and_taken_out(window: MainWindow, qt
     page._set_known(300.0)
     settle(qtbot, window)
     assert [f for f in window.bench.result.findings if f.code == "trace.scale"]  # type: ignore[union-attr]
-    page._change("out", lambda p: None)
+    page.change("out", lambda p: None)
     settle(qtbot, window)
     assert not pictured(window).pieces
 

@@ -62,3 +62,10 @@ def test_one_in_ten_misread_by_an_inch_is_found() -> None:
 def test_seams_of_traced_pieces_may_differ_by_an_eighth_of_an_inch() -> None:
     """Check value 9, common practice: ⅛" (3 mm); more, and it is measured again."""
     assert pytest.approx(3.175, abs=0.2) == TOLERANCE
+
+
+def test_what_is_left_at_seams_and_hems_of_tailored_and_of_stretch_tracings() -> None:
+    """Check values 45 and 67, common practice: a jacket ⅝" and 1¼"; leggings at most ½" and 1" + 1"."""
+    for name in ("jacket_front", "jacket_back"):
+        assert (KINDS[name].seam, KINDS[name].hem) == (pytest.approx(25.4 * 5 / 8), pytest.approx(25.4 * 1.25))
+    assert KINDS["leggings"].seam <= 12.7 and KINDS["leggings"].hem == pytest.approx(2 * 25.4)

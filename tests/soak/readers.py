@@ -25,6 +25,9 @@ from caddet.core.lengths import parse_length
 from caddet.core.made import EvaluateRequest
 from caddet.core.pattern.ids import reference
 from caddet.core.pipeline import make
+from caddet.core.tracing.kinds import KINDS
+from caddet.core.tracing.photo.picture import read_picture
+from caddet.core.tracing.readings_csv import read_readings
 from tests.making import DATA
 
 OLD = DATA / "older" / "v2"
@@ -147,6 +150,12 @@ READERS: list[Reader] = [
         _in_store("blocks", BLOCKS_KEPT.kept),
     ),
     Reader("photograph", _picture, keep_photo, mib=1024),
+    Reader("photograph to trace", _picture, lambda path: read_picture(path.read_bytes(), path.name), mib=2048),
+    Reader(
+        "readings of the tape",
+        _texts(b"what,at,value\nchest,,51.5\nwidth,35,47.5 cm\n"),
+        lambda path: read_readings(_text(path), KINDS["t_shirt"]),
+    ),
     Reader("formula", _texts(*FORMULAS), _formula),
     Reader("length", _texts(*LENGTHS), lambda path: parse_length(_text(path))),
     Reader("reference", _texts(*REFERENCES), lambda path: reference(_text(path))),

@@ -168,7 +168,8 @@ class Guide:
 class Kind:
     """A kind of garment for the tape.
 
-    ``opens`` are the steps that open what is usually sewn in it, ``block`` the block whose ease it is compared with.
+    ``opens`` are the steps that open what is usually sewn in it, ``block`` the block whose ease it is compared with,
+    ``seam`` and ``hem`` what is usually left at its seams and hems (mm; common practice).
     """
 
     name: str
@@ -181,6 +182,8 @@ class Kind:
     guide: tuple[Guide, ...] = ()
     opens: tuple[str, ...] = ()
     block: str = ""
+    seam: float = 15.0
+    hem: float = 30.0
 
     def reading(self, name: str) -> Asked | None:
         """A reading that it asks for, by name."""

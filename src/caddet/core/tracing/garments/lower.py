@@ -308,5 +308,7 @@ LEGGINGS = register_kind(
         ),
  opens=('slash', 'edge_moved'),
  block='leggings',
+        seam=12.7,
+        hem=50.8,
 )
 )  # fmt: skip

@@ -117,6 +117,8 @@ SWIMSUIT = register_kind(
         ),
  opens=('slash', 'open_dart'),
  block='swimsuit',
+        seam=6.5,
+        hem=6.5,
 )
 )  # fmt: skip
 
@@ -234,5 +236,7 @@ BODYSUIT = register_kind(
         ),
         opens=("slash",),
         block="swimsuit",
+        seam=6.5,
+        hem=6.5,
     )
 )

@@ -142,6 +142,8 @@ T_SHIRT = register_kind(
         ),
         opens=("edge_moved", "pleats", "slash"),
         block="top.knit",
+        seam=10.0,
+        hem=25.0,
     )
 )
 
@@ -217,6 +219,8 @@ JACKET_FRONT = register_kind(
         ),
  opens=('open_dart', 'edge_moved'),
  block='bodice.darted',
+        seam=15.875,
+        hem=31.75,
 )
 )  # fmt: skip
 
@@ -244,5 +248,7 @@ JACKET_BACK = register_kind(
         ),
         opens=("centre_pleat", "open_dart", "edge_moved"),
         block="bodice.darted",
+        seam=15.875,
+        hem=31.75,
     )
 )

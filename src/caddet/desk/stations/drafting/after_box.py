@@ -60,7 +60,7 @@ class AfterBox(QWidget):
             self.column.addWidget(shown)
         if rows:
             self.column.addWidget(button(f"This is how {person.name} likes it", partial(self._like, kind)))
-        self._cut_now(made.pattern)
+        self._cut_now(made.pattern, kind)
         lines = lines_to_sew(made.evaluated.drafted, made.pattern)
         if lines:
             self.column.addWidget(label("Altering it: where to sew, from the old seam", "whyhead", wrap=True))
@@ -74,13 +74,13 @@ class AfterBox(QWidget):
             self.rows[key] = Row(key.replace(".", " ").replace("_", " ").capitalize(), words)
             self.column.addWidget(self.rows[key])
 
-    def _cut_now(self, pattern: Pattern) -> None:
+    def _cut_now(self, pattern: Pattern, kind: Kind) -> None:
         """For a make of half an hour: what is left round the outline, and straight to paper."""
-        unit, finishing = self.bench.unit, self.bench.document.finishing
+        unit = self.bench.unit
         self.column.addWidget(label("Cut this now", "whyhead"))
         self.column.addWidget(label("Outline, allowance, casing or hem straight to paper.", "why", wrap=True))
         casing = any(edge.finish == "casing" for piece in pattern.pieces for edge in piece.edges)
-        usual = CutNow(finishing.seam, min(finishing.hem, 40.0))
+        usual = CutNow(kind.seam, kind.hem)
         row = QHBoxLayout()
         row.setSpacing(6)
         self.fields: dict[str, LengthField] = {}

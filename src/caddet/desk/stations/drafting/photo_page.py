@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QApplication, QCheckBox, QHBoxLayout, QProgressBar, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QApplication, QProgressBar, QVBoxLayout, QWidget
 
 from caddet.core.devices.practice_shots import PRACTICE, how_close, practice_camera, truth
 from caddet.core.errors import CaddetError
@@ -38,16 +38,16 @@ from caddet.desk.stations.base import empty
 from caddet.desk.stations.drafting.after_box import AfterBox
 from caddet.desk.stations.drafting.photo_begin import PhotoBegin, by_hand
 from caddet.desk.stations.drafting.photo_items import DotItem, OutlineItem, picture_item
+from caddet.desk.stations.drafting.photo_piece import PieceBox
 from caddet.desk.stations.truing.walk_items import LineItem
 from caddet.desk.tasks import Task
-from caddet.desk.widgets.fields import Choices, LengthField, PickOne, Row, button, label
+from caddet.desk.widgets.fields import LengthField, PickOne, Row, button, label
 
 if TYPE_CHECKING:
     from caddet.desk.stations.draft import DraftStation
 
 FINE = 1.2  # points of the shown picture to the mm
 SHEET_CHOICES = [(one.name, one.label) for one in SHEETS.values()]
-HALVES = (("mean", "Mean"), ("left", "Left"), ("right", "Right"), ("whole", "Whole"))
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,9 +98,8 @@ class PhotoPage(QWidget):
         self.outlines = QVBoxLayout()
         self.outlines.setSpacing(0)
         column.addLayout(self.outlines)
-        self.detail = QVBoxLayout()
-        self.detail.setSpacing(4)
-        column.addLayout(self.detail)
+        self.detail = PieceBox(self)
+        column.addWidget(self.detail)
         column.addWidget(
             label(
                 "Pull the line or a corner: it draws to the edge in the picture; with Alt it stays where you let go. Two clicks make or unmake a corner.",
@@ -176,7 +175,8 @@ class PhotoPage(QWidget):
             return False
         return self.bench.edit(deed, lambda d: change_tracing(d, source.id, made))
 
-    def _change(self, deed: str, change: Callable[[PhotoPiece], PhotoPiece | None]) -> None:
+    def change(self, deed: str, change: Callable[[PhotoPiece], PhotoPiece | None]) -> None:
+        """Change the chosen outline, or take it out; what can\'t be done is said."""
         tracing = self.tracing
         if tracing is None:
             return
@@ -336,15 +336,13 @@ class PhotoPage(QWidget):
             return
         self._built = key
         empty(self.outlines)
-        empty(self.detail)
         for piece in tracing.pieces:
             row = Row(piece.label or piece.name, self._said_of(piece, view, tracing.tolerance))
             row.set_chosen(piece.name == self.chosen)
             row.chosen.connect(partial(self.choose, piece.name))
             self.outlines.addWidget(row)
         shown = next((one for one in tracing.pieces if one.name == self.chosen), None)
-        if shown is not None:
-            self._build_piece(shown)
+        self.detail.show_piece(shown)
 
     def _said_of(self, piece: PhotoPiece, view: View | None, tolerance: float) -> str:
         if view is None:
@@ -355,94 +353,6 @@ class PhotoPage(QWidget):
             if count
             else f"{len(piece.corners)} corners"
         )
-
-    def _build_piece(self, piece: PhotoPiece) -> None:
-        choices = [
-            ("", "Of no kind: I name its edges"),
-            *(
-                (f"{kind.name} {shape.name}", f"{kind.label.partition(',')[0]}: {shape.label.lower()}")
-                for kind in KINDS.values()
-                for shape in kind.shapes
-            ),
-        ]
-        self.detail.addWidget(label("This outline is", "caption"))
-        self.kind = PickOne("What this outline is", choices)
-        self.kind.show_choice(f"{piece.kind} {piece.shape}".strip())
-        self.kind.chosen.connect(self._set_kind)
-        self.detail.addWidget(self.kind)
-        shape = shape_of(piece)
-        if shape is not None and shape.fold:
-            self.half = Choices("Half that counts", HALVES)
-            self.half.show_choice(piece.half)
-            self.half.chosen.connect(
-                lambda half: self._change("Half that counts", lambda p: p.model_copy(update={"half": half}))
-            )
-            self.detail.addWidget(self.half)
-        names = (
-            [run.name for run in shape.runs if run.finish != "fold"]
-            if shape is not None
-            else [edge.name for edge in piece.edges]
-        )
-        if shape is None:
-            names += [f"edge_{n + 1}" for n in range(len(names), len(piece.corners))]
-        if shape is None:
-            pair = QCheckBox("One of a mirrored pair: a half wrap, a left front")
-            pair.setChecked(piece.pair)
-            pair.toggled.connect(
-                lambda on: self._change("A pair" if on else "Single", lambda p: p.model_copy(update={"pair": on}))
-            )
-            self.detail.addWidget(pair)
-            words = "Panels drawn on it are cut apart in Shape: *Cut along a line* over the picture, *Notch* where its marks are."
-            self.detail.addWidget(label(words.replace("*", ""), "faint", wrap=True))
-        self.detail.addWidget(label("Its edges", "whyhead"))
-        self.edge_rows: dict[str, tuple[QCheckBox, LengthField]] = {}
-        for name in names:
-            self._build_edge(piece, name, shape is None)
-        self.detail.addWidget(button("Draw it to the edge in the picture", self._snap))
-        self.detail.addWidget(
-            button(
-                "Take this outline out",
-                lambda: self._change(f"{piece.label or piece.name} taken out", lambda p: None),
-                "link",
-            )
-        )
-
-    def _build_edge(self, piece: PhotoPiece, name: str, free: bool) -> None:
-        edge = next((one for one in piece.edges if one.name == name), None)
-        row = QHBoxLayout()
-        row.setSpacing(4)
-        if free:
-            names = list(dict.fromkeys([name, *_trade_names()]))
-            pick = PickOne(f"Name of {name}", [(one, one.replace("_", " ")) for one in names])
-            pick.show_choice(name)
-            pick.chosen.connect(
-                lambda new, old=name: self._change(f"Edge {new}", lambda p: changing.edge_changed(p, old, renamed=new))
-            )
-            row.addWidget(pick, 1)
-        else:
-            row.addWidget(label(name.replace("_", " "), "heading"), 1)
-        straight = QCheckBox("straight")
-        straight.setChecked(edge is not None and edge.straight)
-        straight.toggled.connect(
-            lambda on, old=name: self._change(
-                f"{old} {'straight' if on else 'curved'}", lambda p: changing.edge_changed(p, old, straight=on)
-            )
-        )
-        row.addWidget(straight)
-        cut = LengthField(f"Allowance outside the {name}", self.bench.unit, may_be_empty=True)
-        cut.edit.setToolTip("Traced along the cut line: how wide the allowance is that has to go")
-        cut.edit.setPlaceholderText("cut by")
-        cut.edit.setFixedWidth(70)
-        cut.show_value(edge.cut if edge is not None and edge.cut else None, self.bench.unit)
-        cut.entered.connect(
-            lambda mm, old=name: self._change(f"Allowance of {old}", lambda p: changing.edge_changed(p, old, cut=mm))
-        )
-        cut.cleared.connect(
-            lambda old=name: self._change(f"No allowance on {old}", lambda p: changing.edge_changed(p, old, cut=0.0))
-        )
-        row.addWidget(cut)
-        self.detail.addLayout(row)
-        self.edge_rows[name] = straight, cut
 
     # --- doing --------------------------------------------------------------------------------
 
@@ -469,20 +379,22 @@ class PhotoPage(QWidget):
         else:
             self._keep("A second length", known=tracing.known.model_copy(update={"mm": mm}))
 
-    def _set_kind(self, key: str) -> None:
+    def set_kind(self, key: str) -> None:
+        """Say what the chosen outline is: a kind and a shape, or (empty) of no kind."""
         kind, _, shape = key.partition(" ")
         view = self.view()
         if view is not None:
-            self._change(f"This is a {shape or 'piece of no kind'}", lambda p: changing.as_shape(p, view, kind, shape))
+            self.change(f"This is a {shape or 'piece of no kind'}", lambda p: changing.as_shape(p, view, kind, shape))
             tracing = self.tracing
             if tracing is not None and self.chosen not in [piece.name for piece in tracing.pieces]:
                 self.chosen = shape
                 self.refresh()
 
-    def _snap(self) -> None:
+    def snap(self) -> None:
+        """Draw the chosen outline to the edge that the picture shows near it."""
         seen, view = self.seen(), self.view()
         if seen is not None and view is not None:
-            self._change("Drawn to the edge", lambda p: changing.drawn_to_edge(p, view, seen.lab))
+            self.change("Drawn to the edge", lambda p: changing.drawn_to_edge(p, view, seen.lab))
 
     def measure(self) -> None:
         """How close the chosen outline came to the practice garment's true shape."""
@@ -602,9 +514,4 @@ class PhotoPage(QWidget):
 
     def _corner(self, name: str, at: int) -> None:
         self.chosen = name
-        self._change("Corner", lambda p: changing.corner_toggled(p, at))
-
-
-def _trade_names() -> list[str]:
-    """The names of edges that the kinds of garment use."""
-    return sorted({run.name for kind in KINDS.values() for shape in kind.shapes for run in shape.runs})
+        self.change("Corner", lambda p: changing.corner_toggled(p, at))
