@@ -5,8 +5,8 @@ from __future__ import annotations
 import pytest
 import shapely
 
-from caddet.core.finishing.corners import meet, reach_end, reach_start
 from caddet.core.finishing.finish import CutPiece, allowance, finish_piece
+from caddet.core.geometry.meeting import meet, reach_end, reach_start
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Line
 from caddet.core.pattern.edges import Edge

@@ -9,7 +9,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from caddet.core.finishing.corners import Side, corner, dart_cap, meet, reach_end, reach_start
+from caddet.core.finishing.corners import Side, corner, dart_cap
+from caddet.core.geometry.meeting import meet, reach_end, reach_start
 from caddet.core.geometry.offset import offset_path, smooth_parts
 from caddet.core.geometry.paths import Path, arcs_as_cubics, assert_paths_close
 from caddet.core.geometry.segments import Arc, Cubic, Line, Point

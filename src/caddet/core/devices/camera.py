@@ -58,6 +58,7 @@ class Scene:
     sheet_at: complex = 0j
     sheet_turn: float = 0.0
     table: tuple[int, int, int] = (150, 132, 110)
+    look: tuple[float, float, float, float] | None = None  # left, top, right, low: only this part of it is taken
 
 
 @dataclass(frozen=True, slots=True)
@@ -89,7 +90,9 @@ class SimulatedCamera:
     name: str = "Practice camera"
 
     def bounds(self) -> tuple[float, float, float, float]:
-        """What lies on the table: left, top, right, low, in mm."""
+        """What is to be seen: left, top, right, low, in mm."""
+        if self.scene.look is not None:
+            return self.scene.look
         points = [p for piece in self.scene.pieces for p in piece.outline.flattened(1.0)]
         points += [complex(p) for p in self.sheet_corners()]
         x, y = [p.real for p in points], [p.imag for p in points]

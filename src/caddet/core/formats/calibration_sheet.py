@@ -4,15 +4,19 @@ from __future__ import annotations
 
 import io
 
+from caddet.core.lengths import Unit
+from caddet.core.sentences import say, told
 from caddet.core.tracing.photo.sheets import BOARD, SHEETS, SQUARE
 
 MM = 72 / 25.4  # points of the page for a mm
 PAGE = (297.0, 210.0)  # A4 lying; the board has room on Letter as well
-WORDS = "Print at 100 %. The board measures 25 cm by 17.5 cm: measure it before you trust it. Lay it flat beside the garment."
+WORDS = say(
+    "Print at 100 %. The board measures {25 cm} by {17.5 cm}: measure it before you trust it. Lay it flat beside the garment."
+)
 
 
-def pdf_sheet() -> bytes:
-    """The sheet as PDF."""
+def pdf_sheet(unit: Unit = "cm") -> bytes:
+    """The sheet as PDF, its words in the user's unit."""
     from reportlab.pdfgen.canvas import Canvas
 
     buffer = io.BytesIO()
@@ -32,7 +36,7 @@ def pdf_sheet() -> bytes:
                     fill=1,
                 )
     canvas.setFont("Helvetica", 8)
-    canvas.drawString(left * MM, (top - board.short - 8) * MM, WORDS)
+    canvas.drawString(left * MM, (top - board.short - 8) * MM, told(WORDS, unit))
     canvas.showPage()
     canvas.save()
     return buffer.getvalue()

@@ -87,7 +87,7 @@ SKIRT = register_kind(
         (
             *_each("centre", "Centre {side}", "Along the centre {side}, from the waist seam to the hem.", "straight waist_centre hem_centre"),
             *_each("waist", "Waist, {side}", "The {side} alone, from side seam to side seam at the waist, the darts sewn.", "across waist_side waist_centre x2"),
-            Asked("hip_depth", "Where the hip is measured", "How far below the waist seam, at the centre, the hip is measured: usually 18 to 21 cm.",
+            Asked("hip_depth", "Where the hip is measured", "How far below the waist seam, at the centre, the hip is measured: over the fullest place.",
                   both(lambda s: drop(s, "waist_centre", "hip_side"))),
             *_each("hip", "Hip, {side}", "The {side} alone, from side seam to side seam at that height.", "across hip_side hip_centre x2"),
             *_each("hem", "Hem, {side}", "The {side} alone, from side seam to side seam along the hem.", "across hem_side hem_centre x2"),
@@ -160,7 +160,7 @@ def _leg_readings() -> tuple[Asked, ...]:
         Asked("outseam", "Side seam", "Along the side seam, from the waist seam to the hem.", both(lambda s: along(s, "side"))),
         *_each("hem", "Hem, {side}", "Across the {side} of one leg at the hem, from seam to seam.", "across hem_inside hem_side"),
         *_each("thigh", "Thigh, {side}", "Across the {side} of one leg at the height of the crotch, square to the crease.", "across fork thigh_side"),
-        Asked("hip_height", "Where the hip is measured", "How far above the crotch the hip is measured: usually 8 to 9 cm.",
+        Asked("hip_height", "Where the hip is measured", "How far above the crotch the hip is measured: a third of the rise or so.",
               both(lambda s: drop(s, "centre_hip", "fork"))),
         *_each("hip", "Hip, {side}", "The {side} of one leg at that height, from the centre seam to the side seam.", "across centre_hip hip_side"),
         *_each("waist", "Waist, {side}", "The {side} of one leg at the waist, from the centre seam to the side; elastic pulled flat.", "along waist"),

@@ -9,10 +9,11 @@ import numpy as np
 from caddet.core.errors import CaddetError
 from caddet.core.recipe.traced import PhotoPiece, PhotoTracing
 from caddet.core.tracing.kinds import Shape, kind_named
+from caddet.core.tracing.photo.joining import joined
 from caddet.core.tracing.photo.naming import named
-from caddet.core.tracing.photo.picture import Pixels
+from caddet.core.tracing.photo.picture import Picture, Pixels
 from caddet.core.tracing.photo.proposing import Proposed, propose
-from caddet.core.tracing.photo.sheets import Found, Sheet, find_sheet
+from caddet.core.tracing.photo.sheets import SHEETS, Found, Sheet, find_sheet, view_by_corners
 from caddet.core.tracing.photo.view import View
 
 Going = Callable[[float], bool]
@@ -64,10 +65,29 @@ def traced_photo(
     Raises :class:`NoSheet` without a sheet, :class:`CaddetError` without an outline or when one can't be its shape.
     """
     found = find_sheet(points, sheet)
+    return traced_from(photograph, points, found, shapes, going)
+
+
+def joined_photos(pictures: Sequence[Picture], sheet: Sheet) -> tuple[Picture, Found]:
+    """Several pictures as one, with the sheet of the first in it. Raises :class:`CaddetError` when they can't be joined."""
+    made = joined(pictures, [find_sheet(one.points, sheet) for one in pictures])
+    plain = sheet if not sheet.page else SHEETS[sheet.name.removeprefix("scan_")]
+    return made.picture, Found(plain, made.corners, view_by_corners(made.picture.size, made.corners, plain))
+
+
+def traced_from(
+    photograph: str,
+    points: Pixels,
+    found: Found,
+    shapes: Sequence[tuple[str, str]] = (),
+    going: Going = lambda share: True,
+) -> PhotoTracing:
+    """A picture whose sheet was found, traced; see :func:`traced_photo`."""
     going(0.3)
     tracing = begun(photograph, points, found)
     goal = found.view.to_table(np.array(found.corners))
-    outlines = propose(points, found.view, goal, lambda share: going(0.3 + 0.7 * share))
+    nothing = found.sheet.page  # a page is not left out of itself
+    outlines = propose(points, found.view, goal[:1] if nothing else goal, lambda share: going(0.3 + 0.7 * share))
     if not outlines:
         raise CaddetError("no outline was found")
     pieces = []

@@ -102,7 +102,8 @@ def _garments(flat: Flat, sheet: Points) -> list[NDArray[np.uint8]]:
     seen = flat.seen > 0
     paper = np.zeros(seen.shape, np.uint8)
     corners = flat.to_flat(sheet)
-    cv2.fillPoly(paper, [np.array([[p.real, p.imag] for p in corners], np.int32)], 255)
+    if len(corners) > 2:
+        cv2.fillPoly(paper, [np.array([[p.real, p.imag] for p in corners], np.int32)], 255)
     paper = np.asarray(cv2.dilate(paper, np.ones((int(14 * flat.fine),) * 2, np.uint8)), dtype=np.uint8)
     usable = seen & (paper == 0)
     # the table is what lies along the picture's edge

@@ -31,19 +31,24 @@ LENS_USUAL = 0.02  # how far a telephone's lens bends, usually
 
 @dataclass(frozen=True, slots=True)
 class Sheet:
-    """A kind of sheet: its shorter and longer side in mm; with ``board`` it is Caddet's own."""
+    """A kind of sheet: its shorter and longer side in mm; with ``board`` it is Caddet's own.
+
+    A ``page`` is a scan: the whole picture is the sheet.
+    """
 
     name: str
     label: str
     short: float
     long: float
     board: bool = False
+    page: bool = False
 
 
 SHEETS = {
     one.name: one
     for one in (
         Sheet("A4", "A4", 210.0, 297.0), Sheet("Letter", "Letter", 215.9, 279.4), Sheet("caddet", "Caddet's printed sheet", 175.0, 250.0, True),
+        Sheet("scan_A4", "scan of an A4 page", 210.0, 297.0, page=True), Sheet("scan_Letter", "scan of a Letter page", 215.9, 279.4, page=True),
     )
 }  # fmt: skip
 
@@ -65,6 +70,8 @@ def find_sheet(points: Pixels, sheet: Sheet) -> Found:
     """The sheet in a picture, and the view that it gives. Raises :class:`NoSheet` with why there is none."""
     import cv2
 
+    if sheet.page:
+        return _page(points, sheet)
     grey = np.asarray(cv2.cvtColor(points, cv2.COLOR_RGB2GRAY), dtype=np.uint8)
     found = _board(grey, sheet) if sheet.board else _plain(points, grey, sheet)
     if found.view.tilt > STEEPEST:
@@ -77,7 +84,12 @@ def find_sheet(points: Pixels, sheet: Sheet) -> Found:
         flat = tuple(complex(c) for c in unbent_corners(found, size))
         own = _aspect_off(size, flat, sheet)
         for other in SHEETS.values():
-            if not other.board and other is not sheet and _aspect_off(size, flat, other) + ANOTHER < own:
+            if (
+                not other.board
+                and not other.page
+                and other is not sheet
+                and _aspect_off(size, flat, other) + ANOTHER < own
+            ):
                 raise NoSheet(
                     say(
                         "the sheet in the picture looks like {other}, not like {sheet}.",
@@ -122,7 +134,22 @@ def _goals(sheet: Sheet) -> tuple[Points, Points]:
 
 def _goal(size: tuple[int, int], corners: tuple[complex, ...], sheet: Sheet) -> Points:
     """Where the corners lie on the table, mm: across or upright, as the view of it makes more sense."""
+    if sheet.page:
+        return _goals(sheet)[0 if size[0] > size[1] else 1]
     return min(_goals(sheet), key=lambda goal: _off(size, corners, goal))
+
+
+def _page(points: Pixels, sheet: Sheet) -> Found:
+    """A scan: its own corners are the page's. Raises :class:`NoSheet` when its sides have another ratio."""
+    high, wide = points.shape[:2]
+    corners = (-0.5 - 0.5j, wide - 0.5 - 0.5j, wide - 0.5 + 1j * (high - 0.5), -0.5 + 1j * (high - 0.5))
+    ratio = max(wide, high) / min(wide, high)
+    if abs(ratio / (sheet.long / sheet.short) - 1) > 0.02:
+        raise NoSheet(
+            say("the picture is no {sheet}: its sides have another ratio; scan the whole page.", sheet=sheet.label)
+        )
+    along = _goals(sheet)[0 if wide > high else 1]
+    return Found(sheet, corners, view_from((wide, high), np.array(corners), along))
 
 
 # --- a plain sheet --------------------------------------------------------------------------------

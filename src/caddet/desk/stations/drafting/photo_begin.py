@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QFileDialog, QVBoxLayout, QWidget
 
 from caddet.core.devices.practice_shots import PRACTICE
 from caddet.core.errors import CaddetError
-from caddet.core.formats.calibration_sheet import pdf_sheet
+from caddet.core.formats.calibration_sheet import WORDS, pdf_sheet
 from caddet.core.formats.files import write_whole
 from caddet.core.recipe.traced import PhotoTracing
 from caddet.core.tracing.photo.automatic import begun
@@ -70,11 +70,11 @@ class PhotoBegin(QWidget):
         )
         if name:
             try:
-                write_whole(File(name), pdf_sheet())
+                write_whole(File(name), pdf_sheet(self.page.bench.unit))
             except CaddetError as error:
                 self.page.bench.said.emit(str(error))
                 return
-            self.page.bench.said.emit("Print it at 100 % on A4 or Letter and measure the board: 25 cm by 17.5 cm.")
+            self.page.bench.said.emit(WORDS)
 
     def take(self) -> None:
         """Take a picture with the practice camera and trace it."""

@@ -11,15 +11,14 @@ from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLineEdit, QVBoxLayout, QWid
 
 from caddet.core.errors import CaddetError
 from caddet.core.lengths import format_length, parse_length
-from caddet.core.own_pieces.taught import SHEET
 from caddet.core.recipe import edits
 from caddet.core.recipe.document import Document, Recipe, TracedSource
 from caddet.core.recipe.planning import begin_with
 from caddet.core.recipe.traced import PhotoTracing, Reading, TapeTracing
-from caddet.core.recipe.values import Text
 from caddet.core.sentences import told
 from caddet.core.tracing.kinds import KINDS, Asked, Kind, kind_named
 from caddet.core.tracing.outlining import findings_of
+from caddet.core.tracing.rubbed_off import rubbed_off
 from caddet.core.tracing.solving import Read, Solved, expected, solve, width_at
 from caddet.core.tracing.tape import after, change_tracing, reading_of, set_reading, taped, ticked, traced
 from caddet.desk.stations.base import empty
@@ -186,8 +185,7 @@ class TracePage(QWidget):
 
     def begin_sheet(self) -> None:
         """Begin with a list of measured points, as a recipe of points and formulas."""
-        recipe = Recipe.of("own.points", options={"recipe": Text(text=SHEET)})
-        if self.bench.edit("Trace: a rubbed-off sheet", lambda d: begin_with(d, recipe)):
+        if self.bench.edit("Trace: a rubbed-off sheet", lambda d: begin_with(d, rubbed_off())):
             self.station.show_page("block")
 
     def _another(self) -> None:
