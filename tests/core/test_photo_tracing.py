@@ -9,7 +9,7 @@ from pathlib import Path as File
 
 import numpy as np
 import pytest
-from PIL import Image
+from PIL import Image, ImageDraw
 
 from caddet.cli import main
 from caddet.core.demo import demo_document
@@ -27,15 +27,15 @@ from caddet.core.recipe.registry import step_entry
 from caddet.core.recipe.traced import Known, PhotoEdge, PhotoTracing
 from caddet.core.recipe.values import Place
 from caddet.core.tracing.kinds import KINDS
-from caddet.core.tracing.photo.automatic import traced_photo
+from caddet.core.tracing.photo.automatic import joined_photos, traced_from, traced_photo
 from caddet.core.tracing.photo.changing import table_of
 from caddet.core.tracing.photo.naming import corner_marks, named, template
-from caddet.core.tracing.photo.picture import read_picture
+from caddet.core.tracing.photo.picture import Picture, read_picture
 from caddet.core.tracing.photo.sheets import SHEETS, NoSheet, find_sheet, view_by_corners
 from caddet.core.tracing.photo.traced import laid_as, outline_of, view_of
 from caddet.core.tracing.photo.view import bent, unbent, view_from
 from caddet.core.truing.notches import marks
-from tests.photos import camera_on, photo, photo_bytes, true_lengths
+from tests.photos import camera_on, photo, photo_bytes, true_lengths, whole_outline
 
 SMALL = Shot(tilt=15, lens=0.01, size=(1800, 1350))
 A4 = SHEETS["A4"]
@@ -370,3 +370,75 @@ def test_a_half_wrap_is_cut_into_six_panels_with_paired_notches() -> None:
     for one, other in zip(*sewn, strict=True):
         assert one.at == pytest.approx(other.at, abs=1.0)
     assert not [line.label for line in made.proof if line.kind == "seam" and line.verdict == "fails"]
+
+
+# --- several pictures, scanned pages ----------------------------------------------------------------
+
+
+def crosses(*places: complex) -> tuple[Path, ...]:
+    return tuple(Path.polyline([at - 9 * way, at + 9 * way]) for at in places for way in (1, 1j))
+
+
+def two_shots(marked: bool = True) -> list[SimulatedCamera]:
+    """A trouser front too long for one picture, taken in two that overlap, each with a sheet."""
+    outline = whole_outline("trousers", "front", 5)
+    left, top, right, low = outline.bounds()
+    middle = (top + low) / 2
+    marks = (70 - 60j, 150 + 10j, 90 + 70j, 200 - 30j, 180 + 80j)
+    lines = crosses(*(complex(left, middle) + at for at in marks)) if marked else ()
+    leg = Lying("leg", outline, (96, 122, 150), lines)
+    looks = ((left - 40, top - 40, right + 300, middle + 130), (left - 40, middle - 130, right + 300, low + 40))
+    sheets = ((complex(right + 40, top + 60), 5.0), (complex(right + 40, low - 380), -4.0))
+    return [
+        SimulatedCamera(
+            Scene((leg,), "A4", at, turn, look=look), Shot(tilt=12, lens=0.004, turn=20 * n, size=(1800, 1350)), 3 + n
+        )
+        for n, ((at, turn), look) in enumerate(zip(sheets, looks, strict=True))
+    ]
+
+
+def test_two_pictures_are_joined_by_their_crosses_and_a_long_leg_comes_out_true() -> None:
+    picture, found = joined_photos([read_picture(one.take()) for one in two_shots()], A4)
+    tracing = traced_from("leg", picture.points, found, [("trousers", "front")])
+    made = made_from(tracing)
+    assert made.pattern is not None
+    front = made.pattern.piece("front")
+    for run, length in true_lengths("trousers", "front", 5).items():
+        assert front.run_length(run) == pytest.approx(length, abs=3.0), run
+
+
+def test_pictures_that_share_no_marks_are_told_what_to_draw(tmp_path: File, capsys: pytest.CaptureFixture[str]) -> None:
+    files = []
+    for n, camera in enumerate(two_shots(marked=False)):
+        files.append(tmp_path / f"part {n}.jpg")
+        files[-1].write_bytes(replace(camera, shot=replace(camera.shot, creases=0)).take())
+    assert main(["trace", *map(str, files), "-o", str(tmp_path / "leg.caddet")]) == 2
+    assert "draw three or more crosses" in capsys.readouterr().err
+    assert main(["trace", str(files[0]), "list.csv", "-o", str(tmp_path / "leg.caddet")]) == 2
+    assert "traced alone" in capsys.readouterr().err
+
+
+def page(shift: complex, fine: float = 6.0) -> Picture:
+    """A scanned A4 page of a rubbed-off collar with crosses; ``shift`` moves the tracing on the glass, in mm."""
+    page_ = Image.new("RGB", (round(210 * fine), round(297 * fine)), (246, 245, 240))
+    draw_ = ImageDraw.Draw(page_)
+    outline = [20 + 60j, 190 + 52j, 300 + 60j, 296 + 130j, 180 + 118j, 24 + 132j]
+    at = [((p + shift).real * fine, (p + shift).imag * fine) for p in [*outline, outline[0]]]
+    draw_.line(at, fill=(40, 40, 60), width=4)
+    for mark in (130 + 80j, 160 + 100j, 140 + 112j, 176 + 70j):
+        for way in (6, 6j):
+            a, b = mark + shift - way, mark + shift + way
+            draw_.line([(a.real * fine, a.imag * fine), (b.real * fine, b.imag * fine)], fill=(40, 40, 60), width=5)
+    return Picture(np.asarray(page_))
+
+
+def test_scanned_pages_are_joined_and_the_drawn_outline_followed() -> None:
+    picture, found = joined_photos([page(0j), page(-100 + 8j)], SHEETS["scan_A4"])
+    tracing = traced_from("collar", picture.points, found)
+    places = table_of(tracing.pieces[0], view_of(tracing))
+    wide, high = np.ptp(places.real), np.ptp(places.imag)
+    assert wide == pytest.approx(280, abs=2.5) and high == pytest.approx(80, abs=2.5)
+    alone = find_sheet(page(0j).points, SHEETS["scan_A4"])
+    assert alone.view.scale == pytest.approx(1 / 6, rel=1e-3)
+    with pytest.raises(NoSheet, match="another ratio"):
+        find_sheet(page(0j).points[:700], SHEETS["scan_A4"])

@@ -186,7 +186,7 @@ def photographed(window: MainWindow, qtbot: QtBot, practice: str = "t_shirt", sh
     window.trace()
     page = window.draft.trace.photo
     page.begin.practice.setCurrentIndex(page.begin.practice.findData(practice))
-    page.begin.sheet.buttons[sheet].click()
+    page.begin.sheet.show_choice(sheet)
     page.begin.take()
     qtbot.waitUntil(lambda: page.task is None, timeout=60_000)
     settle(qtbot, window)
@@ -286,7 +286,7 @@ def test_without_a_sheet_the_picture_is_kept_for_the_corners_to_be_set_by_hand(
     (tmp_path / "no sheet.jpg").write_bytes(replace(camera, scene=replace(camera.scene, sheet=""), shot=shot).take())
     window.trace()
     page = window.draft.trace.photo
-    page.open(tmp_path / "no sheet.jpg", "A4")
+    page.open([tmp_path / "no sheet.jpg"], "A4")
     qtbot.waitUntil(lambda: page.task is None, timeout=60_000)
     settle(qtbot, window)
     assert not pictured(window).pieces and len(window.bench.document.photographs) == 1
@@ -300,10 +300,10 @@ def test_without_a_sheet_the_picture_is_kept_for_the_corners_to_be_set_by_hand(
     settle(qtbot, window)
     assert pictured(window).corners != before
     (tmp_path / "words.jpg").write_text("no picture")
-    page.open(tmp_path / "words.jpg", "A4")
+    page.open([tmp_path / "words.jpg"], "A4")
     qtbot.waitUntil(lambda: page.task is None, timeout=20_000)
     assert len(traced(window.bench.document)) == 1
-    page.open(tmp_path / "no sheet.jpg", "A4")
+    page.open([tmp_path / "no sheet.jpg"], "A4")
     page.cancel()
     qtbot.wait(300)
     assert page.task is None and len(traced(window.bench.document)) == 1

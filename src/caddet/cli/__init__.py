@@ -128,15 +128,20 @@ def _parser() -> Parser:
         tracing.trace,
     )
     sub.add_argument(
-        "file",
-        nargs="?",
+        "files",
+        nargs="*",
         type=Path,
-        metavar="READINGS.csv|PHOTO",
-        help="columns what, at, value; or a JPEG or PNG with a sheet of known size in it",
+        metavar="READINGS.csv|PHOTO…",
+        help="columns what, at, value; or JPEG or PNG pictures with a sheet of known size in each, joined by the marks they share",
     )
     sub.add_argument("--kind", metavar="KIND", help="the kind of garment; alone, it lists what is read on it")
     sub.add_argument("--unit", choices=("cm", "in"), default="cm", help="of readings without a unit")
-    sub.add_argument("--sheet", choices=("A4", "Letter", "caddet"), default="A4", help="the sheet in the photograph")
+    sub.add_argument(
+        "--sheet",
+        choices=("A4", "Letter", "caddet", "scan_A4", "scan_Letter"),
+        default="A4",
+        help="the sheet in the photograph; of a scan, the page that it is",
+    )
     sub.add_argument(
         "--shape", metavar="front,back", help="which pieces of the kind the outlines are, the largest first"
     )

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import argparse
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from caddet.cli.words import EXIT_FAILS, EXIT_FINE, print_json, remark, say
 from caddet.core.errors import CaddetError, InputError
@@ -15,9 +15,6 @@ from caddet.core.recipe.document import Recipe, TracedSource
 from caddet.core.sentences import told
 from caddet.core.tracing.kinds import KINDS, Kind, kind_named
 
-if TYPE_CHECKING:
-    from caddet.core.tracing.photo.picture import Picture
-
 BIGGEST = 4 * 1024 * 1024
 
 
@@ -25,10 +22,14 @@ def trace(arguments: argparse.Namespace) -> int:
     """Trace readings into a project; without a file, list the kinds, or what one of them asks for."""
     from caddet.core import library as library  # registers the kinds
 
-    if arguments.file is None:
+    if not arguments.files:
         return _list(_kind(arguments.kind) if arguments.kind else None, arguments.json)
-    if arguments.file.suffix.lower() != ".csv":
+    arguments.file = arguments.files[0]
+    lists = [path for path in arguments.files if path.suffix.lower() == ".csv"]
+    if not lists:
         return _by_photo(arguments)
+    if len(arguments.files) > 1:
+        raise InputError("a list of readings is traced alone.", str(lists[0]))
     if not arguments.kind:
         raise InputError(f"say with --kind what garment it is; there are {', '.join(sorted(KINDS))}.", "--kind")
     return _by_tape(arguments, _kind(arguments.kind))
@@ -64,19 +65,26 @@ def _by_photo(arguments: argparse.Namespace) -> int:
     from caddet.core.formats.people_store import named_photo
     from caddet.core.formats.project import save_project
     from caddet.core.recipe.edits import set_photograph
-    from caddet.core.tracing.photo.automatic import traced_photo
+    from caddet.core.tracing.photo.automatic import joined_photos, traced_from
     from caddet.core.tracing.photo.picture import BIGGEST_FILE, read_picture
-    from caddet.core.tracing.photo.sheets import SHEETS
+    from caddet.core.tracing.photo.sheets import SHEETS, find_sheet
     from caddet.core.tracing.photo.traced import view_of
 
     path: Path = arguments.file
     _may_write(arguments)
-    picture = read_picture(read_whole(path, BIGGEST_FILE), str(path))
-    for words in picture.remarks:
-        say(f"{path}: {words}")
-    shapes = _shapes(arguments)
+    pictures = []
+    for one in arguments.files:
+        pictures.append(read_picture(read_whole(one, BIGGEST_FILE), str(one)))
+        for words in pictures[-1].remarks:
+            say(f"{one}: {words}")
+    shapes, sheet = _shapes(arguments), SHEETS[arguments.sheet]
     try:
-        tracing = traced_photo(path.stem[:80], picture.points, SHEETS[arguments.sheet], shapes)
+        picture, found = (
+            joined_photos(pictures, sheet)
+            if len(pictures) > 1
+            else (pictures[0], find_sheet(pictures[0].points, sheet))
+        )
+        tracing = traced_from(path.stem[:80], picture.points, found, shapes)
     except CaddetError as error:
         raise InputError(str(error), str(path)) from error
     data = picture.as_jpeg()
@@ -95,7 +103,7 @@ def _by_photo(arguments: argparse.Namespace) -> int:
     if arguments.json:
         corners = [[round(x, 2), round(y, 2)] for x, y in tracing.corners]
         print_json({
-            "scale": round(view.scale, 5), "residual": round(_residual(picture, arguments.sheet), 4), "tilt": round(view.tilt, 1), "sheet": tracing.sheet,
+            "scale": round(view.scale, 5), "residual": round(found.view.residual, 4), "tilt": round(view.tilt, 1), "sheet": tracing.sheet,
             "corners": corners, "outlines": outlines_listing(made),
         })  # fmt: skip
     else:
@@ -103,13 +111,6 @@ def _by_photo(arguments: argparse.Namespace) -> int:
             f"{len(tracing.pieces)} outline(s), {view.scale:.3f} mm a point, {view.tilt:.0f}° from the vertical; written to {arguments.output}"
         )
     return EXIT_FAILS if about else EXIT_FINE
-
-
-def _residual(picture: Picture, sheet: str) -> float:
-    """How far the sheet's own marks lie from where they should, in mm."""
-    from caddet.core.tracing.photo.sheets import SHEETS, find_sheet
-
-    return find_sheet(picture.points, SHEETS[sheet]).view.residual
 
 
 def _shapes(arguments: argparse.Namespace) -> list[tuple[str, str]]:

@@ -26,6 +26,11 @@ LEAST_MARK = 3.0  # mm
 ALIKE = 2.5  # mm by which two marks that are one may differ
 LEAST = 3  # marks that must agree
 MOST = 60  # marks of a picture that are compared
+UNLIKE = 30.0  # of 255 that a point may differ where two pictures show the same, and the share that may differ more
+MAY_DIFFER = 0.05
+TOO_FEW = (
+    "the pictures share too few marks ({found}); draw three or more crosses where they overlap, and take them again"
+)
 FAR = 40.0  # mm between two marks that a turn is told from
 
 
@@ -86,12 +91,7 @@ def laid_on(first: Points, second: Points) -> tuple[complex, complex, int, float
                 best = int(near.sum()), float(away.min(axis=1)[near].mean()), turn, shift
     agreed, _, turn, shift = best
     if agreed < LEAST:
-        raise CaddetError(
-            say(
-                "the pictures share too few marks ({found}); draw three or more crosses where they overlap, and take them again",
-                found=agreed,
-            )
-        )
+        raise CaddetError(say(TOO_FEW, found=agreed))
     pairs = []
     for one in first:
         away = np.abs(turn * second + shift - one)
@@ -118,6 +118,8 @@ def joined(pictures: Sequence[Picture], found: Sequence[Found]) -> Joined:
     for flat in flats[1:]:
         own = marks_in(flat)
         turn, shift, agreed, off = laid_on(known, own)
+        if _unlike(flats[0], flat, turn, shift) and len(flats) == 2:
+            raise CaddetError(say(TOO_FEW, found=agreed))
         motions.append((turn, shift))
         least, worst = min(least, agreed), max(worst, off)
         known = np.concatenate([known, turn * own + shift])
@@ -152,3 +154,24 @@ def _table(flat: Flat) -> NDArray[np.float64]:
     inner = cv2.erode(flat.seen, np.ones((int(20 * flat.fine),) * 2, np.uint8), borderValue=0)
     band = (flat.seen > 0) & (inner == 0)
     return np.asarray(np.median(flat.points[band], axis=0)) if band.any() else np.full(3, 128.0)
+
+
+def _unlike(first: Flat, second: Flat, turn: complex, shift: complex) -> bool:
+    """Whether two pictures show different things where they would lie on each other: then their marks agreed by chance."""
+    import cv2
+
+    fine = 0.5
+    size = int(first.points.shape[1] * fine / first.fine), int(first.points.shape[0] * fine / first.fine)
+    one = cv2.resize(cv2.GaussianBlur(first.points, (0, 0), first.fine), size, interpolation=cv2.INTER_AREA).astype(
+        np.float32
+    )
+    seen = cv2.resize(first.seen, size, interpolation=cv2.INTER_NEAREST) > 0
+    k = turn * fine / second.fine
+    by = (turn * second.origin + shift - first.origin) * fine
+    matrix = np.array([[k.real, -k.imag, by.real], [k.imag, k.real, by.imag]])
+    other = cv2.warpAffine(cv2.GaussianBlur(second.points, (0, 0), second.fine), matrix, size).astype(np.float32)
+    both = seen & (cv2.warpAffine(second.seen, matrix, size, flags=cv2.INTER_NEAREST) > 0)
+    if both.sum() < 400:
+        return True
+    apart = np.abs(one - other).max(axis=2)[both]
+    return bool((apart > UNLIKE).mean() > MAY_DIFFER)

@@ -19,6 +19,7 @@ from caddet.core.tracing.photo.picture import Pixels
 from caddet.core.tracing.photo.sheets import edge_places
 from caddet.core.tracing.photo.view import Points, View
 
+DRAWN = 2.5  # points to the mm in which a drawn line is told from the paper
 COARSE = 0.8  # points to the mm in which the garment is told from the table
 SPACING = 2.0  # mm between the places where the edge is looked for
 REACH = 6.0  # mm to either side
@@ -70,6 +71,9 @@ def propose(
     masks = _garments(flat, sheet)
     if not going(0.7):
         return []
+    if not masks:  # no cloth that stands out: a line drawn on paper, perhaps
+        flat = flattened(points, view, sheet, DRAWN)
+        masks = _drawn(flat)
     if not masks:
         raise CaddetError(
             say("nothing could be told from the table: use a table of another colour, or click the corners by hand")
@@ -122,6 +126,27 @@ def _garments(flat: Flat, sheet: Points) -> list[NDArray[np.uint8]]:
     mask = np.where((scaled > level) & usable, 255, 0).astype(np.uint8)
     mask = _settled(flat, mask, usable)
     return _parts(mask, flat)
+
+
+def _drawn(flat: Flat) -> list[NDArray[np.uint8]]:
+    """A mask for everything that a drawn line goes round: what can't be reached from the picture's edge over the paper."""
+    import cv2
+
+    lab = cv2.cvtColor(flat.points, cv2.COLOR_RGB2LAB)
+    size = int(6 * flat.fine) | 1
+    dark = cv2.morphologyEx(
+        lab[:, :, 0], cv2.MORPH_BLACKHAT, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (size, size))
+    )
+    level = max(20.0, float(np.percentile(dark, 99.5)) * 0.4)
+    lines = np.where((dark > level) & (flat.seen > 0), 255, 0).astype(np.uint8)
+    gap = int(2.5 * flat.fine) | 1
+    lines = np.asarray(cv2.morphologyEx(lines, cv2.MORPH_CLOSE, np.ones((gap, gap), np.uint8)), dtype=np.uint8)
+    ringed = cv2.copyMakeBorder(lines, 1, 1, 1, 1, cv2.BORDER_CONSTANT, value=0)
+    outside = ringed.copy()
+    cv2.floodFill(outside, None, (0, 0), 255)
+    inside = np.where((outside == 0) | (ringed > 0), 255, 0).astype(np.uint8)[1:-1, 1:-1]
+    opened = cv2.morphologyEx(np.ascontiguousarray(inside), cv2.MORPH_OPEN, np.ones((gap + 2, gap + 2), np.uint8))
+    return _parts(np.asarray(opened, dtype=np.uint8), flat)
 
 
 def _settled(flat: Flat, mask: NDArray[np.uint8], usable: NDArray[np.bool_]) -> NDArray[np.uint8]:

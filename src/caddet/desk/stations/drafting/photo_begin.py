@@ -15,7 +15,7 @@ from caddet.core.recipe.traced import PhotoTracing
 from caddet.core.tracing.photo.automatic import begun
 from caddet.core.tracing.photo.picture import Picture
 from caddet.core.tracing.photo.sheets import SHEETS, Found, view_by_corners
-from caddet.desk.widgets.fields import Choices, PickOne, button, label
+from caddet.desk.widgets.fields import PickOne, button, label
 
 if TYPE_CHECKING:
     from caddet.desk.stations.drafting.photo_page import PhotoPage
@@ -33,14 +33,13 @@ class PhotoBegin(QWidget):
         column.addWidget(label("From a photograph", "whyhead"))
         column.addWidget(
             label(
-                "One garment flat on a table of another colour, from above, a sheet of known size beside it.",
+                "One garment flat on a table of another colour, from above, a sheet of known size beside it. What is too long "
+                "for one: several pictures that overlap, three crosses drawn where they do. Or scanned pages.",
                 "why",
                 wrap=True,
             )
         )
-        self.sheet = Choices("Sheet in the picture", [("A4", "A4"), ("Letter", "Letter"), ("caddet", "Caddet's")])
-        self.sheet.chosen.connect(self.sheet.show_choice)
-        self.sheet.show_choice("A4")
+        self.sheet = PickOne("Sheet in the picture", [(one.name, one.label) for one in SHEETS.values()])
         column.addWidget(self.sheet)
         column.addWidget(button("Open a photograph…", self.ask))
         column.addWidget(button("Print Caddet's sheet…", self.ask_sheet, "link"))
@@ -53,15 +52,15 @@ class PhotoBegin(QWidget):
     @property
     def chosen_sheet(self) -> str:
         """The sheet that is said to lie in the picture."""
-        return next((key for key, one in self.sheet.buttons.items() if one.isChecked()), "A4")
+        return str(self.sheet.currentData())
 
     def ask(self) -> None:
         """Ask for a photograph and trace it."""
-        name, _ = QFileDialog.getOpenFileName(
-            self, "Open a photograph", str(File.home()), "Photographs (*.jpg *.jpeg *.png)"
+        names, _ = QFileDialog.getOpenFileNames(
+            self, "Open a photograph, or several that overlap", str(File.home()), "Photographs (*.jpg *.jpeg *.png)"
         )
-        if name:
-            self.page.open(File(name), self.chosen_sheet)
+        if names:
+            self.page.open([File(name) for name in names], self.chosen_sheet)
 
     def ask_sheet(self) -> None:
         """Ask where the sheet to print goes."""

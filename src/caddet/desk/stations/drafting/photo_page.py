@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import partial
 from pathlib import Path as File
@@ -25,12 +25,12 @@ from caddet.core.recipe.traced import PhotoPiece, PhotoTracing
 from caddet.core.sentences import told
 from caddet.core.tracing.kinds import KINDS
 from caddet.core.tracing.photo import changing
-from caddet.core.tracing.photo.automatic import piece_from, traced_photo
+from caddet.core.tracing.photo.automatic import joined_photos, piece_from, traced_from
 from caddet.core.tracing.photo.flat import Flat, flattened
 from caddet.core.tracing.photo.naming import corner_marks
 from caddet.core.tracing.photo.picture import BIGGEST_FILE, Picture, read_picture
 from caddet.core.tracing.photo.proposing import propose
-from caddet.core.tracing.photo.sheets import SHEETS, view_by_corners
+from caddet.core.tracing.photo.sheets import SHEETS, Found, find_sheet, view_by_corners
 from caddet.core.tracing.photo.traced import shape_of, view_of
 from caddet.core.tracing.photo.view import View
 from caddet.core.tracing.tape import change_tracing, traced
@@ -188,14 +188,20 @@ class PhotoPage(QWidget):
 
     # --- beginning ----------------------------------------------------------------------------
 
-    def open(self, path: File, sheet: str) -> None:
-        """Trace a photograph from a file, off the main thread."""
+    def open(self, paths: Sequence[File], sheet: str) -> None:
+        """Trace a photograph from a file, or several joined to one, off the main thread."""
         try:
-            data = read_whole(path, BIGGEST_FILE)
+            data = [read_whole(path, BIGGEST_FILE) for path in paths]
         except CaddetError as error:
             self.bench.said.emit(str(error))
             return
-        self._start(path.stem[:60] or "photograph", sheet, "", lambda task: read_picture(data, path.name))
+
+        def get(task: Task) -> tuple[Picture, Found | None]:
+            pictures = [read_picture(one, path.name) for one, path in zip(data, paths, strict=True)]
+            task.report(0.15)
+            return joined_photos(pictures, SHEETS[sheet]) if len(pictures) > 1 else (pictures[0], None)
+
+        self._start(paths[0].stem[:60] or "photograph", sheet, "", get)
 
     def practise(self, code: str, sheet: str) -> None:
         """Take a practice picture and trace it, off the main thread."""
@@ -203,13 +209,14 @@ class PhotoPage(QWidget):
             f"Practice: {PRACTICE[code.split()[0]].label} ({code.split()[-1]})",
             sheet,
             code,
-            lambda task: read_picture(practice_camera(code).take()),
+            lambda task: (read_picture(practice_camera(code).take()), None),
         )
 
-    def _start(self, name: str, sheet: str, practice: str, get: Callable[[Task], Picture]) -> None:
+    def _start(self, name: str, sheet: str, practice: str, get: Callable[[Task], tuple[Picture, Found | None]]) -> None:
         def work(task: Task) -> tuple[bytes, PhotoTracing, str]:
             task.report(0.05)
-            picture = read_picture(get(task).as_jpeg())  # as it is kept, so that its points stay what they are
+            taken, sheet_there = get(task)
+            picture = read_picture(taken.as_jpeg())  # as it is kept, so that its points stay what they are
 
             def going(share: float) -> bool:
                 task.report(0.3 + 0.7 * share)
@@ -219,7 +226,8 @@ class PhotoPage(QWidget):
             shapes = [(own.kind, own.shape)] if own is not None and own.kind else []
             data = picture.as_jpeg()
             try:
-                return data, traced_photo(name, picture.points, SHEETS[sheet], shapes, going), ""
+                there = sheet_there or find_sheet(picture.points, SHEETS[sheet])
+                return data, traced_from(name, picture.points, there, shapes, going), ""
             except CaddetError as error:
                 if task.cancelled:
                     raise
