@@ -14,7 +14,7 @@ from PIL import Image, ImageDraw
 from caddet.cli import main
 from caddet.core.demo import demo_document
 from caddet.core.devices.camera import Lying, Scene, Shot, SimulatedCamera
-from caddet.core.devices.practice_shots import practice_camera
+from caddet.core.devices.practice_shots import PRACTICE, practice_camera
 from caddet.core.errors import CaddetError, InputError
 from caddet.core.formats.project import open_project
 from caddet.core.geometry.fitting import fair_through
@@ -27,7 +27,7 @@ from caddet.core.recipe.registry import step_entry
 from caddet.core.recipe.traced import Known, PhotoEdge, PhotoTracing
 from caddet.core.recipe.values import Place
 from caddet.core.tracing.kinds import KINDS
-from caddet.core.tracing.photo.automatic import joined_photos, traced_from, traced_photo
+from caddet.core.tracing.photo.automatic import joined_photos, traced_as_far, traced_from, traced_photo
 from caddet.core.tracing.photo.changing import table_of
 from caddet.core.tracing.photo.naming import corner_marks, named, template
 from caddet.core.tracing.photo.picture import Picture, read_picture
@@ -442,3 +442,38 @@ def test_scanned_pages_are_joined_and_the_drawn_outline_followed() -> None:
     assert alone.view.scale == pytest.approx(1 / 6, rel=1e-3)
     with pytest.raises(NoSheet, match="another ratio"):
         find_sheet(page(0j).points[:700], SHEETS["scan_A4"])
+
+
+def test_a_centre_that_is_named_lies_along_the_grain_and_the_residual_is_kept() -> None:
+    tracing = traced_photo("x", photo("jacket_front", "front", shot=SMALL).points, A4)
+    assert 0 < tracing.residual < 0.3
+    piece = tracing.pieces[0]
+    made = made_from(tracing)
+    assert made.pattern is not None
+    runs = made.pattern.pieces[0].runs()
+    longest = max(range(len(runs)), key=lambda n: made.pattern.pieces[0].run_length(runs[n]))  # type: ignore[union-attr]
+    edges = tuple(PhotoEdge(name="front_edge" if n == longest else f"edge_{n + 1}") for n in range(len(piece.corners)))
+    named_piece = piece.model_copy(update={"edges": edges})
+    after = made_from(tracing.model_copy(update={"pieces": (named_piece,)})).pattern
+    assert after is not None
+    path = after.pieces[0].run("front_edge")[0].path
+    assert abs(path.end.real - path.start.real) < 1e-6
+    assert path.length == pytest.approx(made.pattern.pieces[0].run_length(runs[longest]), abs=0.3)
+
+
+def test_every_practice_garment_is_traced_and_named() -> None:
+    for n, practice in enumerate(("skirt_back", "shorts", "jacket", "swimsuit_back")):
+        code = f"{practice} {'caddet' if n % 2 else 'A4'} {n + 4}"
+        camera = practice_camera(code)
+        picture = read_picture(replace(camera, shot=replace(camera.shot, size=(1500, 1125))).take())
+        kind, shape = PRACTICE[practice].kind, PRACTICE[practice].shape
+        sheet = SHEETS["caddet" if n % 2 else "A4"]
+        tracing, trouble = traced_as_far(practice, picture.points, find_sheet(picture.points, sheet), [(kind, shape)])
+        assert not trouble and tracing.pieces[0].kind == kind
+
+
+def test_an_outline_that_is_not_what_it_should_be_is_kept_as_one_of_no_kind() -> None:
+    picture = photo("fitted_skirt", "front", shot=SMALL)
+    tracing, trouble = traced_as_far("x", picture.points, find_sheet(picture.points, A4), [("t_shirt", "front")])
+    assert "doesn't look like" in trouble
+    assert len(tracing.pieces) == 1 and not tracing.pieces[0].kind and len(tracing.pieces[0].corners) == 4

@@ -24,13 +24,17 @@ BESIDE = 50.0  # mm between the garment and the sheet
 
 @dataclass(frozen=True, slots=True)
 class Practice:
-    """A garment to practise on: its name, its label, the kind and the shape it is."""
+    """A garment to practise on: its name, its label, the kind and the shape it is, and a dart sewn in its first edge.
+
+    A dart: at which share of that edge it stands, how long it is, and how deep one feels it under the cloth (mm).
+    """
 
     name: str
     label: str
     kind: str
     shape: str
     color: tuple[int, int, int]
+    dart: tuple[float, float, float] | None = None
 
 
 PRACTICE = {
@@ -38,12 +42,12 @@ PRACTICE = {
     for one in (
         Practice("t_shirt", "T-shirt, front", "t_shirt", "front", (88, 118, 150)),
         Practice("t_shirt_back", "T-shirt, back", "t_shirt", "back", (88, 118, 150)),
-        Practice("skirt", "Fitted skirt with darts, front", "fitted_skirt", "front", (104, 70, 84)),
-        Practice("skirt_back", "Fitted skirt with darts, back", "fitted_skirt", "back", (104, 70, 84)),
+        Practice("skirt", "Fitted skirt with darts, front", "fitted_skirt", "front", (104, 70, 84), (0.55, 90.0, 10.0)),
+        Practice("skirt_back", "Fitted skirt with darts, back", "fitted_skirt", "back", (104, 70, 84), (0.5, 130.0, 14.0)),
         Practice("shorts", "Shorts, one leg, front", "shorts", "front", (74, 96, 72)),
         Practice("swimsuit", "Swimsuit, front", "swimsuit", "front", (40, 72, 120)),
         Practice("swimsuit_back", "Swimsuit, back", "swimsuit", "back", (40, 72, 120)),
-        Practice("jacket", "Jacket front with a neckline dart", "jacket_front", "front", (92, 88, 110)),
+        Practice("jacket", "Jacket front with a neckline dart", "jacket_front", "front", (92, 88, 110), (0.5, 120.0, 9.5)),
         Practice("wrap", "Half wrap with six panels", "", "wrap", (206, 196, 150)),
     )
 }  # fmt: skip
@@ -103,6 +107,30 @@ def practice_outline(kind: str, shape: str, seed: int) -> Path:
     return Path.join([half, half.moved(MIRROR).reversed()]) if own.fold else half
 
 
+def practice_darts(practice: Practice, seed: int) -> tuple[Path, ...]:
+    """The stitching of a practice garment's darts as it shows on the right side, in mm; on both halves of one on the fold."""
+    if practice.dart is None:
+        return ()
+    share, length, _ = practice.dart
+    shape = kind_named(practice.kind).shape(practice.shape)
+    outline = practice_outline(practice.kind, practice.shape, seed)
+    across = abs(outline.start.real) < 1e-6 if shape.fold else True
+    reach = next(n for n in range(1, len(outline.segments) + 1) if _turns(outline, n))
+    edge = Path(outline.segments[:reach])
+    at, way = edge.point_at(edge.length * share), edge.direction_at(edge.length * share)
+    inward = way / abs(way) * 1j
+    line = Path.polyline([at, at + inward * length])
+    return (line, line.moved(MIRROR)) if shape.fold and across else (line,)
+
+
+def _turns(outline: Path, n: int) -> bool:
+    """Whether an outline has a corner behind its first so many segments."""
+    if n >= len(outline.segments):
+        return True
+    before, after = outline.segments[n - 1].direction(1.0), outline.segments[n].direction(0.0)
+    return abs((after / before).imag) > 0.2
+
+
 def practice_camera(code: str) -> SimulatedCamera:
     """The camera on a practice garment, held a little differently with every seed. Raises :class:`CaddetError`."""
     practice, sheet, seed = known(code)
@@ -113,7 +141,7 @@ def practice_camera(code: str) -> SimulatedCamera:
         tilt=float(random.uniform(4, 22)), turn=float(random.uniform(-8, 8)), lens=float(random.uniform(-0.015, 0.015)),
         heading=float(random.uniform(0, 360)), shadow=float(random.uniform(0.15, 0.35)), creases=int(random.integers(2, 6)),
     )  # fmt: skip
-    lines = () if practice.kind else _inside(outline, wrap_lines())
+    lines = practice_darts(practice, seed) if practice.kind else _inside(outline, wrap_lines())
     scene = Scene(
         (Lying(practice.shape, outline, practice.color, lines),),
         sheet,

@@ -75,7 +75,7 @@ class Known(Frozen):
 
 class PhotoTracing(Frozen):
     """A photograph of garments laid flat: the picture (by its name among the project's), the sheet's corners in it, the lens,
-    and the outlines. ``tolerance`` is how far a fair curve may stray from what was seen, in mm; ``practice`` names the
+    and the outlines. ``residual`` is how far the sheet's own edges or squares lay from where they should (mm), ``tolerance`` how far a fair curve may stray from what was seen, in mm; ``practice`` names the
     practice garment that the simulated camera took, whose true shape is known.
     """
 
@@ -85,6 +85,7 @@ class PhotoTracing(Frozen):
     sheet: Annotated[str, Field(max_length=20)] = "A4"
     corners: tuple[Spot, Spot, Spot, Spot]
     lens: float = Field(default=0.0, ge=-0.6, le=0.6, allow_inf_nan=False)
+    residual: float = Field(default=0.0, ge=0, le=100, allow_inf_nan=False)
     known: Known | None = None
     tolerance: float = Field(default=1.0, ge=0.1, le=10, allow_inf_nan=False)
     pieces: Annotated[tuple[PhotoPiece, ...], FailFast()] = Field(default=(), max_length=60)

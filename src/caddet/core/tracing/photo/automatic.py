@@ -24,6 +24,7 @@ def begun(photograph: str, points: Pixels, found: Found) -> PhotoTracing:
     corners = tuple((round(c.real, 3), round(c.imag, 3)) for c in found.corners)
     return PhotoTracing(
         photograph=photograph, size=(points.shape[1], points.shape[0]), sheet=found.sheet.name, corners=corners, lens=round(found.view.lens, 7),
+        residual=round(min(found.view.residual, 100.0), 4),
     )  # fmt: skip
 
 
@@ -83,15 +84,35 @@ def traced_from(
     going: Going = lambda share: True,
 ) -> PhotoTracing:
     """A picture whose sheet was found, traced; see :func:`traced_photo`."""
+    tracing, trouble = traced_as_far(photograph, points, found, shapes, going)
+    if trouble:
+        raise CaddetError(trouble)
+    return tracing
+
+
+def traced_as_far(
+    photograph: str,
+    points: Pixels,
+    found: Found,
+    shapes: Sequence[tuple[str, str]] = (),
+    going: Going = lambda share: True,
+) -> tuple[PhotoTracing, str]:
+    """A picture whose sheet was found, traced as far as it goes, and what did not: an outline that can't be its shape is of no kind."""
     going(0.3)
     tracing = begun(photograph, points, found)
     goal = found.view.to_table(np.array(found.corners))
     nothing = found.sheet.page  # a page is not left out of itself
-    outlines = propose(points, found.view, goal[:1] if nothing else goal, lambda share: going(0.3 + 0.7 * share))
-    if not outlines:
-        raise CaddetError("no outline was found")
+    trouble = ""
+    try:
+        outlines = propose(points, found.view, goal[:1] if nothing else goal, lambda share: going(0.3 + 0.7 * share))
+    except CaddetError as error:
+        return tracing, str(error)
     pieces = []
     for n, outline in enumerate(outlines):
         kind, shape = shapes[n] if n < len(shapes) else ("", "")
-        pieces.append(piece_from(outline, found.view, f"piece_{n + 1}", kind, shape))
-    return tracing.model_copy(update={"pieces": tuple(pieces)})
+        try:
+            pieces.append(piece_from(outline, found.view, f"piece_{n + 1}", kind, shape))
+        except CaddetError as error:
+            trouble = trouble or str(error)
+            pieces.append(piece_from(outline, found.view, f"piece_{n + 1}"))
+    return tracing.model_copy(update={"pieces": tuple(pieces)}), trouble if outlines else "no outline was found"

@@ -47,7 +47,7 @@ def sheet_corner_moved(tracing: PhotoTracing, corner: int, to: complex) -> Photo
     """The tracing with a corner of the sheet set by hand, in points of the picture."""
     corners = list(tracing.corners)
     corners[corner] = (round(to.real, 3), round(to.imag, 3))
-    return PhotoTracing.model_validate({**tracing.parts(), "corners": tuple(corners)})
+    return PhotoTracing.model_validate({**tracing.parts(), "corners": tuple(corners), "residual": 0.0})
 
 
 def with_places(piece: PhotoPiece, view: View, table: Points) -> PhotoPiece:

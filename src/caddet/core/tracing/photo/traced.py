@@ -185,6 +185,7 @@ def _free(piece: PhotoPiece, table: Points, tolerance: float) -> Outline:
     corners = piece.corners
     if len(corners) < 2:
         raise CaddetError(say("an outline has at least two corners; say where its edges begin"))
+    table = table * _plumb(piece, table)
     edges = [*piece.edges, *(PhotoEdge(name=f"edge_{n + 1}") for n in range(len(piece.edges), len(corners)))]
     paths = [
         _edge(_stretch(table, a, b), edge.straight, tolerance)
@@ -195,6 +196,16 @@ def _free(piece: PhotoPiece, table: Points, tolerance: float) -> Outline:
     return closed_outline(
         piece.name, piece.label or piece.name, _moved(made, shift), complex(paths[0].start) - shift, piece.pair
     )
+
+
+def _plumb(piece: PhotoPiece, table: Points) -> complex:
+    """The turn (a unit) that lays a centre, a fold or a front edge along the grain, straight down; as it lies without one."""
+    for n, edge in enumerate(piece.edges[: len(piece.corners)]):
+        if edge.finish == "fold" or edge.name.startswith("centre_") or edge.name == "front_edge":
+            a, b = table[piece.corners[n]], table[piece.corners[(n + 1) % len(piece.corners)]]
+            way = complex(b - a) / max(abs(complex(b - a)), 1e-9)
+            return (1j if way.imag >= 0 else -1j) / way
+    return 1 + 0j
 
 
 def _moved(edges: Sequence[OutlineEdge], by: complex) -> list[OutlineEdge]:

@@ -12,7 +12,7 @@ import numpy as np
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication, QProgressBar, QVBoxLayout, QWidget
 
-from caddet.core.devices.practice_shots import PRACTICE, how_close, practice_camera, truth
+from caddet.core.devices.practice_shots import PRACTICE, how_close, known, practice_camera, truth
 from caddet.core.errors import CaddetError
 from caddet.core.formats.files import read_whole
 from caddet.core.formats.people_store import store_photo
@@ -25,7 +25,7 @@ from caddet.core.recipe.traced import PhotoPiece, PhotoTracing
 from caddet.core.sentences import told
 from caddet.core.tracing.kinds import KINDS
 from caddet.core.tracing.photo import changing
-from caddet.core.tracing.photo.automatic import joined_photos, piece_from, traced_from
+from caddet.core.tracing.photo.automatic import joined_photos, piece_from, traced_as_far
 from caddet.core.tracing.photo.flat import Flat, flattened
 from caddet.core.tracing.photo.naming import corner_marks
 from caddet.core.tracing.photo.picture import BIGGEST_FILE, Picture, read_picture
@@ -41,7 +41,7 @@ from caddet.desk.stations.drafting.photo_items import DotItem, OutlineItem, pict
 from caddet.desk.stations.drafting.photo_piece import PieceBox
 from caddet.desk.stations.truing.walk_items import LineItem
 from caddet.desk.tasks import Task
-from caddet.desk.widgets.fields import LengthField, PickOne, Row, button, label
+from caddet.desk.widgets.fields import LengthField, PickOne, Row, button, label, read_number, show_number
 
 if TYPE_CHECKING:
     from caddet.desk.stations.draft import DraftStation
@@ -89,6 +89,11 @@ class PhotoPage(QWidget):
         self.sheet.chosen.connect(self._set_sheet)
         for one in (self.bar, self.stop, self.title, self.about, self.sheet):
             column.addWidget(one)
+        self.fair = LengthField("Edges fair within", self.bench.unit)
+        self.fair.read, self.fair.show_as = read_number, show_number
+        self.fair.entered.connect(lambda mm: self._keep("Fair within", tolerance=mm))
+        column.addWidget(label("Edges fair within, mm", "caption"))
+        column.addWidget(self.fair, 0, Qt.AlignmentFlag.AlignLeft)
         self.known_head = label("A second length that is known, between the two square marks", "caption", wrap=True)
         self.known = LengthField("A second length that is known", self.bench.unit, may_be_empty=True)
         self.known.entered.connect(self._set_known)
@@ -108,6 +113,8 @@ class PhotoPage(QWidget):
             )
         )
         column.addWidget(button("Propose the outlines anew", self.propose))
+        self.felt = label("", "working", wrap=True)
+        column.addWidget(self.felt)
         self.how_close = button("How close was I?", self.measure)
         column.addWidget(self.how_close)
         self.closeness = label("", "working", wrap=True)
@@ -227,11 +234,11 @@ class PhotoPage(QWidget):
             data = picture.as_jpeg()
             try:
                 there = sheet_there or find_sheet(picture.points, SHEETS[sheet])
-                return data, traced_from(name, picture.points, there, shapes, going), ""
             except CaddetError as error:
-                if task.cancelled:
-                    raise
-                return data, by_hand(name, picture, sheet), str(error)
+                trouble = f"{str(error).rstrip('.')}. The picture is kept; pull the four square marks onto the sheet's corners."
+                return data, by_hand(name, picture, sheet), trouble
+            tracing, trouble = traced_as_far(name, picture.points, there, shapes, going)
+            return data, tracing, f"{trouble}. The picture and its sheet are kept." if trouble else ""
 
         self._run(work, partial(self._begun, name, practice))
 
@@ -251,9 +258,7 @@ class PhotoPage(QWidget):
         if self.bench.edit(f"Trace: {name}", change):
             self.station.trace.turn_to(traced(self.bench.document)[-1].id)
             if trouble:
-                self.bench.said.emit(
-                    f"{trouble.rstrip('.')}. The picture is kept; pull the four square marks onto the sheet's corners."
-                )
+                self.bench.said.emit(trouble)
 
     def _run(self, work: Callable[[Task], object], done: Callable[[object], object]) -> None:
         self.cancel()
@@ -321,7 +326,13 @@ class PhotoPage(QWidget):
         if view is None:
             self.about.setText("The sheet's corners make no view: pull the four square marks onto them.")
         else:
-            self.about.setText(f"{view.scale:.2f} mm a point, taken {view.tilt:.0f}° from the vertical.")
+            off = (
+                f", the sheet within {tracing.residual:.2f} mm"
+                if tracing.residual
+                else ", the sheet's corners set by hand"
+            )
+            self.about.setText(f"{view.scale:.2f} mm a point, taken {view.tilt:.0f}° from the vertical{off}.")
+        self.fair.show_value(tracing.tolerance, unit)
         has = tracing.known is not None
         self.known.show_value(tracing.known.mm if tracing.known is not None else None, unit)
         self.known.edit.setPlaceholderText("" if has else "such as 20")
@@ -331,6 +342,13 @@ class PhotoPage(QWidget):
         if kind is not None and self.trying is None:
             self.after.show_after(kind)
         self.how_close.setVisible(bool(tracing.practice))
+        dart = known(tracing.practice)[0].dart if tracing.practice else None
+        self.felt.setVisible(dart is not None)
+        if dart is not None:
+            long, felt = (format_length(mm, unit, with_unit=True) for mm in dart[1:])
+            self.felt.setText(
+                f"Under the cloth you feel: a dart, {long} long and {felt} deep, where its stitching shows."
+            )
         self.closeness.setVisible(self.closeness_of is not None)
         if self.closeness_of is not None:
             half, most, worst = (f"{value:.1f} mm" for value in self.closeness_of)
