@@ -16,6 +16,7 @@ from caddet.core.demo import demo_document
 from caddet.core.devices.camera import Lying, Scene, Shot, SimulatedCamera
 from caddet.core.devices.practice_shots import PRACTICE, practice_camera
 from caddet.core.errors import CaddetError, InputError
+from caddet.core.formats.export import export_bytes
 from caddet.core.formats.project import open_project
 from caddet.core.geometry.fitting import fair_through
 from caddet.core.geometry.paths import Path
@@ -477,3 +478,30 @@ def test_an_outline_that_is_not_what_it_should_be_is_kept_as_one_of_no_kind() ->
     tracing, trouble = traced_as_far("x", picture.points, find_sheet(picture.points, A4), [("t_shirt", "front")])
     assert "doesn't look like" in trouble
     assert len(tracing.pieces) == 1 and not tracing.pieces[0].kind and len(tracing.pieces[0].corners) == 4
+
+
+def test_a_swimsuit_from_two_photographs_is_sewn_trued_lengthened_and_printed() -> None:
+    recipe = Recipe()
+    for practice in ("swimsuit", "swimsuit_back"):
+        camera = practice_camera(f"{practice} caddet 7")
+        points = read_picture(replace(camera, shot=replace(camera.shot, size=(1800, 1350))).take()).points
+        one = PRACTICE[practice]
+        traced = traced_photo(practice, points, SHEETS["caddet"], [(one.kind, one.shape)])
+        recipe = recipe.with_source(TracedSource(label=one.label, tracing=traced))
+    for run in ("side", "shoulder", "crotch"):
+        recipe = recipe.with_step(step_entry("sew", {"first": (f"front.{run}",), "second": (f"b2_back.{run}",)}))
+    recipe = recipe.with_step(step_entry("blend", {}))
+    values = {"pieces": ("front", "b2_back"), "at": 300.0, "amount": 30.0, "stretch": "exact"}
+    before = make(EvaluateRequest(demo_document().model_copy(update={"recipe": recipe})))
+    made = make(
+        EvaluateRequest(demo_document().model_copy(update={"recipe": recipe.with_step(step_entry("lengthen", values))}))
+    )
+    assert made.pattern is not None and before.pattern is not None
+    assert not [one.stuck for one in made.evaluated.outcomes if one.stuck]
+    assert not [line.label for line in made.proof if line.verdict == "fails"]
+    grown = made.pattern.run_length("front.centre_front") - before.pattern.run_length("front.centre_front")
+    assert grown == pytest.approx(30 / (1 + made.document.chosen_cloth.stretch_along), abs=0.5)
+    assert (
+        len(export_bytes(made, ".pdf", paper="A4", lines="both", progress=lambda _: None, cancelled=lambda: False))
+        > 10_000
+    )

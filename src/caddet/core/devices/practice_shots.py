@@ -14,7 +14,7 @@ from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Motion
 from caddet.core.sentences import say
 from caddet.core.tracing.kinds import kind_named
-from caddet.core.tracing.net import COORDINATE, Net
+from caddet.core.tracing.net import BOW, COORDINATE, Net, Reals
 from caddet.core.tracing.outlining import path_of
 from caddet.core.tracing.photo.view import Points, View
 
@@ -90,17 +90,46 @@ def wrap_lines() -> tuple[Path, ...]:
 
 
 @lru_cache(maxsize=16)
+def practice_garment(
+    kind: str, seed: int, low: float = 0.8, high: float = 1.15, wild: float = 6.0
+) -> tuple[Net, Reals]:
+    """A garment of a kind by a seed: its size between two shares of the usual one, each of its own measures (``wild``: mm).
+
+    What is read once on two pieces is alike on both, as the two sides of a seam are.
+    """
+    from scipy.optimize import least_squares
+
+    one = kind_named(kind)
+    random = np.random.default_rng(seed)
+    net = Net(one.shapes, float(random.uniform(low, high)))
+    x = net.usual.copy()
+    weak = np.empty(len(x))
+    for n, unknown in enumerate(net.unknowns):
+        reach = {COORDINATE: min(2 * wild * net.scale, 0.08 * abs(unknown.usual) + 4), BOW: 0.012}.get(
+            unknown.kind, 0.05
+        )
+        weak[n] = {COORDINATE: 10.0, BOW: 0.01}.get(unknown.kind, 0.04)
+        x[n] += random.normal(0, reach)
+    pairs = [(asked.seen[0], other) for asked in one.asked for other in asked.seen[1:]]
+    if not pairs:
+        return net, x
+    first, second = [a for a, _ in pairs], [b for _, b in pairs]
+
+    def apart(y: Reals) -> Reals:
+        off = (net.seen(y[None], first)[0] - net.seen(y[None], second)[0]) / 5e-4
+        return np.concatenate([off, (y - x) / weak])
+
+    return net, np.asarray(least_squares(apart, x).x)
+
+
+@lru_cache(maxsize=16)
 def practice_outline(kind: str, shape: str, seed: int) -> Path:
     """The closed outline of a practice garment in mm, both halves of one on the fold; the same seed, the same garment."""
     if not kind:
         return Path.join([smooth_through([*WRAP[:4]], None, None), smooth_through([*WRAP[3:7]], None, None), smooth_through([*WRAP[6:9]], None, None),
                           smooth_through([WRAP[8], WRAP[9], WRAP[0]], None, None)])  # fmt: skip
     shapes = kind_named(kind).shapes
-    random = np.random.default_rng(seed)
-    net = Net(shapes, float(random.uniform(0.8, 1.15)))
-    x = net.usual.copy()
-    for n, one in enumerate(net.unknowns):
-        x[n] += random.normal(0, 6.0 if one.kind == COORDINATE else 0.02)
+    net, x = practice_garment(kind, seed)
     curves = net.curves(x[None], net.marks(x[None]))
     own = next(one for one in shapes if one.name == shape)
     half = Path.join([path_of(curves[shape, run.name][0]) for run in own.runs if run.finish != "fold"])

@@ -58,14 +58,29 @@ def named(points: Points, sharp: tuple[int, ...], shape: Shape) -> Named:
     corners = outline[list(sharp)] if len(sharp) >= 3 else outline
     flat = (goal - goal.mean()) / float(np.abs(goal - goal.mean()).mean())
     for smooth in (False, True):
-        found, spin, cost = _matched(flat, corners, outline, sharp, smooth)
-        count = len(points)
-        steps = [(b - a) % count for a, b in zip(found, [*found[1:], found[0]], strict=True)]
-        if sum(steps) == count and min(steps) > 0 and cost < WORST:
-            return Named(tuple(zip(names, found, strict=True)), spin.conjugate(), cost)
+        fit = _fitting(names, flat, corners, outline, sharp, smooth)
+        if fit is None and not smooth and len(sharp) > len(names):
+            # a corner that is no mark's, as the point of a V on the fold, can draw a mark to it
+            without = [tuple(one for one in sharp if one != left_out) for left_out in sharp]
+            fits = (_fitting(names, flat, outline[list(rest)], outline, rest, smooth) for rest in without)
+            fit = min((one for one in fits if one is not None), key=lambda one: one.off, default=None)
+        if fit is not None:
+            return fit
     raise CaddetError(
         say("this outline doesn't look like a {shape}; name its edges by hand", shape=shape.label.lower())
     )
+
+
+def _fitting(
+    names: list[str], flat: Points, corners: Points, outline: Points, sharp: tuple[int, ...], smooth: bool
+) -> Named | None:
+    """The marks laid on the outline, or nothing when they don't fit it or don't come in order."""
+    found, spin, cost = _matched(flat, corners, outline, sharp, smooth)
+    count = len(outline)
+    steps = [(b - a) % count for a, b in zip(found, [*found[1:], found[0]], strict=True)]
+    if sum(steps) != count or min(steps) == 0 or cost >= WORST:
+        return None
+    return Named(tuple(zip(names, found, strict=True)), spin.conjugate(), cost)
 
 
 def _matched(
@@ -81,7 +96,7 @@ def _matched(
             best = cost, laid, complex(spin / max(abs(spin), 1e-12))
     assert best is not None
     cost, laid, spin = best
-    return [_nearest(outline, sharp, at) for at in laid], spin, cost
+    return _places(outline, sharp, laid), spin, cost
 
 
 def _settled(laid: Points, corners: Points, outline: Points, smooth: bool) -> tuple[float, Points]:
@@ -108,10 +123,12 @@ def _settled(laid: Points, corners: Points, outline: Points, smooth: bool) -> tu
     return cost + float(away.mean()), laid
 
 
-def _nearest(outline: Points, sharp: tuple[int, ...], at: complex) -> int:
-    """The sharp corner near a place, or else the nearest point of the outline."""
-    if sharp:
-        gaps = np.abs(outline[list(sharp)] - at)
-        if gaps.min() < SHARP:
-            return int(sharp[int(gaps.argmin())])
-    return int(np.abs(outline - at).argmin())
+def _places(outline: Points, sharp: tuple[int, ...], laid: Points) -> list[int]:
+    """A sharp corner near each mark, no corner for two of them, or else the nearest point of the outline."""
+    from scipy.optimize import linear_sum_assignment
+
+    gaps = np.abs(outline[list(sharp)][None, :] - laid[:, None])
+    none = np.where(np.eye(len(laid), dtype=bool), SHARP, 1e3)  # a column of its own for each mark without a corner
+    _, chosen = linear_sum_assignment(np.hstack([gaps, none]))
+    anywhere = np.abs(outline[None, :] - laid[:, None]).argmin(axis=1)
+    return [int(sharp[c] if c < len(sharp) else at) for c, at in zip(chosen, anywhere, strict=True)]

@@ -25,6 +25,7 @@ from caddet.core.tracing.photo.sheets import SHEETS, view_by_corners
 from caddet.core.tracing.photo.view import Points, View
 
 EACH = 48  # places of an edge at which two halves are averaged
+BLURRED = 5.0  # mm beside a corner in which the picture shows no sharp edge
 UNLIKE = 8.0  # mm by which left and right may differ before it is told
 SCALE_OFF = 0.01  # of a known length
 
@@ -177,7 +178,15 @@ def _edge(points: Points, straight: bool, tolerance: float) -> Path:
     """A row of places as one edge."""
     if straight:
         return Path((Line(complex(points[0]), complex(points[-1])),))
-    return fair_through([complex(p) for p in points], tolerance)[0]
+    return fair_through([complex(p) for p in _sharp(points)], tolerance)[0]
+
+
+def _sharp(points: Points) -> Points:
+    """A row of places without those close to its ends, which the corners blur; the ends themselves stay."""
+    along = np.concatenate([[0.0], np.cumsum(np.abs(np.diff(points)))])
+    clear = (along > BLURRED) & (along < along[-1] - BLURRED)
+    clear[[0, -1]] = True
+    return points[clear] if clear.sum() > 6 else points
 
 
 def _free(piece: PhotoPiece, table: Points, tolerance: float) -> Outline:
@@ -321,7 +330,7 @@ def _over_the_fold(points: Points, half: str) -> Points:
 
 def _half_of(points: Points, tolerance: float) -> tuple[Path, Path]:
     """A stretch that is alike on both sides of the fold at x = 0, as one fair curve cut there: its two halves in order."""
-    path, _ = fair_through([complex(p) for p in points], tolerance)
+    path, _ = fair_through([complex(p) for p in _sharp(points)], tolerance)
     first, last = path.split_at(path.length / 2)
     assert first is not None and last is not None
 
