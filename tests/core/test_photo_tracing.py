@@ -272,6 +272,21 @@ def test_an_outline_is_matched_to_its_shape_however_it_lies(kind: str) -> None:
         assert [at for _, at in named(points, corners, shape).corners] == list(corners)
 
 
+def test_a_point_on_the_fold_is_no_marks_corner_and_draws_none_to_it() -> None:
+    from caddet.core.devices.practice_shots import practice_outline
+    from caddet.core.tracing.photo.proposing import corners_of, spaced
+
+    shape = KINDS["t_shirt"].shapes[0]
+    for seed in (1, 2, 7, 14, 23):  # necks deep enough to come to a point
+        points = spaced(np.asarray(practice_outline("t_shirt", "front", seed).flattened(0.05))[:-1], 2.0)
+        points = points if (points * np.roll(points, -1).conjugate()).imag.sum() < 0 else points[::-1]
+        sharp = corners_of(points)
+        assert len(sharp) > len(corner_marks(shape))
+        at = [points[at] for _, at in named(points, sharp, shape).corners]
+        assert len({round(one.real, 3) for one in at}) == len(at)  # no two marks on one place
+        assert min(abs(one.real) for one in at) > 40  # and none on the fold
+
+
 def test_a_garment_of_another_kind_is_not_taken_for_it() -> None:
     points = photo("fitted_skirt", "front", shot=SMALL).points
     with pytest.raises(CaddetError, match="doesn't look like"):
