@@ -25,11 +25,11 @@ from caddet.core.pipeline import make
 from caddet.core.recipe.document import Recipe, TracedSource
 from caddet.core.recipe.outlines import piece_of
 from caddet.core.recipe.registry import step_entry
-from caddet.core.recipe.traced import Known, PhotoEdge, PhotoTracing
+from caddet.core.recipe.traced import Known, PhotoEdge, PhotoPiece, PhotoTracing
 from caddet.core.recipe.values import Place
 from caddet.core.tracing.kinds import KINDS
 from caddet.core.tracing.photo.automatic import joined_photos, traced_as_far, traced_from, traced_photo
-from caddet.core.tracing.photo.changing import table_of
+from caddet.core.tracing.photo.changing import table_of, with_places
 from caddet.core.tracing.photo.naming import corner_marks, named, template
 from caddet.core.tracing.photo.picture import Picture, read_picture
 from caddet.core.tracing.photo.sheets import SHEETS, NoSheet, find_sheet, view_by_corners
@@ -285,6 +285,33 @@ def test_a_point_on_the_fold_is_no_marks_corner_and_draws_none_to_it() -> None:
         at = [points[at] for _, at in named(points, sharp, shape).corners]
         assert len({round(one.real, 3) for one in at}) == len(at)  # no two marks on one place
         assert min(abs(one.real) for one in at) > 40  # and none on the fold
+
+
+def test_a_v_neck_comes_to_a_point_on_the_fold_and_a_round_one_does_not() -> None:
+    tracing = traced_photo("shirt", photo("t_shirt", "front").points, A4, [("t_shirt", "front")])
+    view = view_of(tracing)
+    piece = tracing.pieces[0]
+
+    def neck(piece: PhotoPiece) -> tuple[Path, float]:
+        outline = piece_of(outline_of(piece, view, 1.0)[0])
+        path = outline.run("neckline")[0].path
+        at_fold = path.start_direction if abs(path.start.real) < 1e-6 else path.end_direction
+        return path, abs(at_fold.imag)
+
+    assert neck(piece)[1] < 0.05  # square to the fold
+    table = table_of(piece, view)
+    first, last = piece.corners[0], piece.corners[-1]
+    a, b = table[last], table[first]
+    count = (first - last) % len(table)
+    deep = (a + b) / 2 + 1j * (b - a) / abs(b - a) * -120
+    share = np.linspace(0, 1, count + 1)
+    line = np.where(share < 0.5, a + (deep - a) * share * 2, deep + (b - deep) * (share * 2 - 1))
+    for n, at in enumerate(line):
+        table[(last + n) % len(table)] = at
+    cut = with_places(piece, view, table)
+    path, steep = neck(cut)
+    assert len(path.segments) <= 2 and steep > 0.5
+    assert path.length == pytest.approx(abs(a - deep), abs=2.0)
 
 
 def test_a_garment_of_another_kind_is_not_taken_for_it() -> None:

@@ -144,10 +144,14 @@ def edge_changed(piece: PhotoPiece, name: str, renamed: str = "", **changes: Any
 
 
 def deviation(piece: PhotoPiece, view: View, tolerance: float) -> tuple[int, float]:
-    """How many curves its edges take within the tolerance, and how far the farthest place lies off them, in mm."""
+    """How many curves its edges take within the tolerance, and how far the farthest place lies off them, in mm.
+
+    An edge that turns sharply on its way, as a V neck does on the fold, is two curves there.
+    """
     if len(piece.corners) < 2:
         return 0, 0.0
-    paths, off = edges_between(table_of(piece, view), tuple(sorted(piece.corners)), tolerance)
+    table = table_of(piece, view)
+    paths, off = edges_between(table, tuple(sorted({*piece.corners, *corners_of(table)})), tolerance)
     return sum(len(path.segments) for path in paths), off
 
 

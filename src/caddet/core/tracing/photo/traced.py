@@ -26,6 +26,7 @@ from caddet.core.tracing.photo.view import Points, View
 
 EACH = 48  # places of an edge at which two halves are averaged
 BLURRED = 5.0  # mm beside a corner in which the picture shows no sharp edge
+POINTED = 0.27  # up or down by across, 15 degrees, with which a line comes to a point on the fold
 UNLIKE = 8.0  # mm by which left and right may differ before it is told
 SCALE_OFF = 0.01  # of a known length
 
@@ -328,9 +329,27 @@ def _over_the_fold(points: Points, half: str) -> Points:
     return np.where(side, even, mirrored)
 
 
+def _to_fold(half: Points) -> tuple[float, float]:
+    """How steeply a stretch comes to the fold (up by across) and at which height, by its part that the picture shows sharp."""
+    near = half[(np.abs(half.real) > BLURRED) & (np.abs(half.real) < 5 * BLURRED)]
+    if len(near) < 3:
+        return 0.0, 0.0
+    slope, at = np.polyfit(near.real, near.imag, 1)
+    return float(slope), float(at)
+
+
 def _half_of(points: Points, tolerance: float) -> tuple[Path, Path]:
-    """A stretch that is alike on both sides of the fold at x = 0, as one fair curve cut there: its two halves in order."""
+    """A stretch that is alike on both sides of the fold at x = 0, as one fair curve cut there: its two halves in order.
+
+    One that comes to a point on the fold, as a V neck does, is two curves that meet there, when those are fewer.
+    """
     path, _ = fair_through([complex(p) for p in _sharp(points)], tolerance)
+    half = points[: len(points) // 2]
+    slope, at = _to_fold(half)
+    if abs(slope) > POINTED:
+        pointed = _edge(np.append(half, 1j * at), False, tolerance)
+        if 2 * len(pointed.segments) < len(path.segments):
+            return pointed, pointed.moved(Motion.reflection(0j, 1j)).reversed()
     first, last = path.split_at(path.length / 2)
     assert first is not None and last is not None
 
