@@ -12,7 +12,7 @@ from caddet.core.recipe.traced import PhotoEdge, PhotoPiece, PhotoTracing
 from caddet.core.sentences import say
 from caddet.core.tracing.photo.automatic import piece_from, shape_named
 from caddet.core.tracing.photo.picture import Pixels
-from caddet.core.tracing.photo.proposing import Proposed, contrast, corners_of, edges_between, snapped
+from caddet.core.tracing.photo.proposing import BLURRED, Proposed, contrast, corners_of, edges_between, snapped
 from caddet.core.tracing.photo.view import Points, View
 
 SOFT = 30.0  # mm to either side of a place that is pulled, over which its neighbours follow
@@ -151,7 +151,9 @@ def deviation(piece: PhotoPiece, view: View, tolerance: float) -> tuple[int, flo
     if len(piece.corners) < 2:
         return 0, 0.0
     table = table_of(piece, view)
-    paths, off = edges_between(table, tuple(sorted({*piece.corners, *corners_of(table)})), tolerance)
+    marked = table[list(piece.corners)]
+    between = {at for at in corners_of(table) if np.abs(marked - table[at]).min() > 2 * BLURRED}
+    paths, off = edges_between(table, tuple(sorted({*piece.corners, *between})), tolerance)
     return sum(len(path.segments) for path in paths), off
 
 

@@ -28,6 +28,7 @@ LEAST = 2500.0  # mm² of a piece
 LIGHT = 0.55  # how much lightness counts beside colour: a shadow is only darker
 CORNER, NEAR, FAR = 26.0, 3.0, 18.0  # degrees that a corner turns; mm beside it over which its two edges are taken
 STRAIGHT = 0.8  # mm
+BLURRED = 5.0  # mm beside a corner in which the picture shows no sharp edge
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,6 +43,14 @@ class Proposed:
         return edges_between(self.points, self.corners, tolerance)
 
 
+def clear_of_corners(points: Points) -> Points:
+    """A row of places without those close to its ends, which the corners blur; the ends themselves stay."""
+    along = np.concatenate([[0.0], np.cumsum(np.abs(np.diff(points)))])
+    clear = (along > BLURRED) & (along < along[-1] - BLURRED)
+    clear[[0, -1]] = True
+    return points[clear] if clear.sum() > 6 else points
+
+
 def edges_between(points: Points, corners: tuple[int, ...], tolerance: float = 1.0) -> tuple[list[Path], float]:
     """The edges of a closed round of places from corner to corner, each the fewest curves within a tolerance, and the deviation.
 
@@ -52,7 +61,8 @@ def edges_between(points: Points, corners: tuple[int, ...], tolerance: float = 1
     found, worst = [], 0.0
     count = len(points)
     for a, b in zip(corners, (*corners[1:], corners[0] + count), strict=True):
-        path, off = fair_through([complex(points[n % count]) for n in range(a, b + 1)], tolerance)
+        places = points[np.arange(a, b + 1) % count]
+        path, off = fair_through([complex(p) for p in clear_of_corners(places)], tolerance)
         found.append(path)
         worst = max(worst, off)
     return found, worst

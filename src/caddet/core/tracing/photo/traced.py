@@ -21,11 +21,11 @@ from caddet.core.sentences import Length, say
 from caddet.core.tracing.kinds import KINDS, Run, Shape
 from caddet.core.tracing.outlining import closed_outline, outline_edge
 from caddet.core.tracing.photo.naming import corner_marks
+from caddet.core.tracing.photo.proposing import BLURRED, clear_of_corners
 from caddet.core.tracing.photo.sheets import SHEETS, view_by_corners
 from caddet.core.tracing.photo.view import Points, View
 
 EACH = 48  # places of an edge at which two halves are averaged
-BLURRED = 5.0  # mm beside a corner in which the picture shows no sharp edge
 POINTED = 0.27  # up or down by across, 15 degrees, with which a line comes to a point on the fold
 UNLIKE = 8.0  # mm by which left and right may differ before it is told
 SCALE_OFF = 0.01  # of a known length
@@ -179,15 +179,7 @@ def _edge(points: Points, straight: bool, tolerance: float) -> Path:
     """A row of places as one edge."""
     if straight:
         return Path((Line(complex(points[0]), complex(points[-1])),))
-    return fair_through([complex(p) for p in _sharp(points)], tolerance)[0]
-
-
-def _sharp(points: Points) -> Points:
-    """A row of places without those close to its ends, which the corners blur; the ends themselves stay."""
-    along = np.concatenate([[0.0], np.cumsum(np.abs(np.diff(points)))])
-    clear = (along > BLURRED) & (along < along[-1] - BLURRED)
-    clear[[0, -1]] = True
-    return points[clear] if clear.sum() > 6 else points
+    return fair_through([complex(p) for p in clear_of_corners(points)], tolerance)[0]
 
 
 def _free(piece: PhotoPiece, table: Points, tolerance: float) -> Outline:
@@ -343,7 +335,7 @@ def _half_of(points: Points, tolerance: float) -> tuple[Path, Path]:
 
     One that comes to a point on the fold, as a V neck does, is two curves that meet there, when those are fewer.
     """
-    path, _ = fair_through([complex(p) for p in _sharp(points)], tolerance)
+    path, _ = fair_through([complex(p) for p in clear_of_corners(points)], tolerance)
     half = points[: len(points) // 2]
     slope, at = _to_fold(half)
     if abs(slope) > POINTED:
