@@ -11,7 +11,7 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 
 from caddet import __version__
-from caddet.cli.words import EXIT_FAILS, EXIT_FINE, Parser, add_json, refuse
+from caddet.cli.words import EXIT_FAILS, EXIT_FINE, Parser, refuse
 from caddet.core.errors import CaddetError, InputError, expected
 from caddet.core.faults import write_fault
 from caddet.core.formats.files import reason_of
@@ -92,105 +92,8 @@ def _parser() -> Parser:
         sub.set_defaults(command=run)
         return sub
 
-    sub = add("blocks", "List the blocks, what they need, their figures and options.", drafting.blocks)
-    add_json(sub)
-    sub = add("draft", "Draft a block for every person of a CSV; one project per row.", drafting.draft)
-    sub.add_argument("block")
-    sub.add_argument("--people", required=True, type=Path, metavar="P.csv")
-    sub.add_argument("--unit", choices=("cm", "in"), default="cm")
-    sub.add_argument(
-        "--set",
-        action="append",
-        default=[],
-        metavar="NAME=VALUE",
-        help="an option, an ease (ease_hip=5cm), a figure's formula, fit=NAME, or the cloth's stretch=30%%",
-    )
-    sub.add_argument("--force", action="store_true", help="write over projects that are there already")
-    sub.add_argument("-o", "--output", required=True, type=Path, metavar="DIR")
-    sub = add("grade", "Make a design in other sizes or for other people; one project each.", grading.grade)
-    sub.add_argument("file", type=Path)
-    sub.add_argument("--people", type=Path, metavar="P.csv", help="one project a row")
-    sub.add_argument("--sizes", metavar="TABLE", help="women, men, children, or a CSV; one project a size")
-    sub.add_argument("--only", metavar="S,M,L", help="some sizes of the table, in its order")
-    sub.add_argument("--base", metavar="SIZE", help="the size the pattern is in, for rules and measures")
-    sub.add_argument("--way", choices=("redraft", "rules", "measures"), help="the project's own if left out")
-    sub.add_argument("--rules", type=Path, metavar="R.csv", help="grade by these rules")
-    sub.add_argument(
-        "--derive", type=Path, metavar="R.csv", help="write the rules read off the drafted sizes, and stop"
-    )
-    sub.add_argument("--unit", choices=("cm", "in"), default="cm")
-    sub.add_argument("--force", action="store_true", help="write over projects that are there already")
-    add_json(sub)
-    sub.add_argument("-o", "--output", type=Path, metavar="DIR")
-    sub = add(
-        "trace",
-        "Trace a garment from a list of tape readings or a photograph; without a file, list what can be traced.",
-        tracing.trace,
-    )
-    sub.add_argument(
-        "files",
-        nargs="*",
-        type=Path,
-        metavar="READINGS.csv|PHOTO…",
-        help="columns what, at, value; or JPEG or PNG pictures with a sheet of known size in each, joined by the marks they share",
-    )
-    sub.add_argument("--kind", metavar="KIND", help="the kind of garment; alone, it lists what is read on it")
-    sub.add_argument("--unit", choices=("cm", "in"), default="cm", help="of readings without a unit")
-    sub.add_argument(
-        "--sheet",
-        choices=("A4", "Letter", "caddet", "scan_A4", "scan_Letter"),
-        default="A4",
-        help="the sheet in the photograph; of a scan, the page that it is",
-    )
-    sub.add_argument(
-        "--shape", metavar="front,back", help="which pieces of the kind the outlines are, the largest first"
-    )
-    sub.add_argument("--force", action="store_true", help="write over a project that is there already")
-    add_json(sub)
-    sub.add_argument("-o", "--output", type=Path, metavar="OUT.caddet")
-    sub = add("designs", "List the designs that ship with Caddet, or write one as a project.", projects.designs)
-    sub.add_argument("name", nargs="?", metavar="NAME")
-    add_json(sub)
-    sub.add_argument("-o", "--output", type=Path, metavar="OUT.caddet")
-    sub = add("notions", "List what a project needs besides cloth, with the sums.", projects.notions)
-    sub.add_argument("file", type=Path)
-    add_json(sub)
-    sub = add("pieces", "List the pieces, edges, darts, seams and figures of a project.", projects.pieces)
-    sub.add_argument("file", type=Path)
-    add_json(sub)
-    sub = add("steps", "List the steps with their values, kinds and limits.", steps.steps)
-    add_json(sub)
-    sub = add("add", "Add one step at the end of a project's recipe; exit 1 when it can't be done.", steps.add)
-    sub.add_argument("file", type=Path)
-    sub.add_argument("step")
-    sub.add_argument(
-        "values",
-        nargs="*",
-        metavar="NAME=VALUE",
-        help="a length (3cm) or formula, a choice, a place (front.side@0.4), edges with commas",
-    )
-    sub.add_argument(
-        "-o", "--output", type=Path, metavar="OUT.caddet", help="write there; the project itself if left out"
-    )
-    sub = add("check", "Run every line of the Proof; exit 1 when one fails.", projects.check)
-    sub.add_argument("file", type=Path)
-    add_json(sub)
-    sub = add("export", "Write the pattern as .pdf, .svg, .dxf, .csv, .json or .png.", projects.export)
-    sub.add_argument("file", type=Path)
-    sub.add_argument("-o", "--output", required=True, type=Path, metavar="OUT")
-    sub.add_argument("--paper", default="A4", choices=("A4", "A3", "A0", "Letter", "Legal", "Tabloid"))
-    sub.add_argument("--line", default="both", choices=("net", "cut", "both"))
-    sub = add("lay", "Plan how the pieces lie on the cloth, and the length to buy.", projects.lay)
-    sub.add_argument("file", type=Path)
-    sub.add_argument("--width", metavar="140cm", help="the cloth's width; the project's own if left out")
-    fold = sub.add_mutually_exclusive_group()
-    fold.add_argument("--open", action="store_true", help="in a single layer")
-    fold.add_argument("--folded", action="store_true", help="folded lengthwise")
-    sub.add_argument("--nap", action="store_true", help="every piece the same way up")
-    sub.add_argument("--seconds", type=float, default=4.0, metavar="S", help="how long to search")
-    sub.add_argument("--seed", type=int, default=1, metavar="N")
-    add_json(sub)
-    sub.add_argument("-o", "--output", type=Path, metavar="OUT.pdf|.svg")
+    for one in (drafting, grading, tracing, projects, steps):
+        one.add_commands(add)
     return parser
 
 

@@ -10,7 +10,7 @@ from pathlib import Path
 
 from pydantic import ValidationError
 
-from caddet.cli.words import EXIT_FAILS, EXIT_FINE, EXIT_INPUT, print_json, remark, say, written
+from caddet.cli.words import EXIT_FAILS, EXIT_FINE, EXIT_INPUT, Add, add_json, print_json, remark, say, written
 from caddet.core.body.doubts import doubts
 from caddet.core.body.measures import MEASURES
 from caddet.core.body.person import Person
@@ -215,3 +215,22 @@ def file_name(name: str, taken: set[str]) -> str:
         chosen, number = f"{base}-{number}", number + 1
     taken.add(chosen.lower())
     return chosen
+
+
+def add_commands(command: Add) -> None:
+    """Add these commands and their arguments to the command line."""
+    sub = command("blocks", "List the blocks, what they need, their figures and options.", blocks)
+    add_json(sub)
+    sub = command("draft", "Draft a block for every person of a CSV; one project per row.", draft)
+    sub.add_argument("block")
+    sub.add_argument("--people", required=True, type=Path, metavar="P.csv")
+    sub.add_argument("--unit", choices=("cm", "in"), default="cm")
+    sub.add_argument(
+        "--set",
+        action="append",
+        default=[],
+        metavar="NAME=VALUE",
+        help="an option, an ease (ease_hip=5cm), a figure's formula, fit=NAME, or the cloth's stretch=30%%",
+    )
+    sub.add_argument("--force", action="store_true", help="write over projects that are there already")
+    sub.add_argument("-o", "--output", required=True, type=Path, metavar="DIR")

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from caddet.cli.drafting import one_each
-from caddet.cli.words import EXIT_FAILS, EXIT_FINE, print_json, remark, say
+from caddet.cli.words import EXIT_FAILS, EXIT_FINE, Add, add_json, print_json, remark, say
 from caddet.core.body.person import Person
 from caddet.core.body.sizes import SizeTable, person_of_size, read_sizes, shipped_table
 from caddet.core.errors import InputError
@@ -224,3 +224,22 @@ def _tell(nest: Nest, arguments: argparse.Namespace) -> int:
         }
     )
     return EXIT_FAILS if any(one.fails for one in nest.sizes) else EXIT_FINE
+
+
+def add_commands(command: Add) -> None:
+    """Add these commands and their arguments to the command line."""
+    sub = command("grade", "Make a design in other sizes or for other people; one project each.", grade)
+    sub.add_argument("file", type=Path)
+    sub.add_argument("--people", type=Path, metavar="P.csv", help="one project a row")
+    sub.add_argument("--sizes", metavar="TABLE", help="women, men, children, or a CSV; one project a size")
+    sub.add_argument("--only", metavar="S,M,L", help="some sizes of the table, in its order")
+    sub.add_argument("--base", metavar="SIZE", help="the size the pattern is in, for rules and measures")
+    sub.add_argument("--way", choices=("redraft", "rules", "measures"), help="the project's own if left out")
+    sub.add_argument("--rules", type=Path, metavar="R.csv", help="grade by these rules")
+    sub.add_argument(
+        "--derive", type=Path, metavar="R.csv", help="write the rules read off the drafted sizes, and stop"
+    )
+    sub.add_argument("--unit", choices=("cm", "in"), default="cm")
+    sub.add_argument("--force", action="store_true", help="write over projects that are there already")
+    add_json(sub)
+    sub.add_argument("-o", "--output", type=Path, metavar="DIR")

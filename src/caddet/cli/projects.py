@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any
 from pydantic import ValidationError
 
 from caddet.cli.opening import drafted, opened_and_made
-from caddet.cli.words import EXIT_FAILS, EXIT_FINE, print_json, say
+from caddet.cli.words import EXIT_FAILS, EXIT_FINE, Add, add_json, print_json, say
 from caddet.core.errors import InputError
 from caddet.core.formats.files import write_whole
 from caddet.core.lengths import parse_length
@@ -178,3 +178,36 @@ def _say_lay(role: str, cloth: Cloth, plan: LayPlan) -> None:
     how = "folded" if plan.folded else "open"
     print(f"{role}{how}, {plan.length / 10:.1f} cm of {cloth.width / 10:.0f} cm cloth used ({plan.utilisation:.0%})")
     print(f"{role}to buy: {plan.buy / 1000:.2f} m" + (f", {plan.cost:.2f}" if plan.cost else ""))
+
+
+def add_commands(command: Add) -> None:
+    """Add these commands and their arguments to the command line."""
+    sub = command("designs", "List the designs that ship with Caddet, or write one as a project.", designs)
+    sub.add_argument("name", nargs="?", metavar="NAME")
+    add_json(sub)
+    sub.add_argument("-o", "--output", type=Path, metavar="OUT.caddet")
+    sub = command("notions", "List what a project needs besides cloth, with the sums.", notions)
+    sub.add_argument("file", type=Path)
+    add_json(sub)
+    sub = command("pieces", "List the pieces, edges, darts, seams and figures of a project.", pieces)
+    sub.add_argument("file", type=Path)
+    add_json(sub)
+    sub = command("check", "Run every line of the Proof; exit 1 when one fails.", check)
+    sub.add_argument("file", type=Path)
+    add_json(sub)
+    sub = command("export", "Write the pattern as .pdf, .svg, .dxf, .csv, .json or .png.", export)
+    sub.add_argument("file", type=Path)
+    sub.add_argument("-o", "--output", required=True, type=Path, metavar="OUT")
+    sub.add_argument("--paper", default="A4", choices=("A4", "A3", "A0", "Letter", "Legal", "Tabloid"))
+    sub.add_argument("--line", default="both", choices=("net", "cut", "both"))
+    sub = command("lay", "Plan how the pieces lie on the cloth, and the length to buy.", lay)
+    sub.add_argument("file", type=Path)
+    sub.add_argument("--width", metavar="140cm", help="the cloth's width; the project's own if left out")
+    fold = sub.add_mutually_exclusive_group()
+    fold.add_argument("--open", action="store_true", help="in a single layer")
+    fold.add_argument("--folded", action="store_true", help="folded lengthwise")
+    sub.add_argument("--nap", action="store_true", help="every piece the same way up")
+    sub.add_argument("--seconds", type=float, default=4.0, metavar="S", help="how long to search")
+    sub.add_argument("--seed", type=int, default=1, metavar="N")
+    add_json(sub)
+    sub.add_argument("-o", "--output", type=Path, metavar="OUT.pdf|.svg")

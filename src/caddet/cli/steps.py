@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Any
 
 from caddet.cli.opening import opened_and_made
-from caddet.cli.words import EXIT_FAILS, EXIT_FINE, print_json, say, written
+from caddet.cli.words import EXIT_FAILS, EXIT_FINE, Add, add_json, print_json, say, written
 from caddet.core.errors import CaddetError, InputError
 from caddet.core.formats.project import save_project
 from caddet.core.made import EvaluateRequest
@@ -84,3 +84,21 @@ def _values(step: Step, words: list[str]) -> dict[str, Any]:
         except (CaddetError, ValueError) as error:
             raise InputError(f"{error}.", f"{step.kind} {name}") from error
     return found
+
+
+def add_commands(command: Add) -> None:
+    """Add these commands and their arguments to the command line."""
+    sub = command("steps", "List the steps with their values, kinds and limits.", steps)
+    add_json(sub)
+    sub = command("add", "Add one step at the end of a project's recipe; exit 1 when it can't be done.", add)
+    sub.add_argument("file", type=Path)
+    sub.add_argument("step")
+    sub.add_argument(
+        "values",
+        nargs="*",
+        metavar="NAME=VALUE",
+        help="a length (3cm) or formula, a choice, a place (front.side@0.4), edges with commas",
+    )
+    sub.add_argument(
+        "-o", "--output", type=Path, metavar="OUT.caddet", help="write there; the project itself if left out"
+    )

@@ -6,7 +6,7 @@ import argparse
 from pathlib import Path
 from typing import Any
 
-from caddet.cli.words import EXIT_FAILS, EXIT_FINE, print_json, remark, say
+from caddet.cli.words import EXIT_FAILS, EXIT_FINE, Add, add_json, print_json, remark, say
 from caddet.core.errors import CaddetError, InputError
 from caddet.core.lengths import Unit
 from caddet.core.made import EvaluateRequest, Made
@@ -178,3 +178,33 @@ def outlines_listing(made: Made) -> list[dict[str, Any]]:
         {"name": piece.name, "points": [[round(p.real, 3), round(p.imag, 3)] for p in piece.outline().flattened()]}
         for piece in made.pattern.pieces
     ]
+
+
+def add_commands(command: Add) -> None:
+    """Add these commands and their arguments to the command line."""
+    sub = command(
+        "trace",
+        "Trace a garment from a list of tape readings or a photograph; without a file, list what can be traced.",
+        trace,
+    )
+    sub.add_argument(
+        "files",
+        nargs="*",
+        type=Path,
+        metavar="READINGS.csv|PHOTO…",
+        help="columns what, at, value; or JPEG or PNG pictures with a sheet of known size in each, joined by the marks they share",
+    )
+    sub.add_argument("--kind", metavar="KIND", help="the kind of garment; alone, it lists what is read on it")
+    sub.add_argument("--unit", choices=("cm", "in"), default="cm", help="of readings without a unit")
+    sub.add_argument(
+        "--sheet",
+        choices=("A4", "Letter", "caddet", "scan_A4", "scan_Letter"),
+        default="A4",
+        help="the sheet in the photograph; of a scan, the page that it is",
+    )
+    sub.add_argument(
+        "--shape", metavar="front,back", help="which pieces of the kind the outlines are, the largest first"
+    )
+    sub.add_argument("--force", action="store_true", help="write over a project that is there already")
+    add_json(sub)
+    sub.add_argument("-o", "--output", type=Path, metavar="OUT.caddet")

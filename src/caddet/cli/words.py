@@ -6,7 +6,7 @@ import argparse
 import contextlib
 import json
 import sys
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any, NoReturn
 
@@ -16,6 +16,8 @@ from caddet.core.recipe.parameters import Parameter
 from caddet.core.sentences import told
 
 EXIT_FINE, EXIT_FAILS, EXIT_INPUT = 0, 1, 2
+
+Add = Callable[[str, str, Callable[[argparse.Namespace], int]], argparse.ArgumentParser]  # name, help, what it runs
 
 
 class Parser(argparse.ArgumentParser):

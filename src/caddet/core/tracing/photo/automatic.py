@@ -8,6 +8,7 @@ import numpy as np
 
 from caddet.core.errors import CaddetError
 from caddet.core.recipe.traced import PhotoPiece, PhotoTracing
+from caddet.core.sentences import say
 from caddet.core.tracing.kinds import Shape, kind_named
 from caddet.core.tracing.photo.joining import joined
 from caddet.core.tracing.photo.naming import named
@@ -50,7 +51,9 @@ def shape_named(kind: str, shape: str) -> Shape:
     found = next((each for each in one.shapes if not shape or each.name == shape), None)
     if found is None:
         names = ", ".join(each.name for each in one.shapes)
-        raise CaddetError(f"a {one.label.lower()} has no piece “{shape}”; it has {names}")
+        raise CaddetError(
+            say("{kind} has no piece “{shape}”; it has {names}", kind=one.label, shape=shape, names=names)
+        )
     return found
 
 
