@@ -8,8 +8,8 @@ from functools import lru_cache
 import numpy as np
 
 from caddet.core.devices.camera import Lying, Scene, Shot, SimulatedCamera
+from caddet.core.devices.practice_wrap import wrap_lines, wrap_marks, wrap_outline
 from caddet.core.errors import CaddetError
-from caddet.core.geometry.curves import smooth_through
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Motion
 from caddet.core.sentences import say
@@ -62,33 +62,6 @@ def known(code: str) -> tuple[Practice, str, int]:
     return PRACTICE[name], sheet, int(seed)
 
 
-WRAP = (
-    0j,
-    150 - 30j,
-    300 - 25j,
-    470 + 0j,
-    450 + 190j,
-    440 + 260j,
-    475 + 470j,
-    240 + 490j,
-    5 + 470j,
-    20 + 240j,
-)  # a half torso, flattened, mm
-WRAP_ENDS = ((0.2, 0.18), (0.4, 0.38), (0.6, 0.58), (0.8, 0.82))  # along top and foot: lines from the one to the other
-WRAP_WAIST = 0.55  # down: one panel is divided once more
-
-
-def wrap_lines() -> tuple[Path, ...]:
-    """The lines drawn on the practice wrap, in mm: four down and one across, which make six panels."""
-    top, foot = (WRAP[0], WRAP[3]), (WRAP[8], WRAP[6])
-    down = []
-    for a, b in WRAP_ENDS:
-        start, end = top[0] + (top[1] - top[0]) * a, foot[0] + (foot[1] - foot[0]) * b
-        down.append(smooth_through([start - 60j, start + 120j, (start + end) / 2 + 8, end + 60j], None, None))
-    middle = down[0].point_at(down[0].length * WRAP_WAIST), down[1].point_at(down[1].length * WRAP_WAIST)
-    return (*down, Path.polyline([*middle]))
-
-
 @lru_cache(maxsize=16)
 def practice_garment(
     kind: str, seed: int, low: float = 0.8, high: float = 1.15, wild: float = 6.0
@@ -126,8 +99,7 @@ def practice_garment(
 def practice_outline(kind: str, shape: str, seed: int) -> Path:
     """The closed outline of a practice garment in mm, both halves of one on the fold; the same seed, the same garment."""
     if not kind:
-        return Path.join([smooth_through([*WRAP[:4]], None, None), smooth_through([*WRAP[3:7]], None, None), smooth_through([*WRAP[6:9]], None, None),
-                          smooth_through([WRAP[8], WRAP[9], WRAP[0]], None, None)])  # fmt: skip
+        return wrap_outline()
     shapes = kind_named(kind).shapes
     net, x = practice_garment(kind, seed)
     curves = net.curves(x[None], net.marks(x[None]))
@@ -170,7 +142,7 @@ def practice_camera(code: str) -> SimulatedCamera:
         tilt=float(random.uniform(4, 22)), turn=float(random.uniform(-8, 8)), lens=float(random.uniform(-0.015, 0.015)),
         heading=float(random.uniform(0, 360)), shadow=float(random.uniform(0.15, 0.35)), creases=int(random.integers(2, 6)),
     )  # fmt: skip
-    lines = practice_darts(practice, seed) if practice.kind else _inside(outline, wrap_lines())
+    lines = practice_darts(practice, seed) if practice.kind else (*wrap_lines(), *wrap_marks())
     scene = Scene(
         (Lying(practice.shape, outline, practice.color, lines),),
         sheet,
@@ -178,19 +150,6 @@ def practice_camera(code: str) -> SimulatedCamera:
         float(random.uniform(-12, 12)),
     )
     return SimulatedCamera(scene, shot, seed)
-
-
-def _inside(outline: Path, lines: tuple[Path, ...]) -> tuple[Path, ...]:
-    """Lines as far as they lie on a piece."""
-    import shapely
-
-    area = shapely.Polygon([(p.real, p.imag) for p in outline.flattened(0.2)])
-    found = []
-    for line in lines:
-        part = shapely.intersection(area, shapely.LineString([(p.real, p.imag) for p in line.flattened(0.2)]))
-        longest = max(getattr(part, "geoms", [part]), key=lambda one: one.length)
-        found.append(Path.polyline([complex(x, y) for x, y in longest.coords]))
-    return tuple(found)
 
 
 def truth(code: str, view: View) -> Points:

@@ -43,13 +43,14 @@ class CutLine:
     """Where a piece is cut: from one end over points to the other. An end is a place, or a dart (its point).
 
     ``curve``: the line is one smooth curve through its points, square to a fold where it ends on one, not straight
-    from one to the next.
+    from one to the next. ``path``, where it is given, is the line itself, from end to end.
     """
 
     start: Spot | Dart
     end: Spot | Dart
     through: tuple[Point, ...] = ()
     curve: bool = False
+    path: Path | None = None
 
 
 def cut_piece(
@@ -64,8 +65,8 @@ def cut_piece(
     """
     a, b = _end_point(piece, line.start), _end_point(piece, line.end)
     points = [a, *line.through, b]
-    drawn = None
-    if line.curve and line.through:
+    drawn = line.path
+    if drawn is None and line.curve and line.through:
         ways = _square_to_fold(piece, line.start, points[1] - a), _square_to_fold(piece, line.end, b - points[-2])
         drawn = smooth_through(points, *ways)
     seen = points if drawn is None else [drawn.start, *drawn.flattened(0.2)]

@@ -47,11 +47,38 @@ class PhotoEdge(Frozen):
     cut: float = Field(default=0.0, ge=0, le=150, allow_inf_nan=False)
 
 
+class PhotoMark(Frozen):
+    """A registration mark across a drawn line, at a share of its length; two close strokes are a double one."""
+
+    at: float = Field(ge=0, le=1, allow_inf_nan=False)
+    double: bool = False
+
+
+class PhotoLine(Frozen):
+    """A line drawn on a piece, along which it is cut apart: places in points of the picture, and the marks across it.
+
+    Its number stays when others are taken out, so that what names its edges still finds them.
+    """
+
+    number: int = Field(ge=1, le=200)
+    points: Annotated[tuple[Spot, ...], FailFast()] = Field(min_length=2, max_length=2000)
+    marks: tuple[PhotoMark, ...] = Field(default=(), max_length=40)
+
+
+class PhotoPanel(Frozen):
+    """What the panel that lies at a place of the picture is called; its number stays, as a line's does."""
+
+    number: int = Field(ge=1, le=200)
+    at: Spot
+    label: Annotated[str, Field(max_length=80)] = ""
+
+
 class PhotoPiece(Frozen):
     """An outline in a picture: places in points of the picture, in a closed round, clockwise on the table.
 
     ``corners`` are the places where its edges begin, in order; ``edges`` one for each. As a ``shape`` of a ``kind`` of
     garment its edges are the kind's. One on the fold keeps the half that ``half`` says: the mean of both, or one of them.
+    Along its ``lines`` a piece is cut apart into ``panels``.
     """
 
     name: EdgeName
@@ -63,6 +90,8 @@ class PhotoPiece(Frozen):
     edges: tuple[PhotoEdge, ...] = Field(default=(), max_length=200)
     half: Literal["mean", "right", "left", "whole"] = "mean"
     pair: bool = False
+    lines: tuple[PhotoLine, ...] = Field(default=(), max_length=60)
+    panels: tuple[PhotoPanel, ...] = Field(default=(), max_length=100)
 
 
 class Known(Frozen):

@@ -47,11 +47,13 @@ def bounds_of(view: View, sheet: Points) -> tuple[float, float, float, float]:
     return float(near.real.min()), float(near.imag.min()), float(near.real.max()), float(near.imag.max())
 
 
-def flattened(points: Pixels, view: View, sheet: Points, fine: float) -> Flat:
-    """The table from above at so many points to the mm, or as many as :data:`MOST` allows."""
+def flattened(
+    points: Pixels, view: View, sheet: Points, fine: float, within: tuple[float, float, float, float] | None = None
+) -> Flat:
+    """The table from above at so many points to the mm, or as many as :data:`MOST` allows: all of it, or a part (mm)."""
     import cv2
 
-    left, top, right, low = bounds_of(view, sheet)
+    left, top, right, low = bounds_of(view, sheet) if within is None else within
     fine = min(fine, (MOST / max((right - left) * (low - top), 1.0)) ** 0.5)
     wide, high = max(int((right - left) * fine), 2), max(int((low - top) * fine), 2)
     out = np.zeros((high, wide, 3), np.uint8)

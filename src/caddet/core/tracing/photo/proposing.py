@@ -28,6 +28,8 @@ LEAST = 2500.0  # mm² of a piece
 LIGHT = 0.55  # how much lightness counts beside colour: a shadow is only darker
 CORNER, NEAR, FAR = 26.0, 3.0, 18.0  # degrees that a corner turns; mm beside it over which its two edges are taken
 STRAIGHT = 0.8  # mm
+BLEMISH = 0.8  # mm off the curve through the places beside it
+BESIDE = (3, 9)  # places to either side through which that curve goes
 BLURRED = 5.0  # mm beside a corner in which the picture shows no sharp edge
 
 
@@ -44,11 +46,28 @@ class Proposed:
 
 
 def clear_of_corners(points: Points) -> Points:
-    """A row of places without those close to its ends, which the corners blur; the ends themselves stay."""
+    """A row of places without those close to its ends, which the corners blur, and without blemishes; the ends stay."""
     along = np.concatenate([[0.0], np.cumsum(np.abs(np.diff(points)))])
-    clear = (along > BLURRED) & (along < along[-1] - BLURRED)
+    clear = (along > BLURRED) & (along < along[-1] - BLURRED) & ~_blemished(points)
     clear[[0, -1]] = True
     return points[clear] if clear.sum() > 6 else points
+
+
+def _blemished(points: Points) -> NDArray[np.bool_]:
+    """Which places lie off the curve through those on either side: a few, as where a pen's line runs up to the edge."""
+    found = np.zeros(len(points), dtype=bool)
+    steps = np.concatenate([np.arange(-BESIDE[1], -BESIDE[0] + 1), np.arange(BESIDE[0], BESIDE[1] + 1)])
+    if len(points) <= 2 * BESIDE[1]:
+        return found
+    curve = np.linalg.pinv(np.column_stack([np.ones(len(steps)), steps, steps**2]))[0]  # its middle, by least squares
+    middle = np.arange(BESIDE[1], len(points) - BESIDE[1])
+    near = points[middle[:, None] + steps[None, :]]
+    way = near[:, -1] - near[:, 0]
+    off = np.conj(way) * (points[middle] - near @ curve) / np.maximum(np.abs(way), 1e-9)
+    found[middle] = np.abs(off.imag) > BLEMISH
+    found[:-1] |= found[1:]  # what stands beside it is drawn along
+    found[1:] |= found[:-1]
+    return found
 
 
 def edges_between(points: Points, corners: tuple[int, ...], tolerance: float = 1.0) -> tuple[list[Path], float]:

@@ -20,6 +20,7 @@ from caddet.core.recipe.traced import PhotoEdge, PhotoPiece, PhotoTracing
 from caddet.core.sentences import Length, say
 from caddet.core.tracing.kinds import KINDS, Run, Shape
 from caddet.core.tracing.outlining import closed_outline, outline_edge
+from caddet.core.tracing.photo.apart import apart
 from caddet.core.tracing.photo.naming import corner_marks
 from caddet.core.tracing.photo.proposing import BLURRED, clear_of_corners
 from caddet.core.tracing.photo.sheets import SHEETS, view_by_corners
@@ -61,6 +62,7 @@ def by_photo(tracing: PhotoTracing, place: str) -> tuple[OutlineSource, tuple[Fi
             )  # fmt: skip
             findings.append(Finding("trace.scale", words, place))
     outlines: list[Outline] = []
+    seams: list[OutlineSeam] = []
     for piece in tracing.pieces:
         try:
             outline, unlike = outline_of(piece, view, tracing.tolerance)
@@ -72,7 +74,14 @@ def by_photo(tracing: PhotoTracing, place: str) -> tuple[OutlineSource, tuple[Fi
                 )
             )
             continue
-        outlines.append(_net(piece, outline))
+        if piece.lines:
+            as_piece = laid_as(piece, view, outline)
+            cut, told = apart(piece, _net(piece, outline), as_piece, view, tracing.tolerance, place)
+            outlines += cut.outlines
+            seams += cut.seams
+            findings += told
+        else:
+            outlines.append(_net(piece, outline))
         if unlike > UNLIKE:
             words = say(
                 "{piece}: left and right differ by up to {by}; their mean is taken.",
@@ -80,7 +89,7 @@ def by_photo(tracing: PhotoTracing, place: str) -> tuple[OutlineSource, tuple[Fi
                 by=Length(unlike),
             )
             findings.append(Finding("trace.unlike", words, f"{place}.{piece.name}"))
-    return OutlineSource(outlines=tuple(outlines), seams=_seams(tracing.pieces)), tuple(findings)
+    return OutlineSource(outlines=tuple(outlines), seams=(*_seams(tracing.pieces), *seams)), tuple(findings)
 
 
 def _net(piece: PhotoPiece, outline: Outline) -> Outline:
@@ -111,7 +120,7 @@ def laid_as(piece: PhotoPiece, view: View, outline: Outline) -> Motion:
 
 def _seams(pieces: Sequence[PhotoPiece]) -> tuple[OutlineSeam, ...]:
     """The seams that the kinds declare between shapes that are there."""
-    there = {(piece.kind, piece.shape): piece.name for piece in pieces if piece.half != "whole"}
+    there = {(piece.kind, piece.shape): piece.name for piece in pieces if piece.half != "whole" and not piece.lines}
     found = []
     for name in dict.fromkeys(piece.kind for piece in pieces):
         kind = KINDS.get(name)
