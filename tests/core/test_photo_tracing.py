@@ -26,7 +26,6 @@ from caddet.core.recipe.document import Recipe, TracedSource
 from caddet.core.recipe.outlines import piece_of
 from caddet.core.recipe.registry import step_entry
 from caddet.core.recipe.traced import Known, PhotoEdge, PhotoPiece, PhotoTracing
-from caddet.core.recipe.values import Place
 from caddet.core.tracing.kinds import KINDS
 from caddet.core.tracing.photo.automatic import joined_photos, traced_as_far, traced_from, traced_photo
 from caddet.core.tracing.photo.changing import table_of, with_places
@@ -35,7 +34,6 @@ from caddet.core.tracing.photo.picture import Picture, read_picture
 from caddet.core.tracing.photo.sheets import SHEETS, NoSheet, find_sheet, view_by_corners
 from caddet.core.tracing.photo.traced import laid_as, outline_of, view_of
 from caddet.core.tracing.photo.view import bent, unbent, view_from
-from caddet.core.truing.notches import marks
 from tests.photos import camera_on, photo, photo_bytes, true_lengths, whole_outline
 
 SMALL = Shot(tilt=15, lens=0.01, size=(1800, 1350))
@@ -378,41 +376,6 @@ def test_the_table_lies_under_a_piece_where_it_was_traced(kind: str, shape: str)
     places = [motion(complex(p)) for p in table_of(piece, view)[::25]]
     off = [made.outline().nearest(p)[0] for p in places if own(p)]
     assert len(off) > 10 and max(off) < 3.0
-
-
-def test_a_half_wrap_is_cut_into_six_panels_with_paired_notches() -> None:
-    camera = practice_camera("wrap caddet 2")
-    tracing = traced_photo(
-        "wrap",
-        read_picture(replace(camera, shot=replace(camera.shot, size=(1800, 1350))).take()).points,
-        SHEETS["caddet"],
-    )
-    wrap = tracing.pieces[0].model_copy(update={"pair": True})
-    assert len(wrap.corners) == 4
-    recipe = Recipe().with_source(TracedSource(label="wrap", tracing=tracing.model_copy(update={"pieces": (wrap,)})))
-    names = ("Centre", "Bust", "Side", "Side back", "Back")
-    top, foot = f"{wrap.name}.edge_1", f"{wrap.name}.edge_3"
-    for n, label in enumerate(names[:4]):
-        line = (Place(edge=top, share=0.2 * (n + 1)), Place(edge=foot, share=1 - 0.2 * (n + 1)))
-        recipe = recipe.with_step(step_entry("cut", {"line": line, "first": names[n + 1], "second": label}))
-    cut = make(EvaluateRequest(demo_document().model_copy(update={"recipe": recipe}))).pattern
-    assert cut is not None and len(cut.pieces) == 5
-    panel = next(piece for piece in cut.pieces if sum(edge.name in ("s2.cut", "s3.cut") for edge in piece.edges) == 2)
-    ends = [f"{edge.name}[{','.join(sorted(edge.marks))}]" for edge in panel.edges if edge.name in ("s2.cut", "s3.cut")]
-    shares = [0.55 if "a" in end.partition("[")[2] else 0.45 for end in ends]
-    across = tuple(Place(edge=end, share=share) for end, share in zip(ends, shares, strict=True))
-    recipe = recipe.with_step(step_entry("cut", {"line": across, "first": "Bust, low", "second": "Bust, top"}))
-    recipe = recipe.with_step(step_entry("notch", {"at": Place(edge="s4.cut[s4a]", share=0.4)}))
-    made = make(EvaluateRequest(demo_document().model_copy(update={"recipe": recipe})))
-    assert made.pattern is not None and not [one.stuck for one in made.evaluated.outcomes if one.stuck]
-    assert len(made.pattern.pieces) == 6 and all(piece.pair for piece in made.pattern.pieces)
-    assert {piece.label for piece in made.pattern.pieces} >= {"Centre", "Bust, top", "Bust, low", "Back"}
-    seam = made.pattern.seam("s4.seam")
-    sewn = [marks(made.pattern, layer) for layer in seam.layers]
-    assert len(sewn[0]) == len(sewn[1]) >= 1  # each notch has its partner
-    for one, other in zip(*sewn, strict=True):
-        assert one.at == pytest.approx(other.at, abs=1.0)
-    assert not [line.label for line in made.proof if line.kind == "seam" and line.verdict == "fails"]
 
 
 # --- several pictures, scanned pages ----------------------------------------------------------------

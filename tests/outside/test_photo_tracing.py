@@ -10,9 +10,16 @@ import numpy as np
 import pytest
 
 from caddet.core.devices.camera import Shot
+from caddet.core.devices.practice_shots import practice_camera
+from caddet.core.devices.practice_wrap import MARKS, wrap_lines
+from caddet.core.geometry.paths import Path
+from caddet.core.recipe.outlines import pattern_of
+from caddet.core.tracing.photo import cutting_lines
 from caddet.core.tracing.photo.automatic import traced_photo
+from caddet.core.tracing.photo.drawn import drawn_lines
+from caddet.core.tracing.photo.picture import read_picture
 from caddet.core.tracing.photo.sheets import BOARD, SHEETS, board_corners, find_sheet
-from caddet.core.tracing.photo.traced import view_of
+from caddet.core.tracing.photo.traced import by_photo, view_of
 from tests.photos import camera_on, photo, strays
 
 SHOTS = (
@@ -84,3 +91,36 @@ def test_the_view_agrees_with_opencvs_calibration_on_the_same_corners() -> None:
     # their board is counted from the first inner corner's row; both place it in the same frame
     away = np.abs(ours - (theirs[:, 0] + 1j * theirs[:, 1]))
     assert np.median(away) < 0.5 and away.max() < 3.0
+
+
+def test_the_lines_drawn_on_a_wrap_lie_where_they_were_drawn_and_so_do_the_marks() -> None:
+    camera = practice_camera("wrap caddet 31")
+    points = read_picture(camera.take()).points
+    tracing = traced_photo("wrap", points, SHEETS["caddet"])
+    view = view_of(tracing)
+    piece = drawn_lines(points, view, tracing.pieces[0])
+    assert len(piece.lines) == 5 and len(piece.panels) == 6
+    sheet = camera.sheet_corners()
+    seen = view.to_table(camera.view().to_picture(sheet))
+    turn = ((seen - seen.mean()) * (sheet - sheet.mean()).conjugate()).sum()
+    turn /= abs(turn)
+    left = dict(enumerate(wrap_lines()))
+    for line in piece.lines:
+        own = (cutting_lines.on_table(line, view) - seen.mean()) / turn + sheet.mean()
+        off = {n: max(true.nearest(complex(p))[0] for p in own) for n, true in left.items()}
+        n = min(off, key=lambda one: off[one])
+        assert off[n] < 2.0, (n, off[n])
+        true = left.pop(n)
+        drawn = Path.polyline([complex(p) for p in own])
+        assert (
+            true.length - 20 < drawn.length <= true.length + 2
+        )  # its ends are reached out to the edges when it is cut
+        there = sorted((true.nearest(drawn.point_at(m.at * drawn.length))[1], m.double) for m in line.marks)
+        for (at, double), (share, meant) in zip(there, MARKS[n], strict=True):
+            assert at == pytest.approx(share * true.length, abs=1.0) and double == meant
+    source, findings = by_photo(tracing.model_copy(update={"pieces": (piece,)}), "wrap")
+    assert not findings
+    pattern, _ = pattern_of(source)
+    true_lengths = sorted(line.length for line in wrap_lines())
+    found = sorted(pattern.length(seam.layers[0]) for seam in pattern.seams)
+    assert found == pytest.approx(true_lengths, abs=2.0)

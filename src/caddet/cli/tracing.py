@@ -65,7 +65,7 @@ def _by_photo(arguments: argparse.Namespace) -> int:
     from caddet.core.formats.people_store import named_photo
     from caddet.core.formats.project import save_project
     from caddet.core.recipe.edits import set_photograph
-    from caddet.core.tracing.photo.automatic import joined_photos, traced_from
+    from caddet.core.tracing.photo.automatic import joined_photos, traced_from, with_lines
     from caddet.core.tracing.photo.picture import BIGGEST_FILE, read_picture
     from caddet.core.tracing.photo.sheets import SHEETS, find_sheet
     from caddet.core.tracing.photo.traced import view_of
@@ -85,6 +85,8 @@ def _by_photo(arguments: argparse.Namespace) -> int:
             else (pictures[0], find_sheet(pictures[0].points, sheet))
         )
         tracing = traced_from(path.stem[:80], picture.points, found, shapes)
+        if arguments.lines:
+            tracing = with_lines(tracing, picture.points, view_of(tracing), arguments.pair)
     except CaddetError as error:
         raise InputError(str(error), str(path)) from error
     data = picture.as_jpeg()
@@ -107,8 +109,10 @@ def _by_photo(arguments: argparse.Namespace) -> int:
             "corners": corners, "outlines": outlines_listing(made),
         })  # fmt: skip
     else:
+        count = sum(len(piece.panels) for piece in tracing.pieces)
+        panels = f", {count} panels" if count else ""
         print(
-            f"{len(tracing.pieces)} outline(s), {view.scale:.3f} mm a point, {view.tilt:.0f}° from the vertical; written to {arguments.output}"
+            f"{len(tracing.pieces)} outline(s){panels}, {view.scale:.3f} mm a point, {view.tilt:.0f}° from the vertical; written to {arguments.output}"
         )
     return EXIT_FAILS if about else EXIT_FINE
 
@@ -205,6 +209,12 @@ def add_commands(command: Add) -> None:
     sub.add_argument(
         "--shape", metavar="front,back", help="which pieces of the kind the outlines are, the largest first"
     )
+    sub.add_argument(
+        "--lines",
+        action="store_true",
+        help="read the lines drawn on the outlines of no kind, and cut them apart into panels (a wrap)",
+    )
+    sub.add_argument("--pair", action="store_true", help="with --lines: half of it was traced, the other is its mirror")
     sub.add_argument("--force", action="store_true", help="write over a project that is there already")
     add_json(sub)
     sub.add_argument("-o", "--output", type=Path, metavar="OUT.caddet")

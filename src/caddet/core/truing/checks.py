@@ -28,6 +28,7 @@ BENT = (1.0, 5.0)  # mm off the straight between which a line is taken to be mea
 MEETING = 2.0  # mm within which lines that meet across a seam do
 NEARLY = 20.0  # mm within which they are taken to be meant to
 ALIKE = 0.12  # share by which two edges may differ and are still taken for each other
+SAME = 1e-3  # mm
 HALVES = 3.0  # mm by which left and right may differ
 
 
@@ -52,7 +53,7 @@ def troubles(pattern: Pattern, outlines: bool = False) -> Iterator[Trouble]:
         yield from dart_legs(piece)
         yield from grain(piece, outlines)
         if outlines:
-            yield from bent_lines(piece)
+            yield from (one for one in bent_lines(piece) if not _cut_there(pattern, piece, one.place))
             yield from halves(piece)
         yield from turned_round(pattern, piece)
     for seam in pattern.seams:
@@ -132,6 +133,16 @@ def bent_lines(piece: Piece) -> Iterator[Trouble]:
                 say("The {run} is nearly straight but strays by {by}: a slip of the pencil is cut as it is drawn.", run=run, by=Length(off)),
                 "fair", {"edges": (key,), "how": "straight"}, say("Draw the {run} straight", run=run),
             )  # fmt: skip
+
+
+def _cut_there(pattern: Pattern, piece: Piece, key: str) -> bool:
+    """Whether another piece lies along an edge: they were one and were cut apart there, along a line that was meant."""
+    path = piece.run(key)[0].path
+    middle = path.point_at(path.length / 2)
+    return any(
+        other is not piece and any(edge.path.nearest(middle)[0] < SAME for edge in other.edges)
+        for other in pattern.pieces
+    )
 
 
 def _waves(path: Path) -> int:

@@ -181,6 +181,11 @@ def _renamed(edge: str, names: dict[str, str]) -> str:
     return f"{names.get(own, own)}.{run}"
 
 
+def panel_names(piece: PhotoPiece) -> list[str]:
+    """What the pieces are called into which a traced piece is cut apart; none without lines on it."""
+    return [f"{piece.name}_{panel.number}" for panel in piece.panels if piece.lines]
+
+
 def _panel_names(pieces: Sequence[Piece], piece: PhotoPiece, view: View, as_piece: Motion) -> list[tuple[str, str]]:
     """The name and the label of each panel: by the place marked in it; without one, the next free number."""
     places = [(one, as_piece(complex(view.to_table(np.array([complex(*one.at)]))[0]))) for one in piece.panels]

@@ -10,6 +10,7 @@ from caddet.core.errors import CaddetError
 from caddet.core.recipe.traced import PhotoPiece, PhotoTracing
 from caddet.core.sentences import say
 from caddet.core.tracing.kinds import Shape, kind_named
+from caddet.core.tracing.photo.drawn import drawn_lines
 from caddet.core.tracing.photo.joining import joined
 from caddet.core.tracing.photo.naming import named
 from caddet.core.tracing.photo.picture import Picture, Pixels
@@ -119,3 +120,17 @@ def traced_as_far(
             trouble = trouble or str(error)
             pieces.append(piece_from(outline, found.view, f"piece_{n + 1}"))
     return tracing.model_copy(update={"pieces": tuple(pieces)}), trouble if outlines else "no outline was found"
+
+
+def with_lines(tracing: PhotoTracing, points: Pixels, view: View, pair: bool) -> PhotoTracing:
+    """The tracing with the lines read that are drawn on its outlines of no kind; ``pair``: each is one of a mirrored pair.
+
+    Raises :class:`CaddetError` when there is no such outline, or no line that parts one.
+    """
+    if all(piece.kind for piece in tracing.pieces):
+        raise CaddetError(say("there is no outline of no kind on which lines could be drawn"))
+    pieces = tuple(
+        piece if piece.kind else drawn_lines(points, view, piece).model_copy(update={"pair": pair})
+        for piece in tracing.pieces
+    )
+    return PhotoTracing.model_validate({**tracing.parts(), "pieces": pieces})

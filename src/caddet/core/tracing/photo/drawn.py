@@ -57,7 +57,7 @@ def drawn_lines(points: Pixels, view: View, piece: PhotoPiece, going: Going = la
     panels = _panels(inner & ~ink, flat)
     if panels.max() < 2:
         raise CaddetError(
-            say("no line was found that goes over it from edge to edge; draw it darker and close its gaps, or draw it here by hand")
+            say("no line was found that goes over it from edge to edge; draw it darker and close its gaps, or draw the lines by hand on the photograph's page")
         )  # fmt: skip
     lines = _joined(_between(panels, inner, flat), table)
     lines = [_onwards(_centred(one, strength, flat)) for one in lines]

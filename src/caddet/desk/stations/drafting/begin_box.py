@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from caddet.core.tracing.kinds import KINDS, Kind
 from caddet.desk.widgets.fields import PickOne, button, label
+from caddet.desk.widgets.guide_window import GuideWindow
 
 if TYPE_CHECKING:
     from caddet.desk.stations.drafting.trace_page import TracePage
@@ -20,6 +21,7 @@ class BeginBox(QWidget):
     def __init__(self, page: TracePage) -> None:
         super().__init__()
         self.page = page
+        self.guide: GuideWindow | None = None
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(7)
@@ -44,7 +46,20 @@ class BeginBox(QWidget):
         column.addWidget(label(words, "why", wrap=True))
         column.addWidget(button("Begin a list of points", page.begin_sheet))
         column.addWidget(page.photo.begin)
+        column.addSpacing(6)
+        column.addWidget(label("From cloth pinned on a form", "whyhead"))
+        column.addWidget(
+            label("Marked, taken off and laid flat, it comes in one of the same three ways.", "why", wrap=True)
+        )
+        column.addWidget(button("Draping: how to begin", self.show_draping))
         self.say_kind()
+
+    def show_draping(self) -> None:
+        """Show the guide to draping beside the work."""
+        if self.guide is None:
+            self.guide = GuideWindow(self.window() or self, "draping", "Draping: how to begin")
+        self.guide.show()
+        self.guide.raise_()
 
     @property
     def kind(self) -> Kind:

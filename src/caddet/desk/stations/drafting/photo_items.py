@@ -2,18 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QImage, QPainter, QPainterPath, QPainterPathStroker, QPen, QPixmap, QPolygonF
 from PyQt6.QtWidgets import QGraphicsItem, QGraphicsPixmapItem, QGraphicsSceneMouseEvent
 
+from caddet.core.geometry.paths import Path
 from caddet.core.tracing.photo.flat import Flat
 from caddet.core.tracing.photo.view import Points
 from caddet.desk.stations.truing.walk_items import pen
 from caddet.desk.table.drawing import Drawn
 from caddet.desk.theme import LOOK
+
+MARK_LONG, MARK_APART = 14.0, 5.0  # mm
 
 Pulled = Callable[[complex, bool], object]
 """Told where something is pulled (mm), and whether it was let go."""
@@ -47,9 +50,13 @@ class OutlineItem(Drawn, QGraphicsItem):
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setZValue(24 if chosen else 22)
 
+    def places(self) -> list[complex]:
+        """The places that the line runs through: a closed round."""
+        return [complex(p) for p in [*self.points, self.points[0]]]
+
     def redraw(self) -> None:
         """Draw the line through its places as they are now."""
-        self.line = QPolygonF([QPointF(p.real, p.imag) for p in [*self.points, self.points[0]]])
+        self.line = QPolygonF([QPointF(p.real, p.imag) for p in self.places()])
         self.path = QPainterPath()
         self.path.addPolygon(self.line)
         self.update()
@@ -100,6 +107,62 @@ class OutlineItem(Drawn, QGraphicsItem):
         painter.drawPath(self.path)
         painter.setPen(pen("woad" if self.chosen else "ink", 2.4 if self.chosen else 1.6))
         painter.drawPath(self.path)
+
+
+class DrawnLineItem(OutlineItem):
+    """A line drawn on a piece, with the marks across it (share of its length, double): pulled like an outline; two clicks make a mark."""
+
+    def __init__(self, points: Points, marks: Sequence[tuple[float, bool]], chosen: bool, act: Callable[[int], object],
+                 pulled: Callable[[int, complex, bool], object], twice: Callable[[int], object]) -> None:  # fmt: skip
+        self.marks = marks
+        super().__init__(points, chosen, act, pulled, twice)
+        self.setZValue(26 if chosen else 23)
+
+    def places(self) -> list[complex]:
+        """The places that the line runs through, from end to end."""
+        return [complex(p) for p in self.points]
+
+    def redraw(self) -> None:
+        """Draw the line and its marks."""
+        super().redraw()
+        drawn = Path.polyline(self.places())
+        for share, double in self.marks:
+            for off in (-MARK_APART / 2, MARK_APART / 2) if double else (0.0,):
+                along = min(max(drawn.length * share + off, 0.0), drawn.length)
+                at, way = drawn.point_at(along), drawn.direction_at(along)
+                across = way / abs(way) * 1j * MARK_LONG / 2
+                self.path.moveTo((at - across).real, (at - across).imag)
+                self.path.lineTo((at + across).real, (at + across).imag)
+
+
+class NameItem(Drawn, QGraphicsItem):
+    """A name that stands in a panel; as large at every zoom."""
+
+    def __init__(self, at: complex, words: str) -> None:
+        super().__init__()
+        self.words = words
+        self.setPos(at.real, at.imag)
+        self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIgnoresTransformations)
+        self.setAcceptedMouseButtons(Qt.MouseButton.NoButton)
+        self.setZValue(30)
+
+    def boundingRect(self) -> QRectF:
+        """What it covers, in its own coordinates."""
+        return QRectF(-90, -12, 180, 24)
+
+    def draw(self, painter: QPainter) -> None:
+        """The name in the middle of a light ground."""
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setFont(LOOK.font(13, LOOK.font(13).Weight.DemiBold))
+        words = painter.fontMetrics().elidedText(self.words, Qt.TextElideMode.ElideRight, 160)
+        wide = painter.fontMetrics().horizontalAdvance(words) + 12
+        ground = QColor(LOOK.color("white"))
+        ground.setAlpha(225)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(ground)
+        painter.drawRoundedRect(QRectF(-wide / 2, -10, wide, 20), 4, 4)
+        painter.setPen(LOOK.color("ink"))
+        painter.drawText(QRectF(-wide / 2, -10, wide, 20), Qt.AlignmentFlag.AlignCenter, words)
 
 
 class DotItem(Drawn, QGraphicsItem):

@@ -36,6 +36,7 @@ from caddet.core.tracing.photo.view import View
 from caddet.core.tracing.tape import change_tracing, traced
 from caddet.desk.stations.base import empty
 from caddet.desk.stations.drafting.after_box import AfterBox
+from caddet.desk.stations.drafting.lines_box import LinesBox
 from caddet.desk.stations.drafting.photo_begin import PhotoBegin, by_hand
 from caddet.desk.stations.drafting.photo_items import DotItem, OutlineItem, picture_item
 from caddet.desk.stations.drafting.photo_piece import PieceBox
@@ -105,6 +106,8 @@ class PhotoPage(QWidget):
         column.addLayout(self.outlines)
         self.detail = PieceBox(self)
         column.addWidget(self.detail)
+        self.lines = LinesBox(self)
+        column.addWidget(self.lines)
         column.addWidget(
             label(
                 "Pull the line or a corner: it draws to the edge in the picture; with Alt it stays where you let go. Two clicks make or unmake a corner.",
@@ -182,13 +185,13 @@ class PhotoPage(QWidget):
             return False
         return self.bench.edit(deed, lambda d: change_tracing(d, source.id, made))
 
-    def change(self, deed: str, change: Callable[[PhotoPiece], PhotoPiece | None]) -> None:
-        """Change the chosen outline, or take it out; what can\'t be done is said."""
+    def change(self, deed: str, change: Callable[[PhotoPiece], PhotoPiece | None], name: str = "") -> None:
+        """Change an outline, the chosen one without a name, or take it out; what can't be done is said."""
         tracing = self.tracing
         if tracing is None:
             return
         try:
-            self._keep(deed, changing.changed(tracing, self.chosen, change))
+            self._keep(deed, changing.changed(tracing, name or self.chosen, change))
         except CaddetError as error:
             self.bench.said.emit(f"{error}.")
             self.refresh()
@@ -240,7 +243,7 @@ class PhotoPage(QWidget):
             tracing, trouble = traced_as_far(name, picture.points, there, shapes, going)
             return data, tracing, f"{trouble}. The picture and its sheet are kept." if trouble else ""
 
-        self._run(work, partial(self._begun, name, practice))
+        self.work_on(work, partial(self._begun, name, practice))
 
     def _begun(self, name: str, practice: str, answer: tuple[bytes, PhotoTracing, str]) -> None:
         data, tracing, trouble = answer
@@ -260,7 +263,8 @@ class PhotoPage(QWidget):
             if trouble:
                 self.bench.said.emit(trouble)
 
-    def _run(self, work: Callable[[Task], object], done: Callable[[object], object]) -> None:
+    def work_on(self, work: Callable[[Task], object], done: Callable[[object], object]) -> None:
+        """Work something out off the main thread, with the bar and a way to stop it."""
         self.cancel()
         self.bar.setValue(0)
         for one in (self.bar, self.stop):
@@ -308,7 +312,7 @@ class PhotoPage(QWidget):
             found = propose(seen.picture.points, view, corners, going)
             return tuple(piece_from(one, view, f"piece_{n}") for n, one in enumerate(found, 1))
 
-        self._run(work, lambda pieces: self._keep("Outlines proposed anew", pieces=pieces))
+        self.work_on(work, lambda pieces: self._keep("Outlines proposed anew", pieces=pieces))
 
     # --- showing ------------------------------------------------------------------------------
 
@@ -369,6 +373,7 @@ class PhotoPage(QWidget):
             self.outlines.addWidget(row)
         shown = next((one for one in tracing.pieces if one.name == self.chosen), None)
         self.detail.show_piece(shown)
+        self.lines.show_lines(shown if shown is not None and (not shown.kind or shown.lines) else None)
 
     def _said_of(self, piece: PhotoPiece, view: View | None, tolerance: float) -> str:
         if view is None:
@@ -480,6 +485,7 @@ class PhotoPage(QWidget):
                 partial(self._corner, piece.name),
             )
         ]
+        items += self.lines.items(piece, view, chosen)
         if chosen:
             shape = shape_of(piece)
             names = corner_marks(shape) if shape is not None and piece.half != "whole" else []

@@ -68,14 +68,13 @@ class PieceBox(QWidget):
         if shape is None:
             names += [f"edge_{n + 1}" for n in range(len(names), len(piece.corners))]
         if shape is None:
-            pair = QCheckBox("One of a mirrored pair: a half wrap, a left front")
+            pair = QCheckBox("One of a mirrored pair")
+            pair.setToolTip("A half wrap, a left front: the other is its mirror")
             pair.setChecked(piece.pair)
             pair.toggled.connect(
                 lambda on: self.page.change("A pair" if on else "Single", lambda p: p.model_copy(update={"pair": on}))
             )
             self.column.addWidget(pair)
-            words = "Panels drawn on it are cut apart in Shape: *Cut along a line* over the picture, *Notch* where its marks are."
-            self.column.addWidget(label(words.replace("*", ""), "faint", wrap=True))
         self.column.addWidget(label("Its edges", "whyhead"))
         for name in names:
             self._build_edge(piece, name, shape is None)
@@ -92,7 +91,11 @@ class PieceBox(QWidget):
         edge = next((one for one in piece.edges if one.name == name), None)
         row = QHBoxLayout()
         row.setSpacing(4)
-        if free:
+        more = row
+        if free:  # its name and what becomes of it want a line of their own
+            more = QHBoxLayout()
+            more.setSpacing(4)
+            more.addStretch(1)
             names = list(dict.fromkeys([name, *_trade_names()]))
             pick = PickOne(f"Name of {name}", [(one, one.replace("_", " ")) for one in names])
             pick.show_choice(name)
@@ -120,7 +123,7 @@ class PieceBox(QWidget):
                 f"{old} {'straight' if on else 'curved'}", lambda p: changing.edge_changed(p, old, straight=on)
             )
         )
-        row.addWidget(straight)
+        more.addWidget(straight)
         cut = LengthField(f"Allowance outside the {name}", self.page.bench.unit, may_be_empty=True)
         cut.edit.setToolTip("Traced along the cut line: how wide the allowance is that has to go")
         cut.edit.setPlaceholderText("cut by")
@@ -136,8 +139,10 @@ class PieceBox(QWidget):
                 f"No allowance on {old}", lambda p: changing.edge_changed(p, old, cut=0.0)
             )
         )
-        row.addWidget(cut)
+        more.addWidget(cut)
         self.column.addLayout(row)
+        if more is not row:
+            self.column.addLayout(more)
         self.edge_rows[name] = straight, cut
 
 

@@ -7,6 +7,7 @@ from PyQt6.QtGui import QImage, QPixmap, QTransform
 
 from caddet.core.errors import CaddetError
 from caddet.core.recipe.traced import PhotoTracing
+from caddet.core.tracing.photo.apart import panel_names
 from caddet.core.tracing.photo.flat import flattened
 from caddet.core.tracing.photo.picture import read_picture
 from caddet.core.tracing.photo.traced import laid_as, outline_of, view_of
@@ -46,5 +47,7 @@ def pictures_under(bench: Workbench) -> dict[str, Under]:
             except (CaddetError, ValueError):
                 continue
             a, by = motion.turn / flat.fine, motion(flat.origin)
-            found[prefix + piece.name] = pixmap, QTransform(a.real, a.imag, -a.imag, a.real, by.real, by.imag)
+            laid = QTransform(a.real, a.imag, -a.imag, a.real, by.real, by.imag)
+            for name in panel_names(piece) or [piece.name]:
+                found[prefix + name] = pixmap, laid
     return found
