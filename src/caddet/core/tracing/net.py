@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Container, Mapping, Sequence
 from dataclasses import dataclass, field
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -32,7 +33,7 @@ class Unknown:
     usual: float
 
 
-@dataclass(slots=True)
+@dataclass
 class Net:
     """The shapes of a kind with their unknowns, in the order of the vector."""
 
@@ -60,6 +61,18 @@ class Net:
         name, _, axis = of.partition(".")
         self.where[shape, name, axis] = len(self.unknowns)
         self.unknowns.append(Unknown(kind, shape, name, usual * scale))
+
+    @cached_property
+    def parts(self) -> list[tuple[str, Net, list[int]]]:
+        """Each shape by name as a net of its own, with the places of its unknowns in the vector."""
+        return [
+            (
+                shape.name,
+                Net((shape,), self.scale),
+                [n for n, one in enumerate(self.unknowns) if one.shape == shape.name],
+            )
+            for shape in self.shapes
+        ]
 
     @property
     def usual(self) -> Reals:

@@ -89,7 +89,8 @@ def solve(kind: Kind, readings: Sequence[Reading]) -> Solved:
         shapes, more, used = _widened(kind, fit.net, fit.x, extra, len(known))
         known, rows = [*known, *used], [*rows, *more]
         fit = _fit(shapes, rows, fit.net.scale)
-    strange = tuple(one for one in readings if one not in known)
+    taken = {id(one) for one in known}
+    strange = tuple(one for one in readings if id(one) not in taken)
     missing = _missing(kind, fit, {one.what for one in known})
     out: set[int] = set()
     doubtful: list[tuple[int, ...]] = []
@@ -261,8 +262,14 @@ def _weights(rows: Sequence[_Row]) -> Reals:
 def _sight(net: Net, x: Reals, seen: Sequence[Seen]) -> tuple[Reals, Reals]:
     """What the tape reads, and how it changes with each unknown (readings, unknowns)."""
     steps = np.array([STEP if one.kind == COORDINATE else STEP * 0.01 for one in net.unknowns])
-    many = net.seen(np.vstack([x, x + np.diag(steps)]), seen)
-    return many[0], ((many[1:] - many[0]) / steps[:, None]).T
+    sight, change = np.zeros(len(seen)), np.zeros((len(seen), len(x)))
+    for shape, alone, own in net.parts:  # a shape's readings change with its own unknowns only
+        rows = [n for n, one in enumerate(seen) if one.shape == shape]
+        if rows:
+            many = alone.seen(np.vstack([x[own], x[own] + np.diag(steps[own])]), [seen[n] for n in rows])
+            sight[rows] = many[0]
+            change[np.ix_(rows, own)] = ((many[1:] - many[0]) / steps[own][:, None]).T
+    return sight, change
 
 
 def _fit(shapes: tuple[Shape, ...], rows: Sequence[_Row], scale: float) -> _Fit:
@@ -292,7 +299,7 @@ def _fit(shapes: tuple[Shape, ...], rows: Sequence[_Row], scale: float) -> _Fit:
     def slopes(x: Reals) -> Reals:
         return both(x)[1]
 
-    found = least_squares(residuals, usual, slopes, method="lm", x_scale=weak, max_nfev=60, xtol=1e-7, ftol=1e-9)
+    found = least_squares(residuals, usual, slopes, method="lm", x_scale=weak, max_nfev=60, xtol=1e-5, ftol=1e-7)
     at = np.asarray(found.x)
     left, jacobian = both(at)
     count = len(rows)

@@ -12,7 +12,7 @@ from caddet.core.recipe.traced import PhotoEdge, PhotoPiece, PhotoTracing
 from caddet.core.sentences import say
 from caddet.core.tracing.photo.automatic import piece_from, shape_named
 from caddet.core.tracing.photo.picture import Pixels
-from caddet.core.tracing.photo.proposing import BLURRED, Proposed, contrast, corners_of, edges_between, snapped
+from caddet.core.tracing.photo.proposing import BLURRED, Proposed, corners_of, edges_between, snapped
 from caddet.core.tracing.photo.view import Points, View
 
 SOFT = 30.0  # mm to either side of a place that is pulled, over which its neighbours follow
@@ -57,7 +57,7 @@ def with_places(piece: PhotoPiece, view: View, table: Points) -> PhotoPiece:
 
 
 def pulled(
-    piece: PhotoPiece, view: View, at: int, to: complex, lab: Pixels | None = None, soft: float = SOFT
+    piece: PhotoPiece, view: View, at: int, to: complex, picture: Pixels | None = None, soft: float = SOFT
 ) -> PhotoPiece:
     """The piece with a place pulled to another on the table (mm), its neighbours with it, softly, up to the next corners.
 
@@ -78,18 +78,18 @@ def pulled(
             t = passed / soft
             share[n] = max(share[n], (1 - t) ** 2 * (1 + 2 * t))
     moved = table + by * share
-    if lab is not None:
-        drawn = snapped(lab, view, moved, NEAR)
+    if picture is not None:
+        drawn = snapped(picture, view, moved, NEAR)
         moved = np.where(share > 0, drawn, moved)
         if at in piece.corners:
             moved[at] = to
     return with_places(piece, view, np.asarray(moved))
 
 
-def drawn_to_edge(piece: PhotoPiece, view: View, lab: Pixels) -> PhotoPiece:
+def drawn_to_edge(piece: PhotoPiece, view: View, picture: Pixels) -> PhotoPiece:
     """The piece with all its places drawn to the edge that the picture shows near them; corners stay."""
     table = table_of(piece, view)
-    drawn = np.array(snapped(lab, view, table, NEAR))
+    drawn = np.array(snapped(picture, view, table, NEAR))
     for n in piece.corners:
         drawn[n] = table[n]
     return with_places(piece, view, drawn)
@@ -158,6 +158,6 @@ def deviation(piece: PhotoPiece, view: View, tolerance: float) -> tuple[int, flo
 
 
 __all__ = [
-    "as_shape", "changed", "contrast", "corner_toggled", "deviation", "drawn_to_edge", "edge_changed", "piece_named", "pulled",
+    "as_shape", "changed", "corner_toggled", "deviation", "drawn_to_edge", "edge_changed", "piece_named", "pulled",
     "sheet_corner_moved", "table_of", "with_places",
 ]  # fmt: skip

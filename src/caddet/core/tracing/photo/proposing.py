@@ -24,6 +24,7 @@ COARSE = 0.8  # points to the mm in which the garment is told from the table
 SPACING = 2.0  # mm between the places where the edge is looked for
 REACH = 6.0  # mm to either side
 JUDGED = 640  # points of the longer side in which what is not sure is settled by colour
+ROUND = 40.0  # mm of the table round it that tell its colour
 LEAST = 2500.0  # mm² of a piece
 LIGHT = 0.55  # how much lightness counts beside colour: a shadow is only darker
 CORNER, NEAR, FAR = 26.0, 3.0, 18.0  # degrees that a corner turns; mm beside it over which its two edges are taken
@@ -108,12 +109,11 @@ def propose(
             say("nothing could be told from the table: use a table of another colour, or click the corners by hand")
         )
     found = []
-    grey = contrast(points)
     for mask in masks:
         rough = _contour(mask, flat)
         if rough is None:
             continue
-        places = without_loops(snapped(grey, view, rough, REACH))
+        places = without_loops(snapped(points, view, rough, REACH))
         corners = corners_of(places)
         sharp = sharpened(places, corners)
         found.append(Proposed(sharp if is_simple(sharp) else places, corners))
@@ -196,16 +196,20 @@ def _settled(flat: Flat, mask: NDArray[np.uint8], usable: NDArray[np.bool_]) -> 
     judged[(maybe > 0) & usable] = cv2.GC_PR_BGD
     judged[mask > 0] = cv2.GC_PR_FGD
     judged[sure > 0] = cv2.GC_FGD
+    rows, columns = (np.flatnonzero((maybe > 0).any(axis=axis)) for axis in (1, 0))
+    spare = int(ROUND * flat.fine)
+    part = np.s_[max(rows[0] - spare, 0) : rows[-1] + spare, max(columns[0] - spare, 0) : columns[-1] + spare]
     small = min(JUDGED / max(mask.shape), 1.0)
-    size = (int(mask.shape[1] * small), int(mask.shape[0] * small))
-    picture = cv2.resize(flat.points, size, interpolation=cv2.INTER_AREA)
-    little = cv2.resize(judged, size, interpolation=cv2.INTER_NEAREST)
+    size = tuple(int(side * small) for side in judged[part].shape[::-1])
+    picture = cv2.resize(flat.points[part], size, interpolation=cv2.INTER_AREA)
+    little = cv2.resize(judged[part], size, interpolation=cv2.INTER_NEAREST)
     try:
         cv2.grabCut(picture, little, None, np.zeros((1, 65)), np.zeros((1, 65)), 1, cv2.GC_INIT_WITH_MASK)  # type: ignore[call-overload]  # no rectangle with a mask
     except cv2.error:
         return mask
     settled = np.where((little == cv2.GC_FGD) | (little == cv2.GC_PR_FGD), 255, 0).astype(np.uint8)
-    large = cv2.resize(settled, (mask.shape[1], mask.shape[0]), interpolation=cv2.INTER_LINEAR)
+    large = np.zeros_like(mask)
+    large[part] = cv2.resize(settled, judged[part].shape[::-1], interpolation=cv2.INTER_LINEAR)
     return np.asarray(cv2.morphologyEx((large > 127).astype(np.uint8) * 255, cv2.MORPH_OPEN, kernel(6)), dtype=np.uint8)
 
 
@@ -273,14 +277,7 @@ def without_loops(points: Points) -> Points:
     return spaced(np.asarray(ring if _area(ring) > 0 else ring[::-1]), SPACING)
 
 
-def contrast(points: Pixels) -> Pixels:
-    """The picture in which edges are followed: lightness and two colours, a little evened."""
-    import cv2
-
-    return np.asarray(cv2.cvtColor(cv2.GaussianBlur(points, (3, 3), 0), cv2.COLOR_RGB2LAB), dtype=np.uint8)
-
-
-def snapped(lab: Pixels, view: View, table: Points, reach: float) -> Points:
+def snapped(points: Pixels, view: View, table: Points, reach: float) -> Points:
     """A closed round of places on the table (mm) drawn to the edge that the picture shows near them, and evened along it."""
     ahead, behind = np.roll(table, -2), np.roll(table, 2)
     way = (ahead - behind) / np.maximum(np.abs(ahead - behind), 1e-9)
@@ -288,18 +285,8 @@ def snapped(lab: Pixels, view: View, table: Points, reach: float) -> Points:
     at, beside = view.to_picture(table), view.to_picture(np.asarray(table + out))
     normal = beside - at
     size = np.abs(normal)
-    normal /= size
-    pixels = reach * float(np.median(size))
-    places = np.zeros(len(table))
-    strong = np.zeros(len(table))
-    for channel, weight in ((0, 1.0), (1, 1.6), (2, 1.6)):
-        where, how = edge_places(np.ascontiguousarray(lab[:, :, channel]), at, normal, pixels, near=0.5)
-        how = how * weight
-        places = np.where(how > strong, where, places)
-        strong = np.maximum(strong, how)
-    offset = places / size
-    sure = strong > 0.35 * np.median(strong)
-    offset = np.where(sure, offset, np.nan)
+    places, strong = edge_places(points, at, normal / size, reach * float(np.median(size)), near=0.5)
+    offset = np.where(strong > 0.35 * np.median(strong), places / size, np.nan)
     return np.asarray(table + out * _evened(offset))
 
 

@@ -57,6 +57,9 @@ class NoSheet(CaddetError):
     """There is no sheet in the picture that could be used; its text says why."""
 
 
+COLORS = np.array([1.0, 1.6, 1.6])  # how much an edge of light, and of either colour, counts
+
+
 @dataclass(frozen=True, slots=True)
 class Found:
     """A sheet found: its corners in the picture, clockwise from the top left one as seen, and the view."""
@@ -336,11 +339,12 @@ def edges_near(grey: Grey, at: Points, normal: Points, reach: float, *, fall: bo
 
 
 def edge_places(
-    grey: Grey, at: Points, normal: Points, reach: float, *, fall: bool = False, near: float = 0.0
+    picture: Pixels, at: Points, normal: Points, reach: float, *, fall: bool = False, near: float = 0.0
 ) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     """Where along its normal (in points) each place has its strongest edge, and how strong that is.
 
-    ``near`` prefers edges near the place: an edge at the end of the reach counts so much less.
+    In a grey picture, or in one of colours, where an edge between two colours counts more than one of light. ``near``
+    prefers edges near the place: an edge at the end of the reach counts so much less.
     """
     import cv2
     from scipy.ndimage import convolve1d
@@ -349,19 +353,24 @@ def edge_places(
     count = max(int(reach / step), 4)
     offsets = np.arange(-count, count + 1) * step
     sample = at[:, None] + normal[:, None] * offsets
-    values = cv2.remap(
-        grey,
+    seen = cv2.remap(
+        picture,
         sample.real.astype(np.float32),
         sample.imag.astype(np.float32),
         cv2.INTER_LINEAR,
         borderMode=cv2.BORDER_REPLICATE,
-    ).astype(np.float64)
+    )
+    values = np.asarray(seen if seen.ndim == 2 else cv2.cvtColor(seen, cv2.COLOR_RGB2LAB), dtype=np.float64)
     blur = max(int(1.5 / step), 1)
     kernel = np.exp(-0.5 * (np.arange(-3 * blur, 3 * blur + 1) / blur) ** 2)
     kernel /= kernel.sum()
-    smooth = convolve1d(values, kernel, axis=1, mode="nearest")
-    slope = np.gradient(smooth, axis=1)
-    weight = (-slope if fall else np.abs(slope)) * (1 - near * np.abs(offsets) / reach)
+    slope = np.gradient(convolve1d(values, kernel, axis=1, mode="nearest"), axis=1)
+    weight = -slope if fall else np.abs(slope)
+    if weight.ndim == 3:
+        each = weight * COLORS
+        most = (each * (1 - near * np.abs(offsets) / reach)[None, :, None]).max(axis=1).argmax(axis=1)
+        weight = np.take_along_axis(each, most[:, None, None], axis=2)[:, :, 0]
+    weight = weight * (1 - near * np.abs(offsets) / reach)
     best = weight.argmax(axis=1)
     inner = np.clip(best, 1, weight.shape[1] - 2)
     rows = np.arange(len(at))

@@ -56,7 +56,6 @@ class Seen:
     """A photograph as it is worked with: its points, and the table from above."""
 
     picture: Picture
-    lab: np.ndarray
     flat: Flat
 
 
@@ -166,9 +165,8 @@ class PhotoPage(QWidget):
         except CaddetError as error:
             self.bench.said.emit(str(error))
             return None
-        lab = self._seen[1].lab if same and self._seen is not None else changing.contrast(picture.points)
         corners = np.array([complex(*one) for one in tracing.corners])
-        seen = Seen(picture, lab, flattened(picture.points, view, view.to_table(corners), FINE))
+        seen = Seen(picture, flattened(picture.points, view, view.to_table(corners), FINE))
         self._seen = key, seen
         return seen
 
@@ -425,7 +423,7 @@ class PhotoPage(QWidget):
         """Draw the chosen outline to the edge that the picture shows near it."""
         seen, view = self.seen(), self.view()
         if seen is not None and view is not None:
-            self.change("Drawn to the edge", lambda p: changing.drawn_to_edge(p, view, seen.lab))
+            self.change("Drawn to the edge", lambda p: changing.drawn_to_edge(p, view, seen.picture.points))
 
     def measure(self) -> None:
         """How close the chosen outline came to the practice garment's true shape."""
@@ -524,10 +522,10 @@ class PhotoPage(QWidget):
         if source is None or view is None or seen is None or not isinstance(source.tracing, PhotoTracing):
             return
         free = bool(QApplication.keyboardModifiers() & Qt.KeyboardModifier.AltModifier)
-        lab = seen.lab if done and not free else None
+        picture = seen.picture.points if done and not free else None
         self.chosen = name
         try:
-            moved = changing.changed(source.tracing, name, lambda p: changing.pulled(p, view, at, to, lab))
+            moved = changing.changed(source.tracing, name, lambda p: changing.pulled(p, view, at, to, picture))
         except (CaddetError, ValueError):
             return
         if done:
