@@ -13,11 +13,12 @@ from dataclasses import dataclass, field
 from typing import Protocol
 
 import numpy as np
-from numpy.typing import NDArray
+from numpy.typing import ArrayLike, NDArray
 
 from caddet.core.geometry.paths import Path
+from caddet.core.tracing.photo.flat import mapped
 from caddet.core.tracing.photo.sheets import BOARD, SHEETS, SQUARE
-from caddet.core.tracing.photo.view import View, unbent
+from caddet.core.tracing.photo.view import View
 
 FINE = 2.0  # points of the table's own picture for a mm
 FOCAL = 1.7  # of half the diagonal: about 60° from corner to corner
@@ -25,6 +26,7 @@ MARGIN = 40.0  # mm round what lies on the table
 FINER = 4
 DRAWN, INK = 2.0, (30.0, 28.0, 34.0)  # mm wide is a line that was drawn with a pen, and its colour
 SPARE = 0.3  # of its size that the table goes on beyond what is seen
+DARKER = 0.18  # of the light is missing in the corners of a picture
 BORDER = 18.0  # mm of paper round the board of squares
 
 
@@ -145,26 +147,20 @@ class SimulatedCamera:
         view = self.view()
         above, origin = self._from_above()
         wide, high = self.shot.size
-        half, middle = math.hypot(wide, high) / 2, complex(wide, high) / 2
+        half = math.hypot(wide, high) / 2
         out = np.empty((high, wide, 3), np.uint8)
-        matrix = np.reshape(view.matrix, (3, 3))
         for first in range(0, high, 256):  # in strips, so that the memory stays small
-            rows = np.arange(first, min(first + 256, high))
-            grid = np.arange(wide)[None, :] + 1j * rows[:, None]
-            flat = unbent((grid - middle) / half, view.lens)
-            w = matrix[2, 0] * flat.real + matrix[2, 1] * flat.imag + matrix[2, 2]
-            x = (matrix[0, 0] * flat.real + matrix[0, 1] * flat.imag + matrix[0, 2]) / w
-            y = (matrix[1, 0] * flat.real + matrix[1, 1] * flat.imag + matrix[1, 2]) / w
-            out[rows] = cv2.remap(
-                above, ((x - origin.real) * FINE - 0.5).astype(np.float32), ((y - origin.imag) * FINE - 0.5).astype(np.float32),
-                cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE,
-            )  # fmt: skip
+            last = min(first + 256, high)
+            x, y = mapped(lambda at: (view.to_table(at) - origin) * FINE - (0.5 + 0.5j), wide, first, last)
+            out[first:last] = cv2.remap(above, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
         random = np.random.default_rng(self.seed + 1)
-        grid = np.abs((np.arange(wide)[None, :] + 1j * np.arange(high)[:, None] - middle) / half)
-        light = (1 - 0.18 * grid**2)[:, :, None]
-        noisy = out * light + random.normal(0, self.shot.noise, out.shape)
+        across, down = (np.arange(wide) - wide / 2) / half, (np.arange(high) - high / 2) / half
+        light = 1 - DARKER * (across[None, :] ** 2 + down[:, None] ** 2)
+        noisy = random.standard_normal(out.shape, dtype=np.float32)
+        noisy *= np.float32(self.shot.noise)
+        noisy += out * light.astype(np.float32)[:, :, None]
         buffer = io.BytesIO()
-        Image.fromarray(np.clip(noisy, 0, 255).astype(np.uint8)).save(buffer, "JPEG", quality=92)
+        Image.fromarray(np.clip(noisy, 0, 255, out=noisy).astype(np.uint8)).save(buffer, "JPEG", quality=92)
         return buffer.getvalue()
 
     def _from_above(self) -> tuple[NDArray[np.uint8], complex]:
@@ -187,21 +183,21 @@ class SimulatedCamera:
         for piece, mask in zip(self.scene.pieces, masks, strict=True):
             color = table + (np.array(piece.color, dtype=np.float32) - table) * np.float32(self.shot.contrast)
             rough = _grain(random, (high, wide), 4.0, 3) + _creases(random, mask, self.shot.creases)
-            canvas = _over(canvas, mask, color + rough[:, :, None])
+            _lay(canvas, mask, color, rough)
             drawn = np.zeros((high, wide), np.uint8)
             for line in piece.lines:
                 points = np.round(
                     np.array([[p.real, p.imag] for p in ((q - origin) * FINE - 0.5 for q in line.flattened(0.2))]) * 16
                 )
                 cv2.polylines(drawn, [points.astype(np.int32)], False, 255, max(round(DRAWN * FINE), 1), cv2.LINE_AA, 4)
-            canvas = _over(canvas, drawn, np.array(INK, np.float32))
-        canvas = self._with_sheet(canvas, origin)
+            _lay(canvas, drawn, INK)
+        self._lay_sheet(canvas, origin)
         return np.clip(canvas, 0, 255).astype(np.uint8), origin
 
-    def _with_sheet(self, canvas: NDArray[np.float32], origin: complex) -> NDArray[np.float32]:
+    def _lay_sheet(self, canvas: NDArray[np.float32], origin: complex) -> None:
         sheet = SHEETS.get(self.scene.sheet)
         if sheet is None:
-            return canvas
+            return
         corners = self.sheet_corners()
         turn = complex(np.exp(1j * math.radians(self.scene.sheet_turn)))
         paper = corners
@@ -209,7 +205,7 @@ class SimulatedCamera:
             paper = corners + np.array([-1 - 1j, 1 - 1j, 1 + 1j, -1 + 1j]) * BORDER * turn
         size = canvas.shape[:2]
         mask = _filled(size, [[complex(p - origin) * FINE for p in paper]])
-        canvas = _over(canvas, mask, np.full(3, 238.0, np.float32))
+        _lay(canvas, mask, (238.0,) * 3)
         if sheet.board:
             squares = [
                 [(corners[0] + (p + column + 1j * row) * SQUARE * turn - origin) * FINE for p in (0, 1, 1 + 1j, 1j)]
@@ -217,14 +213,23 @@ class SimulatedCamera:
                 for column in range(BOARD[0] + 1)
                 if (row + column) % 2 == 0
             ]
-            canvas = _over(canvas, _filled(size, squares), np.full(3, 32.0, np.float32))
-        return canvas
+            _lay(canvas, _filled(size, squares), (32.0,) * 3)
 
 
-def _over(canvas: NDArray[np.float32], mask: NDArray[np.uint8], color: NDArray[np.float32]) -> NDArray[np.float32]:
-    """A colour laid over a canvas as far as a mask says."""
-    share = mask.astype(np.float32)[:, :, None] / np.float32(255)
-    return np.asarray(canvas * (1 - share) + color * share, dtype=np.float32)
+def _lay(
+    canvas: NDArray[np.float32],
+    mask: NDArray[np.uint8],
+    color: ArrayLike,
+    rough: NDArray[np.float32] | None = None,
+) -> None:
+    """Lay a colour over a canvas as far as a mask says, lighter or darker by how rough it is."""
+    import cv2
+
+    x, y, wide, high = cv2.boundingRect(mask)
+    part = np.s_[y : y + high, x : x + wide]
+    share = mask[part].astype(np.float32)[:, :, None] / np.float32(255)
+    over = np.array(color, np.float32) if rough is None else np.array(color, np.float32) + rough[part][:, :, None]
+    canvas[part] += (over - canvas[part]) * share
 
 
 def _filled(size: tuple[int, ...], polygons: Sequence[Sequence[complex]]) -> NDArray[np.uint8]:

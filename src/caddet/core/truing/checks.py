@@ -136,13 +136,19 @@ def bent_lines(piece: Piece) -> Iterator[Trouble]:
 
 
 def _cut_there(pattern: Pattern, piece: Piece, key: str) -> bool:
-    """Whether another piece lies along an edge: they were one and were cut apart there, along a line that was meant."""
+    """Whether an edge lies along the one it is sewn to: they were cut apart there, along a line that was meant."""
     path = piece.run(key)[0].path
     middle = path.point_at(path.length / 2)
-    return any(
-        other is not piece and any(edge.path.nearest(middle)[0] < SAME for edge in other.edges)
-        for other in pattern.pieces
-    )
+    for seam in pattern.seams:
+        try:
+            sewn = [one for layer in seam.layers for one in pattern.layer_fragments(layer)]
+        except CaddetError:
+            continue  # an edge of it is gone: the walk says so
+        if any(one.piece is piece and one.edge.name == key for one in sewn) and any(
+            one.piece is not piece and one.edge.path.nearest(middle)[0] < SAME for one in sewn
+        ):
+            return True
+    return False
 
 
 def _waves(path: Path) -> int:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -61,29 +62,28 @@ def flattened(
     origin = complex(left, top)
     for first in range(0, high, STRIP):  # in strips, so that the memory stays small
         last = min(first + STRIP, high)
-        x, y = _places(view, origin, fine, wide, first, last)
+        x, y = mapped(lambda at: view.to_picture(origin + (at + (0.5 + 0.5j)) / fine), wide, first, last)
         out[first:last] = cv2.remap(points, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
         inside = (x >= 0) & (y >= 0) & (x <= view.size[0] - 1) & (y <= view.size[1] - 1)
         seen[first:last] = np.where(inside, 255, 0)
     return Flat(out, origin, fine, seen)
 
 
-def _places(
-    view: View, origin: complex, fine: float, wide: int, first: int, last: int
+def mapped(
+    there: Callable[[Points], Points], wide: int, first: int, last: int
 ) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
-    """Where in the picture each point of some rows lies: worked out every :data:`GRID` points, evenly between."""
+    """Where each point of some rows of a picture lies elsewhere (x and y): worked out every :data:`GRID` points, evenly between."""
     import cv2
 
     columns = np.linspace(0, wide - 1, max(wide // GRID, 2))
     rows = np.linspace(first, last - 1, max((last - first) // GRID, 2))
-    table = origin + ((columns[None, :] + 0.5) + 1j * (rows[:, None] + 0.5)) / fine
-    picture = view.to_picture(np.asarray(table.ravel(), dtype=np.complex128)).reshape(table.shape)
+    grid = columns[None, :] + 1j * rows[:, None]
+    found = there(np.asarray(grid.ravel(), dtype=np.complex128)).reshape(grid.shape)
     down = np.linspace(0, len(rows) - 1, last - first, dtype=np.float32)
     along = np.linspace(0, len(columns) - 1, wide, dtype=np.float32)
-    at_x, at_y = np.broadcast_to(along, (last - first, wide)), np.broadcast_to(down[:, None], (last - first, wide))
-    at_x, at_y = np.ascontiguousarray(at_x), np.ascontiguousarray(at_y)
-    found = [
+    at_x, at_y = (np.ascontiguousarray(np.broadcast_to(one, (last - first, wide))) for one in (along, down[:, None]))
+    x, y = (
         np.asarray(cv2.remap(one.astype(np.float32), at_x, at_y, cv2.INTER_LINEAR), dtype=np.float32)
-        for one in (picture.real, picture.imag)
-    ]
-    return found[0], found[1]
+        for one in (found.real, found.imag)
+    )
+    return x, y
