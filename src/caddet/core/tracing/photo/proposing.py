@@ -27,10 +27,17 @@ JUDGED = 640  # points of the longer side in which what is not sure is settled b
 ROUND = 40.0  # mm of the table round it that tell its colour
 LEAST = 2500.0  # mm² of a piece
 LIGHT = 0.55  # how much lightness counts beside colour: a shadow is only darker
-CORNER, NEAR, FAR = 26.0, 3.0, 18.0  # degrees that a corner turns; mm beside it over which its two edges are taken
+CORNER, NEAR, FAR, CLOSE = (
+    26.0,
+    3.0,
+    18.0,
+    9.0,
+)  # degrees that a corner turns; mm beside it over which its two edges are taken
+SHY, WEAKER = 36.0, 1.8  # mm beside a corner in which one that turns so much less is none
 STRAIGHT = 0.8  # mm
 BLEMISH = 0.8  # mm off the curve through the places beside it
 BESIDE = (3, 9)  # places to either side through which that curve goes
+FEW = 4  # places that are a blemish
 BLURRED = 5.0  # mm beside a corner in which the picture shows no sharp edge
 
 
@@ -66,8 +73,11 @@ def _blemished(points: Points) -> NDArray[np.bool_]:
     way = near[:, -1] - near[:, 0]
     off = np.conj(way) * (points[middle] - near @ curve) / np.maximum(np.abs(way), 1e-9)
     found[middle] = np.abs(off.imag) > BLEMISH
-    found[:-1] |= found[1:]  # what stands beside it is drawn along
-    found[1:] |= found[:-1]
+    for row in np.split(np.flatnonzero(found), np.flatnonzero(np.diff(np.flatnonzero(found)) > 1) + 1):
+        if len(row) > FEW:  # a tight turn: it lies off as a whole
+            found[row] = False
+        elif len(row):
+            found[row[0] - 2 : row[-1] + 3] = True  # what stands beside it is drawn along
     return found
 
 
@@ -115,8 +125,7 @@ def propose(
             continue
         places = without_loops(snapped(points, view, rough, REACH))
         corners = corners_of(places)
-        sharp = sharpened(places, corners)
-        found.append(Proposed(sharp if is_simple(sharp) else places, corners))
+        found.append(Proposed(sharpened(places, corners), corners))
     going(1.0)
     return sorted(found, key=lambda one: -abs(_area(one.points)))
 
@@ -203,6 +212,7 @@ def _settled(flat: Flat, mask: NDArray[np.uint8], usable: NDArray[np.bool_]) -> 
     size = tuple(int(side * small) for side in judged[part].shape[::-1])
     picture = cv2.resize(flat.points[part], size, interpolation=cv2.INTER_AREA)
     little = cv2.resize(judged[part], size, interpolation=cv2.INTER_NEAREST)
+    cv2.setRNGSeed(1)  # it begins with colours at random: the same picture, the same outline
     try:
         cv2.grabCut(picture, little, None, np.zeros((1, 65)), np.zeros((1, 65)), 1, cv2.GC_INIT_WITH_MASK)  # type: ignore[call-overload]  # no rectangle with a mask
     except cv2.error:
@@ -305,20 +315,34 @@ def _evened(offset: NDArray[np.float64]) -> NDArray[np.float64]:
 
 
 def corners_of(points: Points) -> tuple[int, ...]:
-    """Where a closed round of places turns sharply: the places nearest to where the edges before and behind would meet."""
+    """Where a closed round of places turns sharply: over some way first, then where it turns most in a shorter one."""
     count = len(points)
+    turns, close = turns_of(points, FAR), turns_of(points, CLOSE)
     step = float(np.abs(np.diff(points)).mean())
-    near, far = max(round(NEAR / step), 1), max(round(FAR / step), 3)
-    at, steps = np.arange(count)[:, None], np.arange(near, far + 1)[None, :]
-    one, other = _directions(points[(at - steps[:, ::-1]) % count]), _directions(points[(at + steps) % count])
-    turns = np.abs(np.degrees(np.angle(other / one)))
+    reach = max(round(FAR / step), 3) // 2
     found: list[int] = []
-    reach = far // 2
     for n in range(count):
         window = turns[(np.arange(n - reach, n + reach + 1)) % count]
         if turns[n] >= CORNER and turns[n] == window.max() and (not found or n - found[-1] > reach):
             found.append(n)
-    return tuple(found)
+    near = np.arange(-reach, reach + 1)
+    sharp = np.array([close[(n + near) % count].max() for n in found])
+    exact = []
+    for n, own in zip(found, sharp, strict=True):
+        apart = np.abs((np.array(found) - n + count // 2) % count - count // 2) * step
+        if any((apart > 0) & (apart < SHY) & (sharp > WEAKER * own)):
+            continue  # a tight curve that runs into a corner
+        exact.append(int(n + near[close[(n + near) % count].argmax()]) % count if own > turns[n] else n)
+    return tuple(sorted(set(exact)))
+
+
+def turns_of(points: Points, far: float) -> NDArray[np.float64]:
+    """By how many degrees a closed round of places turns at each: between the ways before and behind, taken so far (mm)."""
+    count = len(points)
+    step = float(np.abs(np.diff(points)).mean())
+    at, steps = np.arange(count)[:, None], np.arange(max(round(NEAR / step), 1), max(round(far / step), 3) + 1)[None, :]
+    one, other = _directions(points[(at - steps[:, ::-1]) % count]), _directions(points[(at + steps) % count])
+    return np.asarray(np.abs(np.degrees(np.angle(other / one))))
 
 
 def _directions(rows: Points) -> Points:
@@ -331,8 +355,23 @@ def _directions(rows: Points) -> Points:
 
 
 def sharpened(points: Points, corners: tuple[int, ...]) -> Points:
-    """The round with its corners where the edges on either side of them meet, as far as those are near."""
-    made = np.array(points)
+    """The round with its corners where the edges on either side of them meet, as far as those are near.
+
+    A corner that would make the round cross itself is left as it was.
+    """
+    made = _sharp(points, points, corners)
+    if is_simple(made):
+        return made
+    made = points
+    for corner in corners:
+        one = _sharp(points, made, (corner,))
+        made = one if is_simple(one) else made
+    return made
+
+
+def _sharp(points: Points, so_far: Points, corners: tuple[int, ...]) -> Points:
+    """What was made so far of the round, with these corners where the edges of the round itself meet."""
+    made = np.array(so_far)
     count = len(points)
     step = float(np.abs(np.diff(points)).mean())
     near, far = max(round(NEAR / step), 1), max(round(FAR / step), 3)
@@ -347,10 +386,11 @@ def sharpened(points: Points, corners: tuple[int, ...]) -> Points:
         meet = p + a * (cross(q - p, b) / turn)
         if abs(meet - complex(points[n])) < 8.0:
             made[n] = meet
-            for k in range(1, near):  # what was rounded off beside the corner goes with it
-                share = k / near
+            reach = near + int(np.ceil(abs(meet - complex(points[n])) / step))
+            for k in range(1, reach):  # what was rounded off beside the corner goes with it
+                share = k / reach
                 for side in (-1, 1):
-                    beside = complex(points[(n + side * near) % count])
+                    beside = complex(points[(n + side * reach) % count])
                     made[(n + side * k) % count] = meet * (1 - share) + beside * share
     return np.asarray(made)
 
