@@ -33,6 +33,7 @@ CORNER, NEAR, FAR, CLOSE = (
     18.0,
     9.0,
 )  # degrees that a corner turns; mm beside it over which its two edges are taken
+ALIKE = 3.0  # degrees
 SHY, WEAKER = 36.0, 1.8  # mm beside a corner in which one that turns so much less is none
 STRAIGHT = 0.8  # mm
 BLEMISH = 0.8  # mm off the curve through the places beside it
@@ -332,7 +333,9 @@ def corners_of(points: Points) -> tuple[int, ...]:
         apart = np.abs((np.array(found) - n + count // 2) % count - count // 2) * step
         if any((apart > 0) & (apart < SHY) & (sharp > WEAKER * own)):
             continue  # a tight curve that runs into a corner
-        exact.append(int(n + near[close[(n + near) % count].argmax()]) % count if own > turns[n] else n)
+        window = (close if own >= turns[n] else turns)[(n + near) % count]
+        most = np.flatnonzero(window > window.max() - ALIKE)
+        exact.append(int(n + near[most[len(most) // 2]]) % count)
     return tuple(sorted(set(exact)))
 
 
