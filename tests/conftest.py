@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import tempfile
 from pathlib import Path
 
 import pytest
@@ -12,6 +13,10 @@ from hypothesis import settings
 settings.register_profile("steady", derandomize=True, deadline=None)
 settings.register_profile("explore", max_examples=500, deadline=None)
 settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "steady"))
+
+# what the tests start as programs of their own is compiled once, also where nothing may be written beside the source
+os.environ.pop("PYTHONDONTWRITEBYTECODE", None)
+os.environ["PYTHONPYCACHEPREFIX"] = str(Path(tempfile.gettempdir()) / f"caddet-compiled-{os.getuid()}")
 
 
 @pytest.fixture(autouse=True)

@@ -10,8 +10,6 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 
-from scipy.interpolate import PchipInterpolator
-
 from caddet.core.errors import Finding
 from caddet.core.geometry.segments import Point
 from caddet.core.grading.moving import bent, moved_by
@@ -135,6 +133,8 @@ def _by_levels(
     piece: Piece, levels: list[Level], around: Mapping[str, float], was: Body, now: Body
 ) -> Callable[[Point], Point]:
     """Where a point of a piece goes: across by how much wider the nearest levels get, down by how much longer the body."""
+    from scipy.interpolate import PchipInterpolator  # slow to import, and few need it
+
     wider = [(now[one.name] - was[one.name]) / around[one.name] for one in levels]
     downs = [_down(one.name, was, now) for one in levels]
     first = 0.0 if piece.zero == "the nape" or levels[0].at - piece.outline().bounds()[1] > 60 else downs[0]

@@ -12,7 +12,6 @@ from dataclasses import dataclass, replace
 from statistics import median
 
 import numpy as np
-from scipy.optimize import least_squares
 
 from caddet.core.recipe.traced import Reading
 from caddet.core.tracing.kinds import Asked, Kind, Mark, Seen, Shape, across
@@ -222,18 +221,6 @@ class _Fit:
                 found[key] = max(found.get(key, 0.0), float(np.sqrt(max(self.inverse[n, n], 0))))
         return found
 
-    def looseness(self, extra: Sequence[Seen] = ()) -> float:
-        """The spread of the least known coordinate, in mm, with these rows more."""
-        inverse = self.inverse
-        if extra:
-            more = _sight(self.net, self.x, extra)[1] / HAND
-            gain = inverse @ more.T
-            inverse = inverse - gain @ np.linalg.solve(np.eye(len(more)) + more @ gain, gain.T)
-        spreads = np.sqrt(np.maximum(np.diag(inverse), 0))
-        return float(
-            max((s for s, one in zip(spreads, self.net.unknowns, strict=True) if one.kind == COORDINATE), default=0)
-        )
-
     def snooped(self, count: int) -> dict[int, _Told]:
         """For each reading by how much it seems misread, how surely, and how much of it is checked."""
         cofactor = np.eye(len(self.rows)) - self.slopes @ self.inverse @ self.slopes.T
@@ -273,6 +260,8 @@ def _sight(net: Net, x: Reals, seen: Sequence[Seen]) -> tuple[Reals, Reals]:
 
 
 def _fit(shapes: tuple[Shape, ...], rows: Sequence[_Row], scale: float) -> _Fit:
+    from scipy.optimize import least_squares  # slow to import, and most commands do without
+
     net = Net(shapes, scale)
     usual = net.usual
     weak = np.array([USUAL[one.kind] for one in net.unknowns])
@@ -309,21 +298,37 @@ def _fit(shapes: tuple[Shape, ...], rows: Sequence[_Row], scale: float) -> _Fit:
 
 def _missing(kind: Kind, fit: _Fit, given: set[str]) -> tuple[Asked, ...]:
     """The readings that would make known what is not: each time the one that tells most."""
+    left = [one for one in kind.asked if one.name not in given]
+    placed = np.array([one.kind == COORDINATE for one in fit.net.unknowns])
     found: list[Asked] = []
-    extra: list[Seen] = []
-    while (now := fit.looseness(extra)) > LOOSE:
-        left = [one for one in kind.asked if one.name not in given and one not in found]
-        if not left:
-            break
-        scored = [(fit.looseness([*extra, *one.seen]), not one.needed, n) for n, one in enumerate(left)]
+    inverse = fit.inverse
+    if not left or not placed.any() or _loosest(np.diag(inverse)[placed]) <= LOOSE:
+        return ()
+    slopes = _sight(fit.net, fit.x, [seen for one in left for seen in one.seen])[1] / HAND
+    rows = np.zeros((len(left), max(len(one.seen) for one in left), len(placed)))  # each reading's, filled up with none
+    passed = 0
+    for n, one in enumerate(left):
+        rows[n, : len(one.seen)] = slopes[passed : passed + len(one.seen)]
+        passed += len(one.seen)
+    while left and (now := _loosest(np.diag(inverse)[placed])) > LOOSE:
+        gain = rows @ inverse
+        weighed = np.linalg.solve(np.eye(rows.shape[1]) + gain @ rows.transpose(0, 2, 1), gain)
+        then = np.diag(inverse) - (gain * weighed).sum(axis=1)  # the variances with each of them more
+        scored = [(_loosest(then[n, placed]), not one.needed, n) for n, one in enumerate(left)]
         needed = [score for score in scored if not score[1]]
         best = min(needed or scored, key=lambda score: (round(score[0], 1), score[2]))
         if best[0] > now - 0.05 and not needed:
             break
-        found.append(left[best[2]])
-        extra += left[best[2]].seen
+        inverse = inverse - gain[best[2]].T @ weighed[best[2]]
+        found.append(left.pop(best[2]))
+        rows = np.delete(rows, best[2], axis=0)
     order = [one.name for one in kind.asked]
     return tuple(sorted(found, key=lambda one: order.index(one.name)))
+
+
+def _loosest(variances: Reals) -> float:
+    """The spread of the least known coordinate, in mm."""
+    return float(np.sqrt(max(variances.max(), 0.0)))
 
 
 # --- widths at heights of one's own ---------------------------------------------------------------

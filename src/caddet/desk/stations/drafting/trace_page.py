@@ -46,6 +46,7 @@ class TracePage(QWidget):
         self.at: float | None = None
         self.trying: TapeTracing | None = None
         self._built: object = None
+        self._solved: tuple[object, Solved] | None = None
         self._began, self._guide_of = False, ""
         self.rows: dict[tuple[str, float | None], Row] = {}
         self.ticks: dict[str, QCheckBox] = {}
@@ -159,7 +160,12 @@ class TracePage(QWidget):
     def solved(self) -> Solved | None:
         """The shape as known so far, with what is being typed."""
         tracing, kind = self.tracing, self.kind
-        return solve(kind, tracing.readings) if tracing is not None and kind is not None else None
+        if tracing is None or kind is None:
+            return None
+        key = (kind.name, tracing.readings)
+        if self._solved is None or self._solved[0] != key:
+            self._solved = key, solve(kind, tracing.readings)
+        return self._solved[1]
 
     def turn_to(self, source: str) -> None:
         """Show another of the tracings."""
