@@ -7,6 +7,9 @@ BIN := $(VENV)/bin
 
 SLOW := test_cli_odd test_once_unseen test_soak_share test_laying test_block_properties test_skirt_properties
 
+# what make test tries a share of; make soak tries all of it
+SHARED = $(shell grep -l "tests.share import" -r tests --include=test_*.py)
+
 .PHONY: libraries demo setup check test test-core soak mutants lint bench screenshots lock clean
 
 demo: setup
@@ -50,7 +53,7 @@ test: lint test-core
 # The long ones, not part of make test: kills, bad input, edits, full disks. SOAK="--inputs 1000" runs fewer.
 soak: setup
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m tests.soak $(SOAK)
-	CADDET_IN_FULL=1 QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 2 tests/desk/test_designs_by_hand.py
+	CADDET_IN_FULL=1 QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 2 $(SHARED)
 
 # Faults put in by machine into the core, one at a time, and the share that the tests don't see. MUTANTS="--count 50".
 mutants: setup

@@ -14,6 +14,7 @@ from caddet.core.recipe.needed import _wanted, wanted_measures
 from caddet.core.recipe.planning import needs
 from caddet.core.recipe.registry import BLOCKS, Block
 from tests.making import drafted, whole_bodies
+from tests.share import share
 
 NAMES = sorted(BLOCKS)
 
@@ -43,7 +44,8 @@ def shown(name: str, who: dict[str, float], options: dict[str, Value]) -> object
 @pytest.mark.parametrize("name", NAMES)
 def test_a_measure_that_is_not_asked_for_changes_nothing(name: str) -> None:
     block = BLOCKS[name]
-    people = [measured(who, block) for who in (demo_document().people[1], whole_bodies()[17])]
+    both = (demo_document().people[1], whole_bodies()[17])
+    people = [measured(who, block) for who in share(both, 2, list(NAMES).index(name))]
     for options in choices(block):
         leaned = wanted_measures(Recipe.of(name, options=options))
         for full in people:

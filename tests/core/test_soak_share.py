@@ -73,10 +73,10 @@ def test_what_may_not_be_read_or_written_is_told() -> None:
 
 
 def test_steps_and_verbs_on_a_block_are_done_or_refused_in_a_sentence(monkeypatch: pytest.MonkeyPatch) -> None:
-    figures = step_rounds("skirt.straight", tries=2, people=full_people()[::4])
+    figures = step_rounds("skirt.straight", tries=2, people=full_people()[::9])
     assert not figures.wrong and figures.counts["done"] > 30 and figures.counts["refused with a sentence"] > 10
     assert not surgery_rounds(4).wrong
-    hands = hand_rounds("skirt.straight", people=full_people()[::4])
+    hands = hand_rounds("skirt.straight", people=full_people()[::9])
     assert not hands.wrong and hands.counts["gestures kept"] > 20
 
     def broken(*_: object) -> Result:

@@ -5,7 +5,6 @@
 
 from __future__ import annotations
 
-import os
 from collections.abc import Iterator
 
 import pytest
@@ -22,8 +21,8 @@ from tests.desk.by_hand import remake
 from tests.desk.conftest import settle
 from tests.desk.test_shape_walk import ByKeys, ByPointer, Maker
 from tests.making import area
+from tests.share import IN_FULL
 
-IN_FULL = bool(os.environ.get("CADDET_IN_FULL"))  # ``make soak`` makes every design both ways
 BY_KEYS = ORDER if IN_FULL else ("bias-blouse", "jersey-top", "wrap-skirt")
 BY_POINTER = ORDER if IN_FULL else ("practice-tank", "tunic", "ringing-trousers")
 

@@ -14,6 +14,7 @@ from caddet.core.hands.things import Thing
 from caddet.desk.window import MainWindow
 from tests.desk.conftest import settle
 from tests.desk.test_shape_walk import ByKeys, ByPointer, Maker
+from tests.share import share
 
 
 def put(maker: Maker, thing: Thing, kind: str, **amounts: float) -> None:
@@ -66,8 +67,11 @@ def practice_top(maker: Maker) -> None:
 DESIGNS: tuple[Callable[[Maker], None], ...] = (waistcoat, ringing_trousers, wrap_skirt, practice_top)
 
 
-@pytest.mark.parametrize("design", DESIGNS, ids=lambda one: one.__name__)
-@pytest.mark.parametrize("way", [ByPointer, ByKeys], ids=["pointer", "keyboard"])
+@pytest.mark.parametrize(
+    ("design", "way"),
+    [(design, way) for n, design in enumerate(DESIGNS) for way in share((ByPointer, ByKeys), 2, n)],
+    ids=lambda one: one.__name__,
+)
 def test_parts_are_put_on(window: MainWindow, qtbot: QtBot, design: Callable[[Maker], None], way: type[Maker]) -> None:
     design(way(window, qtbot))
     made = window.bench.result

@@ -27,6 +27,7 @@ from caddet.desk.window import MainWindow
 from tests.desk.conftest import settle, type_into
 from tests.desk.pointer import click, drag, handle, on_table
 from tests.making import full_people
+from tests.share import share
 
 WHO = full_people()[0]
 
@@ -399,8 +400,11 @@ def own(maker: Maker) -> None:
 DESIGNS: tuple[Callable[[Maker], None], ...] = (princess, puff, wide_legs, tank, yoke, slanted, own)
 
 
-@pytest.mark.parametrize("design", DESIGNS, ids=lambda one: one.__name__)
-@pytest.mark.parametrize("way", [ByPointer, ByKeys], ids=["pointer", "keyboard"])
+@pytest.mark.parametrize(
+    ("design", "way"),
+    [(design, way) for n, design in enumerate(DESIGNS) for way in share((ByPointer, ByKeys), 2, n)],
+    ids=lambda one: one.__name__,
+)
 def test_a_design_is_made(window: MainWindow, qtbot: QtBot, design: Callable[[Maker], None], way: type[Maker]) -> None:
     begun = time.perf_counter()
     design(way(window, qtbot))
