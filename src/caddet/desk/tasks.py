@@ -66,6 +66,7 @@ class Workers:
         self.courier = courier
         self.threads = ThreadPoolExecutor(count, "caddet")
         self._under_way: list[Future[None]] = []
+        self._closed = False
 
     @property
     def idle(self) -> bool:
@@ -79,8 +80,11 @@ class Workers:
         failed: Callback,
         progressed: Callback = _ignore,
     ) -> Task:
-        """Begin some work; exactly one of ``finished`` and ``failed`` is called on the main thread."""
+        """Begin some work; exactly one of ``finished`` and ``failed`` is called on the main thread, none after the close."""
         task = Task(self.courier, progressed)
+        if self._closed:  # a timer may still ask while its window goes
+            task.cancel()
+            return task
 
         def run() -> None:
             try:
@@ -99,4 +103,5 @@ class Workers:
 
     def close(self) -> None:
         """Wait until every worker has stopped."""
+        self._closed = True
         self.threads.shutdown(wait=True)
