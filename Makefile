@@ -47,7 +47,8 @@ test-core: $(CORE)/.ready
 check: lint
 	$(BIN)/python -m pytest -n 2 --dist worksteal tests/core $(foreach name,$(SLOW),--ignore=tests/core/$(name).py)
 
-test: lint test-core
+test:
+	@$(MAKE) --no-print-directory -j2 lint test-core
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 2 --dist worksteal
 
 # The long ones, not part of make test: kills, bad input, edits, full disks. SOAK="--inputs 1000" runs fewer.

@@ -37,6 +37,7 @@ from caddet.desk.widgets.questions import Question
 from caddet.desk.window import MainWindow
 from tests.desk.conftest import settle
 from tests.making import DATA, counted
+from tests.share import share
 from tests.soak.editing import ODD_STEP, SQUARE
 
 
@@ -368,7 +369,7 @@ def _bad_files() -> dict[str, bytes]:
     }  # fmt: skip
 
 
-@pytest.mark.parametrize("name", sorted(_bad_files()))
+@pytest.mark.parametrize("name", share(sorted(_bad_files()), 2))
 def test_the_window_says_something_a_maker_understands_of_every_bad_file(
     window: MainWindow, qtbot: QtBot, tmp_path: Path, name: str
 ) -> None:

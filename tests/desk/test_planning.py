@@ -259,7 +259,7 @@ def test_every_block_stands_in_every_station(window: MainWindow, qtbot: QtBot, n
     said: list[str] = []
     window.bench.said.connect(said.append)
     make_block(window, qtbot, name) if name != "skirt.straight" else None
-    for key in share(("draft", "shape", "true", "mark", "plan"), 2, sorted(BLOCKS).index(name)):
+    for key in share(("draft", "shape", "true", "mark", "plan"), 3, sorted(BLOCKS).index(name)):
         window.go(key)
         qtbot.wait(10)
         assert window.table.scene.items() and window.station.status().words

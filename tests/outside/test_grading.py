@@ -29,6 +29,7 @@ from caddet.core.truing.blend import _turned, blended
 from caddet.core.truing.joins import SMOOTH, LineEnd, joins
 from caddet.core.truing.walk import walk
 from tests.making import document, drafted, full_people, nine, pattern_of
+from tests.share import share
 
 INCH = 25.4
 SIZES = ("84", "88", "92", "96", "100")
@@ -75,7 +76,7 @@ def sized(recipe: Recipe) -> Document:
     return base.model_copy(update={"recipe": recipe, "grading": Grading(sizes=SIZES, base="92")})
 
 
-@pytest.mark.parametrize("name", DRAWN)
+@pytest.mark.parametrize("name", share(DRAWN, 2))
 def test_rules_stray_from_drafting_again_by_no_more_than_stated(name: str) -> None:
     base = sized(Recipe.of(name))
     found = derived_rules(base)
