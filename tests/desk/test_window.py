@@ -206,7 +206,7 @@ def test_the_finder_finds_steps_figures_pieces_and_people(window: MainWindow, qt
         QTest.keyClicks(window.finder.field, query)
         QTest.keyClick(window.finder.field, Qt.Key.Key_Return)
         settle(qtbot, window)
-        assert check(), query
+        qtbot.waitUntil(check, timeout=3000)  # a step waits until the one in hand is kept and made
     QTest.keyClick(window, Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier)
     QTest.keyClicks(window.finder.field, "zzzz")
     QTest.keyClick(window.finder.field, Qt.Key.Key_Return)
