@@ -15,6 +15,7 @@ from tests.making import full_people
 from tests.soak.garments import hand_rounds, recipe_rounds, step_rounds, surgery_rounds
 from tests.soak.readers import READERS, Reader
 from tests.soak.rounds import disk_rounds, edit_rounds, input_rounds, kill_rounds, refused_rounds
+from tests.soak.tracing import photo_rounds
 
 
 def test_kills_lose_nothing() -> None:
@@ -92,3 +93,9 @@ def test_random_steps_end_soundly_and_are_undone_to_the_first_bytes() -> None:
     figures = recipe_rounds(220, seed=3)
     assert not figures.wrong, figures.wrong[:3]
     assert figures.counts["done"] > 30 and figures.counts["recipes"] > 20
+
+
+def test_practice_garments_are_traced_to_two_millimetres_and_wraps_whole() -> None:
+    shorts = photo_rounds("shorts", [100])
+    assert not shorts.wrong and shorts.counts["edges within 2 mm"] >= shorts.counts["edges"] - 1 >= 4
+    assert photo_rounds("wrap", [101]).counts["wraps with all lines, panels and marks"] == 1

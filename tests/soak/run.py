@@ -12,6 +12,7 @@ from functools import partial
 
 from caddet.core import library as library
 from caddet.core.designs import ORDER
+from caddet.core.devices.practice_shots import PRACTICE
 from caddet.core.recipe.registry import BLOCKS
 from tests.soak.designs import design_rounds
 from tests.soak.figures import Figures
@@ -25,6 +26,7 @@ from tests.soak.garments import (
 )
 from tests.soak.readers import READERS
 from tests.soak.rounds import disk_rounds, edit_rounds, input_rounds, kill_rounds, refused_rounds
+from tests.soak.tracing import photo_rounds
 from tests.soak.truing import truing_rounds
 from tests.soak.window import window_kill_rounds
 
@@ -63,6 +65,11 @@ def _files(kills: int, window_kills: int, inputs: int, edits: int, disks: int) -
     ]
 
 
+def _pictures(each: int) -> list[Work]:
+    """Practice garments traced from pictures, of other seeds than those that tests look at."""
+    return [(f"{name} from pictures", partial(photo_rounds, name, range(100, 100 + each))) for name in PRACTICE]
+
+
 def _one(work: Work) -> tuple[str, Figures, float]:
     begun = time.perf_counter()
     with tempfile.TemporaryDirectory() as folder:
@@ -82,13 +89,18 @@ def main() -> int:
     parser.add_argument("--disks", type=int, default=40)
     parser.add_argument("--surgery", type=int, default=2000)
     parser.add_argument("--recipes", type=int, default=10_000)
-    parser.add_argument("--only", choices=("garments", "files"), default="")
+    parser.add_argument("--pictures", type=int, default=30)
+    parser.add_argument("--only", choices=("garments", "files", "pictures"), default="")
     given = parser.parse_args()
     print(f"{len(READERS)} readers: {', '.join(reader.name for reader in READERS)}", flush=True)
     wrong = 0
-    works = _garments(given.surgery, given.recipes) if given.only != "files" else []
-    if given.only != "garments":
+    works: list[Work] = []
+    if given.only in ("", "garments"):
+        works += _garments(given.surgery, given.recipes)
+    if given.only in ("", "files"):
         works += _files(given.kills, given.window_kills, given.inputs, given.edits, given.disks)
+    if given.only in ("", "pictures"):
+        works += _pictures(given.pictures)
     with multiprocessing.get_context("spawn").Pool(2, maxtasksperchild=1) as pool:
         for name, figures, seconds in pool.imap_unordered(_one, works):
             counted = ", ".join(f"{value:,} {what}" for what, value in figures.counts.items())
