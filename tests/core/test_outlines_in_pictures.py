@@ -49,6 +49,13 @@ def test_a_tight_curve_that_runs_into_a_corner_is_none() -> None:
     assert not beside.any(), found[beside]
 
 
+def test_a_narrow_strap_has_two_corners() -> None:
+    for wide in (16.0, 20.0, 30.0):
+        points = through([0j, wide + 0j, wide + 20 + 200j, -150 + 200j, -150 + 120j, -20 + 120j])
+        found = points[list(corners_of(points))]
+        assert all(np.abs(found - corner).min() < 4.0 for corner in (0j, wide + 0j)), (wide, found)
+
+
 def test_a_corner_is_where_it_turns_most_though_the_picture_rounds_it() -> None:
     sharp = [0j, 200 + 0j, 200 + 150j, 60 + 150j]
     soft = spaced(np.array(sharp), 0.25)

@@ -28,7 +28,7 @@ from caddet.core.recipe.registry import step_entry
 from caddet.core.recipe.traced import Known, PhotoEdge, PhotoPiece, PhotoTracing
 from caddet.core.tracing.kinds import KINDS
 from caddet.core.tracing.photo.automatic import joined_photos, traced_as_far, traced_from, traced_photo
-from caddet.core.tracing.photo.changing import table_of, with_places
+from caddet.core.tracing.photo.changing import table_of, unseen_corners, with_places
 from caddet.core.tracing.photo.naming import corner_marks, named, template
 from caddet.core.tracing.photo.picture import Picture, read_picture
 from caddet.core.tracing.photo.sheets import SHEETS, NoSheet, find_sheet, view_by_corners
@@ -510,3 +510,11 @@ def test_a_swimsuit_from_two_photographs_is_sewn_trued_lengthened_and_printed() 
         len(export_bytes(made, ".pdf", paper="A4", lines="both", progress=lambda _: None, cancelled=lambda: False))
         > 10_000
     )
+
+
+def test_a_corner_where_the_picture_shows_none_is_told() -> None:
+    tracing = traced_photo("skirt", photo("fitted_skirt", "front", shot=SMALL).points, A4, [("fitted_skirt", "front")])
+    view, piece = view_of(tracing), tracing.pieces[0]
+    assert unseen_corners(piece, view) == ()
+    moved = tuple((at + 40) % len(piece.points) if n == 0 else at for n, at in enumerate(piece.corners))
+    assert unseen_corners(piece.model_copy(update={"corners": moved}), view) == (moved[0],)

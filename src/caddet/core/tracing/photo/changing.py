@@ -143,6 +143,15 @@ def edge_changed(piece: PhotoPiece, name: str, renamed: str = "", **changes: Any
     return PhotoPiece.model_validate({**piece.parts(), "edges": tuple(found)})
 
 
+def unseen_corners(piece: PhotoPiece, view: View) -> tuple[int, ...]:
+    """Which corners of a piece stand where the picture shows none, as where a seam runs straight on into another."""
+    if not piece.corners:
+        return ()
+    table = table_of(piece, view)
+    seen = table[list(corners_of(table))]
+    return tuple(at for at in piece.corners if not len(seen) or np.abs(seen - table[at]).min() > 2 * BLURRED)
+
+
 def deviation(piece: PhotoPiece, view: View, tolerance: float) -> tuple[int, float]:
     """How many curves its edges take within the tolerance, and how far the farthest place lies off them, in mm.
 
@@ -159,5 +168,5 @@ def deviation(piece: PhotoPiece, view: View, tolerance: float) -> tuple[int, flo
 
 __all__ = [
     "as_shape", "changed", "corner_toggled", "deviation", "drawn_to_edge", "edge_changed", "piece_named", "pulled",
-    "sheet_corner_moved", "table_of", "with_places",
+    "sheet_corner_moved", "table_of", "unseen_corners", "with_places",
 ]  # fmt: skip

@@ -33,7 +33,7 @@ CORNER, NEAR, FAR, CLOSE = (
     18.0,
     9.0,
 )  # degrees that a corner turns; mm beside it over which its two edges are taken
-ALIKE = 3.0  # degrees
+ALIKE, TWO = 3.0, 45.0  # degrees by which turns are alike; that each of two close corners turns at least
 SHY, WEAKER = 36.0, 1.8  # mm beside a corner in which one that turns so much less is none
 STRAIGHT = 0.8  # mm
 BLEMISH = 0.8  # mm off the curve through the places beside it
@@ -333,10 +333,25 @@ def corners_of(points: Points) -> tuple[int, ...]:
         apart = np.abs((np.array(found) - n + count // 2) % count - count // 2) * step
         if any((apart > 0) & (apart < SHY) & (sharp > WEAKER * own)):
             continue  # a tight curve that runs into a corner
-        window = (close if own >= turns[n] else turns)[(n + near) % count]
-        most = np.flatnonzero(window > window.max() - ALIKE)
-        exact.append(int(n + near[most[len(most) // 2]]) % count)
+        wide = np.arange(-2 * reach, 2 * reach + 1)
+        first, second = (
+            _middle_of_most(close[(n + row) % count]) for row in (wide[: 2 * reach], wide[2 * reach + 1 :])
+        )
+        ends = n + wide[first], n + wide[2 * reach + 1 + second]
+        least = close[np.arange(ends[0], ends[1] + 1) % count].min()
+        if min(close[end % count] for end in ends) > max(TWO, WEAKER * least):  # both corners of a narrow strap
+            exact += [int(end) % count for end in ends]
+        else:
+            exact.append(
+                int(n + near[_middle_of_most((close if own >= turns[n] else turns)[(n + near) % count])]) % count
+            )
     return tuple(sorted(set(exact)))
+
+
+def _middle_of_most(values: NDArray[np.float64]) -> int:
+    """The middle of where values are about as high as the highest."""
+    most = np.flatnonzero(values > values.max() - ALIKE)
+    return int(most[len(most) // 2])
 
 
 def turns_of(points: Points, far: float) -> NDArray[np.float64]:

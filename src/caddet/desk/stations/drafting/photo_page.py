@@ -377,11 +377,13 @@ class PhotoPage(QWidget):
         if view is None:
             return ""
         count, off = changing.deviation(piece, view, tolerance)
-        return (
-            f"{len(piece.corners)} corners, {count} curves, within {off:.1f} mm"
-            if count
-            else f"{len(piece.corners)} corners"
-        )
+        unseen = len(changing.unseen_corners(piece, view))
+        words = f"{len(piece.corners)} corners"
+        if count:
+            words += f", {count} curves, within {off:.1f} mm"
+        if unseen:
+            words += f". At {unseen} of them the picture shows no corner: see that they stand where edges meet"
+        return words
 
     # --- doing --------------------------------------------------------------------------------
 
@@ -487,11 +489,14 @@ class PhotoPage(QWidget):
         if chosen:
             shape = shape_of(piece)
             names = corner_marks(shape) if shape is not None and piece.half != "whole" else []
+            unseen = changing.unseen_corners(piece, view)
             for n, at in enumerate(piece.corners):
                 words = names[n].replace("_", " ").replace("'", ", other side") if n < len(names) else f"corner {n + 1}"
                 told_there = "" if "other side" in words or n >= len(names) else words  # the other half's would crowd
-                dot = DotItem(complex(points[at]), told_there, "woad", partial(self._pull_corner, piece.name, at))
-                dot.setToolTip(f"{words}: pull it to its place")
+                color = "weld" if at in unseen else "woad"
+                dot = DotItem(complex(points[at]), told_there, color, partial(self._pull_corner, piece.name, at))
+                why = ", where the picture shows no corner" if at in unseen else ""
+                dot.setToolTip(f"{words}{why}: pull it to its place")
                 items.append(dot)
         return items
 
