@@ -119,6 +119,16 @@ def test_a_line_with_a_small_gap_is_one_and_one_that_stops_half_way_parts_nothin
         read(((200, -2), (200, 120)))
 
 
+def test_a_striped_cloth_is_no_wrap() -> None:
+    stripes = tuple((((x, -2), (x, HIGH + 2))) for x in np.arange(8.0, WIDE - 4, 6.0))
+    with pytest.raises(CaddetError, match="no line was found"):
+        read(*stripes)
+    squares = tuple((((x, -2), (x, HIGH + 2))) for x in np.arange(40.0, WIDE, 40.0))
+    across = tuple((((-2, y), (WIDE + 2, y))) for y in np.arange(38.0, HIGH, 38.0))
+    with pytest.raises(CaddetError, match="panels"):
+        read(*squares, *across)
+
+
 def test_lines_that_cross_are_joined_straight_on_and_make_four_panels() -> None:
     piece, view = read(((200, -2), (200, HIGH + 2)), ((-2, 140), (WIDE + 2, 150)))
     assert len(piece.lines) == 2 and len(piece.panels) == 4

@@ -265,5 +265,5 @@ class MeasureStation(Station):
         found = needs(document.recipe, document.person)
         have = document.person.measures
         missing = sum(need.needed and need.code not in have for need in found)
-        words = f"{sum(need.code in have for need in found)} of {len(found)} measured"
+        words = f"{sum(need.code in have for need in found)} of {len(found)} measured" if found else "nothing asked for"
         return Status(words, missing == 0, len(doubts(document.person)))

@@ -16,6 +16,7 @@ REACH = 15.0  # mm by which a line may stop short of the edge or the line that i
 SMALLEST = 1200.0  # mm² of a panel
 SOFT = 60.0  # mm to either side of a place that is pulled, over which its neighbours follow
 SPACED = 4.0  # mm between the places of a line
+MOST = 60  # lines on a piece, and panels
 SAME = 6.0  # mm within which a place on a line is the mark that is there
 
 Drawing = Callable[[Points], Points]
@@ -55,6 +56,8 @@ def line_added(piece: PhotoPiece, view: View) -> PhotoPiece:
 
     Raises :class:`CaddetError` when there is no room for one.
     """
+    if len(piece.lines) >= MOST:
+        raise CaddetError(say("there are {most} lines on it, and that is the most", most=MOST))
     area = max(_areas(piece, view), key=lambda one: one.area)
     left, top, right, low = area.bounds
     middle = (left + right) / 2
@@ -133,9 +136,11 @@ def _with_lines(piece: PhotoPiece, view: View, lines: tuple[PhotoLine, ...]) -> 
 def with_panels(piece: PhotoPiece, view: View) -> PhotoPiece:
     """The piece with a place in each panel that its lines make: those there are keep their numbers and names.
 
-    New ones are numbered in reading order, from left to right.
+    New ones are numbered in reading order, from left to right. Raises :class:`CaddetError` for more than :data:`MOST`.
     """
     areas = _areas(piece, view) if piece.lines else []
+    if len(areas) > MOST:
+        raise CaddetError(say("these lines make {count} panels, and {most} is the most", count=len(areas), most=MOST))
     areas.sort(key=lambda one: (round(one.centroid.x / 40), one.centroid.y))
     places = [view.to_table(np.array([complex(*one.at)]))[0] for one in piece.panels]
     found: list[PhotoPanel] = []

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from caddet.core.errors import CaddetError
 from caddet.core.recipe.traced import PhotoLine, PhotoMark, PhotoPiece
 from caddet.core.sentences import say
-from caddet.core.tracing.photo.cutting_lines import SMALLEST, in_picture, with_panels
+from caddet.core.tracing.photo.cutting_lines import MOST, SMALLEST, in_picture, with_panels
 from caddet.core.tracing.photo.flat import Flat, flattened
 from caddet.core.tracing.photo.picture import Pixels
 from caddet.core.tracing.photo.proposing import DRAWN
@@ -60,6 +60,10 @@ def drawn_lines(points: Pixels, view: View, piece: PhotoPiece, going: Going = la
             say("no line was found that goes over it from edge to edge; draw it darker and close its gaps, or draw the lines by hand on the photograph's page")
         )  # fmt: skip
     lines = _joined(_between(panels, inner, flat), table)
+    if len(lines) > MOST:
+        raise CaddetError(
+            say("{count} lines were found on it, more than are drawn on a wrap: it seems to be a pattern of the cloth", count=len(lines))
+        )  # fmt: skip
     lines = [_onwards(_centred(one, strength, flat)) for one in lines]
     lines.sort(key=lambda one: (round(one.real.mean() / 40), one.imag.mean()))
     if not going(0.9):

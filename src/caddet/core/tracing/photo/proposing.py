@@ -27,12 +27,12 @@ JUDGED = 640  # points of the longer side in which what is not sure is settled b
 ROUND = 40.0  # mm of the table round it that tell its colour
 LEAST = 2500.0  # mm² of a piece
 LIGHT = 0.55  # how much lightness counts beside colour: a shadow is only darker
-CORNER, NEAR, FAR, CLOSE = (
-    26.0,
+CORNER = 26.0  # degrees that a corner turns
+NEAR, FAR, CLOSE = (
     3.0,
     18.0,
     9.0,
-)  # degrees that a corner turns; mm beside it over which its two edges are taken
+)  # mm beside it from which on, and over which at first and then, its two edges are taken
 ALIKE, TWO = 3.0, 45.0  # degrees by which turns are alike; that each of two close corners turns at least
 SHY, WEAKER = 36.0, 1.8  # mm beside a corner in which one that turns so much less is none
 STRAIGHT = 0.8  # mm
