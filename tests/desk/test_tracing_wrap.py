@@ -50,6 +50,7 @@ def test_a_wrap_is_read_named_pulled_and_cut_apart(window: MainWindow, qtbot: Qt
     qtbot.waitUntil(lambda: page.task is None and len(wrap(window).lines) == 5, timeout=60_000)
     settle(qtbot, window)
     assert len(window.bench.result.pattern.pieces) == 6  # type: ignore[union-attr]
+    assert all(piece.pair for piece in window.bench.result.pattern.pieces)  # type: ignore[union-attr]
     assert len(drawn_items(window)) == 5 and sum(len(item.marks) for item in drawn_items(window)) == 6
 
     # named from the keyboard, one after the other: the field that is being typed in is not taken away

@@ -281,9 +281,8 @@ def from_first_piece(part: Piece, piece: Piece) -> Piece:
 
 
 def _grain_in(piece: Piece, region: Sequence[Point]) -> Grain:
-    """The grain line moved into a part when its middle is not in it."""
-    middle = (piece.grain.a + piece.grain.b) / 2
-    if contains(region, middle):
+    """The grain line moved into a part, and made shorter, when it does not lie in it."""
+    if all(contains(region, p) for p in (piece.grain.a, (piece.grain.a + piece.grain.b) / 2, piece.grain.b)):
         return piece.grain
     shape = shapely.Polygon([(p.real, p.imag) for p in region])
     inner = shape.representative_point()

@@ -99,8 +99,15 @@ class LinesBox(QWidget):
             return drawn_lines(seen.picture.points, view, piece, going)
 
         def done(found: object) -> None:
-            if isinstance(found, PhotoPiece):
-                page.change("Lines read from the picture", lambda _: found, piece.name)
+            if not isinstance(found, PhotoPiece):
+                return
+            first = not piece.lines and not piece.pair  # a wrap is taken of one half, and the other is its mirror
+            made = found.model_copy(update={"pair": True}) if first else found
+            page.change("Lines read from the picture", lambda _: made, piece.name)
+            if first:
+                page.bench.said.emit(
+                    f"{len(made.panels)} panels, each cut as a mirrored pair; take the tick at “One of a mirrored pair” away for a whole wrap."
+                )
 
         page.work_on(work, done)
 
