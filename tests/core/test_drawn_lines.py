@@ -300,3 +300,12 @@ def test_lines_are_read_only_where_there_is_something_to_read() -> None:
     with pytest.raises(CaddetError, match="no outline of no kind"):
         with_lines(tracing(shirt), a_wrap((DOWN,)), view, pair=True)
     assert with_lines(tracing(piece), a_wrap((DOWN,)), view, pair=False).pieces[0].pair is False
+
+
+def test_lines_and_pairs_go_with_a_photograph(tmp_path: File, capsys: pytest.CaptureFixture[str]) -> None:
+    readings = tmp_path / "readings.csv"
+    readings.write_text("what,at,value\nchest,,51.5\n")
+    assert main(["trace", str(readings), "--kind", "t_shirt", "--lines", "--json"]) == 2
+    assert "from a photograph" in capsys.readouterr().err
+    assert main(["trace", str(tmp_path / "x.jpg"), "--pair", "--json"]) == 2
+    assert "goes with --lines" in capsys.readouterr().err

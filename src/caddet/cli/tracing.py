@@ -25,11 +25,15 @@ def trace(arguments: argparse.Namespace) -> int:
     if not arguments.files:
         return _list(_kind(arguments.kind) if arguments.kind else None, arguments.json)
     arguments.file = arguments.files[0]
+    if arguments.pair and not arguments.lines:
+        raise InputError("it goes with --lines, which cuts what was traced apart into panels.", "--pair")
     lists = [path for path in arguments.files if path.suffix.lower() == ".csv"]
     if not lists:
         return _by_photo(arguments)
     if len(arguments.files) > 1:
         raise InputError("a list of readings is traced alone.", str(lists[0]))
+    if arguments.lines:
+        raise InputError("lines are read from a photograph, not from a list of readings.", "--lines")
     if not arguments.kind:
         raise InputError(f"say with --kind what garment it is; there are {', '.join(sorted(KINDS))}.", "--kind")
     return _by_tape(arguments, _kind(arguments.kind))
