@@ -46,7 +46,7 @@ def test_the_main_views_look_as_they_are_shown(qtbot: QtBot, monkeypatch: pytest
     def settle() -> None:
         end, last = time.monotonic() + 20.0, None
         while time.monotonic() < end:
-            qtbot.wait(80)
+            qtbot.wait(250)
             picture = window.grab().toImage()
             if picture == last and window.bench.idle:
                 return
