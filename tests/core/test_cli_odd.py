@@ -298,3 +298,10 @@ def test_the_people_of_the_data_are_drafted_as_before(capsys: pytest.CaptureFixt
     code, words, _ = run(capsys, "draft", "skirt.straight", "--people", tmp_path / "few.csv", "-o", tmp_path / "out")
     assert code == 0 and words.startswith("5 drafted")
     assert all(p.stat().st_mode & 0o777 == 0o600 for p in (tmp_path / "out").iterdir())
+
+
+def test_commands_start_without_what_is_slow_to_load() -> None:
+    code, out, err = shell(
+        f'{sys.executable} -c \'import sys, caddet.core.library, caddet.cli; print([m for m in ("scipy", "cv2", "PIL", "PyQt6") if m in sys.modules])\''
+    )
+    assert code == 0 and out.strip() == "[]", (out, err)

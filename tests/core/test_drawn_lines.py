@@ -8,6 +8,7 @@ from pathlib import Path as File
 
 import numpy as np
 import pytest
+import shapely
 from PIL import Image, ImageDraw
 
 from caddet.cli import main
@@ -78,10 +79,10 @@ def made_of(piece: PhotoPiece, *steps: tuple[str, dict[str, object]]) -> Made:
     return make(EvaluateRequest(demo_document().model_copy(update={"recipe": recipe})))
 
 
-DOWN: Line = ((120, -2), (135, 150), (120, HIGH + 2))
+DOWN: Line = ((120, -2), (123, 75), (120, 150), (117, 225), (120, HIGH + 2))  # nearly straight, in a wave
 DOWN_TOO: Line = ((270, -2), (270, HIGH + 2))
-ACROSS: Line = ((130, 140), (270, 160))
-STROKES: tuple[Line, ...] = (((118, 60), (134, 60)), ((262, 200), (278, 200)), ((262, 206), (278, 206)))
+ACROSS: Line = ((120, 140), (270, 160))
+STROKES: tuple[Line, ...] = (((114, 60), (130, 60)), ((262, 200), (278, 200)), ((262, 206), (278, 206)))
 
 
 def read(*lines: Line, strokes: tuple[Line, ...] = (), pen: int = 30, cloth: int = 200) -> tuple[PhotoPiece, View]:
@@ -234,6 +235,10 @@ def test_panels_are_whole_sewn_along_the_lines_and_mirrored() -> None:
         for ring in (panel.polygon(0.02) for panel in pattern.pieces)
     )
     assert area == pytest.approx(WIDE * HIGH, rel=5e-3)  # nothing is lost between them
+    for panel in pattern.pieces:  # the grain of each lies in it
+        ring = shapely.Polygon([(p.real, p.imag) for p in panel.polygon(0.5)])
+        assert ring.contains(shapely.Point(panel.grain.a.real, panel.grain.a.imag)), panel.label
+        assert ring.contains(shapely.Point(panel.grain.b.real, panel.grain.b.imag)), panel.label
     for seam in pattern.seams:
         lengths = [pattern.length(layer) for layer in seam.layers]
         assert lengths[0] == pytest.approx(lengths[1], abs=0.01)

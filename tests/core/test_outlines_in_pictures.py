@@ -11,6 +11,7 @@ import pytest
 from caddet.core.devices.practice_shots import practice_camera
 from caddet.core.tracing.photo.picture import read_picture
 from caddet.core.tracing.photo.proposing import (
+    _sharp,
     clear_of_corners,
     corners_of,
     edges_between,
@@ -78,12 +79,14 @@ def test_a_corner_some_places_off_is_drawn_to_where_its_edges_meet_and_none_make
 
 
 def test_what_would_cross_leaves_its_own_corner_and_no_other_as_it_was() -> None:
-    # a spike 3 mm wide: the lines of its two sides would meet beyond the far side of the piece's narrow neck
-    points = through([0j, 100 + 0j, 100 + 60j, 52 + 60j, 51 + 3j, 49 + 3j, 48 + 60j, 0 + 60j])
-    corners = corners_of(points)
-    made = sharpened(points, corners)
+    points = spaced(np.array([0j, 100 + 0j, 100 + 60j, 55 + 60j, 52.5 + 8j, 47.5 + 8j, 45 + 60j, 0 + 60j]), 2.0)
+    outer = [int(np.abs(points - at).argmin()) for at in (100 + 0j, 100 + 60j, 0 + 60j)]
+    inner = [int(np.abs(points - at).argmin()) + off for at, off in ((52.5 + 8j, -4), (47.5 + 8j, 4))]
+    assert not is_simple(_sharp(points, points, tuple(sorted([*outer, *inner]))))  # its two inner corners would
+    made = sharpened(points, tuple(sorted([*outer, *inner])))
     assert is_simple(made)
-    assert np.abs(made - 0j).min() < 0.3 and np.abs(made - (100 + 60j)).min() < 0.3
+    for corner in (100 + 0j, 100 + 60j, 0 + 60j):
+        assert np.abs(made - corner).min() < 0.3
 
 
 def test_a_pens_line_that_runs_up_to_the_edge_is_left_out_and_a_tight_neck_is_not() -> None:

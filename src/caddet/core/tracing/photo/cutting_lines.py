@@ -98,8 +98,8 @@ def line_pulled(
         t = np.minimum(np.abs(along - along[at]) / SOFT, 1.0)
         share = (1 - t) ** 2 * (1 + 2 * t)
         moved = table + (to - table[at]) * share
-        if drawing is not None:
-            moved = np.where(share > 0, drawing(np.asarray(moved)), moved)
+        if drawing is not None and (share > 0).sum() > 2:
+            moved[share > 0] = drawing(moved[share > 0])  # only what moved: the picture is looked at no farther
     made = line.model_copy(update={"points": in_picture(np.asarray(moved), view)})
     return _with_lines(piece, view, tuple(made if one.number == number else one for one in piece.lines))
 
