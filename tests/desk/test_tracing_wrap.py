@@ -85,6 +85,13 @@ def test_a_wrap_is_read_named_pulled_and_cut_apart(window: MainWindow, qtbot: Qt
     settle(qtbot, window)
     assert len(wrap(window).lines[1].marks) == len(after.marks) + 1
 
+    # far outside the picture it is refused in a sentence, and nothing changes
+    said: list[str] = []
+    window.bench.said.connect(said.append)
+    page.change("far", lambda p: PhotoPiece.model_validate({**p.parts(), "points": ((1e9, 0.0),) * 3}))
+    settle(qtbot, window)
+    assert said and "outside" in said[-1] and len(wrap(window).lines) == 5
+
     # taken out, and back again
     count = len(window.bench.result.pattern.pieces)  # type: ignore[union-attr]
     pushed(window, "Take out")

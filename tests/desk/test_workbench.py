@@ -123,6 +123,7 @@ def test_workers_report_fail_and_stop(qtbot: QtBot) -> None:
     courier.close()
     workers.start(lambda _: "unheard", heard.append, heard.append)
     workers.close()
+    assert workers.start(lambda _: "too late", heard.append, heard.append).cancelled  # a timer may still ask
     qtbot.wait(20)
     assert "unheard" not in heard
 

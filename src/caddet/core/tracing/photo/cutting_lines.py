@@ -80,28 +80,31 @@ def line_taken_out(piece: PhotoPiece, view: View, number: int) -> PhotoPiece:
 def line_pulled(
     piece: PhotoPiece, view: View, number: int, at: int, to: complex, drawing: Drawing | None = None
 ) -> PhotoPiece:
-    """The piece with a place of a line pulled to another on the table (mm).
+    """The piece with a place of a line pulled to another on the table (mm); see :func:`pulled_places`."""
+    line = line_numbered(piece, number)
+    made = line.model_copy(update={"points": in_picture(pulled_places(on_table(line, view), at, to, drawing), view)})
+    return _with_lines(piece, view, tuple(made if one.number == number else one for one in piece.lines))
+
+
+def pulled_places(table: Points, at: int, to: complex, drawing: Drawing | None = None) -> Points:
+    """The places of a line (mm) when one of them is pulled.
 
     By an end the whole line turns and stretches about its other end; elsewhere the neighbours follow softly. With
     ``drawing``, what moved is drawn to the pen's line that the picture shows near it.
     """
-    line = line_numbered(piece, number)
-    table = on_table(line, view)
     last = len(table) - 1
     if at in (0, last):
         still, old = complex(table[last - at]), complex(table[at])
         if abs(old - still) < 1e-6 or abs(to - still) < REACH:
-            return piece
-        moved = still + (table - still) * ((to - still) / (old - still))
-    else:
-        along = np.concatenate([[0.0], np.cumsum(np.abs(np.diff(table)))])
-        t = np.minimum(np.abs(along - along[at]) / SOFT, 1.0)
-        share = (1 - t) ** 2 * (1 + 2 * t)
-        moved = table + (to - table[at]) * share
-        if drawing is not None and (share > 0).sum() > 2:
-            moved[share > 0] = drawing(moved[share > 0])  # only what moved: the picture is looked at no farther
-    made = line.model_copy(update={"points": in_picture(np.asarray(moved), view)})
-    return _with_lines(piece, view, tuple(made if one.number == number else one for one in piece.lines))
+            return table
+        return np.asarray(still + (table - still) * ((to - still) / (old - still)))
+    along = np.concatenate([[0.0], np.cumsum(np.abs(np.diff(table)))])
+    t = np.minimum(np.abs(along - along[at]) / SOFT, 1.0)
+    share = (1 - t) ** 2 * (1 + 2 * t)
+    moved = table + (to - table[at]) * share
+    if drawing is not None and (share > 0).sum() > 2:
+        moved[share > 0] = drawing(moved[share > 0])  # only what moved: the picture is looked at no farther
+    return np.asarray(moved)
 
 
 def mark_turned(piece: PhotoPiece, view: View, number: int, at: int) -> PhotoPiece:

@@ -10,7 +10,6 @@ import numpy as np
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
-from caddet.core.errors import CaddetError
 from caddet.core.recipe.traced import PhotoLine, PhotoPiece
 from caddet.core.tracing.photo import changing, cutting_lines
 from caddet.core.tracing.photo.drawn import drawn_lines, drawn_to_ink
@@ -174,17 +173,18 @@ class LinesBox(QWidget):
         def drawing(line: Points) -> Points:
             return drawn_to_ink(seen.picture.points, view, line)
 
-        try:
-            made = cutting_lines.line_pulled(piece, view, number, at, to, drawing if done and not free else None)
-        except (CaddetError, ValueError):
-            return
         if done:
-            page.change(f"Line {number} pulled", lambda _: made)
+            self._change(
+                f"Line {number} pulled",
+                lambda p, view: cutting_lines.line_pulled(p, view, number, at, to, None if free else drawing),
+            )
             return
         item = next((i for i in page.table.scene.items() if isinstance(i, DrawnLineItem) and i.held >= 0), None)
         if item is not None:  # the line itself follows the hand; all is drawn anew when it is let go
             item.prepareGeometryChange()
-            item.points = cutting_lines.on_table(cutting_lines.line_numbered(made, number), view)
+            item.points = cutting_lines.pulled_places(
+                cutting_lines.on_table(cutting_lines.line_numbered(piece, number), view), at, to
+            )
             item.redraw()
 
     def _mark(self, number: int, at: int) -> None:

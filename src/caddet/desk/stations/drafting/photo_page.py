@@ -193,6 +193,9 @@ class PhotoPage(QWidget):
         except CaddetError as error:
             self.bench.said.emit(f"{error}.")
             self.refresh()
+        except ValueError:
+            self.bench.said.emit("That lies too far outside the picture.")
+            self.refresh()
 
     # --- beginning ----------------------------------------------------------------------------
 
