@@ -13,10 +13,10 @@ from pathlib import Path
 
 from bench.timing import best, show
 from caddet.core.demo import demo_document
-from caddet.core.formats.files import write_whole
+from caddet.core.files.writing import write_whole
 from caddet.core.formats.journal import Edited, Journal, journal_path
 from caddet.core.formats.keeping import Keeper
-from caddet.core.formats.project import open_project, save_project, to_bytes
+from caddet.core.formats.project import no_pictures, open_project, save_project, to_bytes
 from caddet.core.formats.written import Written
 from caddet.core.recipe import edits
 from caddet.core.recipe.document import Document
@@ -30,7 +30,7 @@ LARGE_NOTES = 97_000  # letters: with this many people, a document of 1 MB
 def _with_past(path: Path, count: int) -> None:
     """A project with so many edits of history."""
     document = demo_document()
-    save_project(document, path)
+    save_project(document, path, no_pictures)
     keeper = Keeper(path, open_project(path))
     keeper.past(document)
     assert keeper.journal is not None
@@ -81,7 +81,7 @@ def _opening(folder: Path) -> None:
 def _saving(folder: Path) -> None:
     for name, document in (("the demo", demo_document()), ("1 MB", _large())):
         path = folder / f"{name}.caddet"
-        save_project(document, path)
+        save_project(document, path, no_pictures)
         keeper = Keeper(path, open_project(path))
         keeper.past(document)
         state = {"document": document}
@@ -95,7 +95,7 @@ def _saving(folder: Path) -> None:
             keeper.keep(after, [Edited(before, after, "hip")])
             state["document"] = after
 
-        data = to_bytes(document)
+        data = to_bytes(document, no_pictures)
         reference = best(lambda data=data: write_whole(folder / "bytes", data), 15)  # type: ignore[misc]
         show(
             f"an edit's save and journal ({name}), against writing the same bytes and syncing",

@@ -11,7 +11,7 @@ from pathlib import Path
 
 from caddet.cli.drafting import recipe_from_words
 from caddet.core.demo import demo_document
-from caddet.core.formats.project import save_project
+from caddet.core.formats.project import no_pictures, save_project
 from caddet.core.made import EvaluateRequest, Made
 from caddet.core.pipeline import make
 from caddet.core.recipe.choices import Cloth
@@ -284,7 +284,7 @@ def main(names: list[str]) -> int:
             continue
         document = document_of(design)
         (FOLDER / f"{design.name}.caddet").unlink(missing_ok=True)
-        save_project(document, FOLDER / f"{design.name}.caddet")
+        save_project(document, FOLDER / f"{design.name}.caddet", no_pictures)
         for who in [person.name for person in document.people]:
             lines = [line for line in made(design, who).proof if not line.holds]
             wrong += len(lines)

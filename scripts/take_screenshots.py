@@ -24,7 +24,7 @@ def main() -> None:
     for name in ("DATA", "STATE", "CONFIG", "CACHE"):  # the demo as it ships, and nobody's own projects
         os.environ[f"XDG_{name}_HOME"] = tempfile.mkdtemp()
     app = make_app()
-    bench, _ = open_bench(None, demo_document)
+    bench = open_bench(None, demo_document).bench
     window = MainWindow(bench)
     window.show()
 

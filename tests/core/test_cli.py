@@ -13,7 +13,7 @@ import pytest
 from caddet.cli.drafting import recipe_from_words
 from caddet.core.demo import demo_document
 from caddet.core.errors import InputError
-from caddet.core.formats.project import open_project, save_project
+from caddet.core.formats.project import no_pictures, open_project, save_project
 from caddet.core.recipe import edits
 from caddet.core.recipe.evaluate import evaluate
 from caddet.core.recipe.registry import BLOCKS
@@ -50,7 +50,7 @@ def test_pieces_check_and_lay_in_json_and_words(capsys: pytest.CaptureFixture[st
 
 
 def test_a_failing_check_exits_1(capsys: pytest.CaptureFixture[str], demo: Path) -> None:
-    save_project(edits.set_override(demo_document(), "zip_length", "5cm"), demo)
+    save_project(edits.set_override(demo_document(), "zip_length", "5cm"), demo, no_pictures)
     code, out, _ = run(capsys, "check", demo)
     assert code == 1 and "FAILS  Hips go through the waist" in out
     assert run(capsys, "lay", demo, "--width", "30cm", "--seconds", "0.1")[0] == 1

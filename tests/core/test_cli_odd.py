@@ -18,7 +18,7 @@ from caddet.core.demo import demo_document
 from caddet.core.errors import InputError, expected
 from caddet.core.formats.people_csv import parse_people, write_people
 from caddet.core.formats.people_store import photo_folder
-from caddet.core.formats.project import open_project, save_project
+from caddet.core.formats.project import no_pictures, open_project, save_project
 from caddet.core.formats.written import raw_of
 from caddet.core.made import EvaluateRequest
 from caddet.core.pipeline import make
@@ -78,12 +78,12 @@ def test_a_check_stores_nothing(capsys: pytest.CaptureFixture[str], demo: Path) 
 
 def test_accepted_lines_do_not_count_for_the_exit_code(capsys: pytest.CaptureFixture[str], demo: Path) -> None:
     long = edits.set_step(edits.set_option(demo_document(), "length", 900.0), 2, None)
-    save_project(long, demo)
+    save_project(long, demo, no_pictures)
     assert run(capsys, "check", demo)[0] == 1
     for line in make(EvaluateRequest(long)).proof:
         if line.fails:
             long = edits.accept(long, line.accepting("fine"))
-    save_project(long, demo)
+    save_project(long, demo, no_pictures)
     code, out, _ = run(capsys, "check", demo, "--json")
     stride = next(line for line in json.loads(out)["proof"] if line["name"] == "stride")
     assert code == 0 and not stride["holds"] and stride["accepted"] and stride["reason"] == "fine"
@@ -106,7 +106,7 @@ def test_edited_projects_are_not_written_over_without_force(capsys: pytest.Captu
     draft = ("draft", "skirt.straight", "--people", people, "-o", out)
     assert run(capsys, *draft)[0] == 0
     edited = edits.set_measure(open_project(out / "Wren.caddet").document, "hip", 1001.0)
-    save_project(edited, out / "Wren.caddet")
+    save_project(edited, out / "Wren.caddet", no_pictures)
     (out / "Bram.caddet").unlink()
     code, words, err = run(capsys, *draft)
     assert code == 2 and "Wren" in err and "--force" in err and "1 drafted" in words
@@ -245,7 +245,7 @@ def test_outputs_that_nobody_reads_are_no_fault(demo: Path) -> None:
 
 
 def test_a_terminal_without_letters_gets_what_it_can_show(demo: Path, tmp_path: Path) -> None:
-    save_project(demo_document().model_copy(update={"title": "Röcke aus ½ Tuch"}), demo)
+    save_project(demo_document().model_copy(update={"title": "Röcke aus ½ Tuch"}), demo, no_pictures)
     code, out, err = shell(f"$CADDET blocks; $CADDET pieces {demo}", PYTHONIOENCODING="ascii", LC_ALL="C")
     assert code == 0 and not err and "skirt.straight" in out
     code, out, _ = shell(f"$CADDET pieces {demo} --json", PYTHONIOENCODING="ascii", LC_ALL="C")
@@ -255,10 +255,10 @@ def test_a_terminal_without_letters_gets_what_it_can_show(demo: Path, tmp_path: 
 def test_a_folder_that_may_not_be_searched_is_told(demo: Path) -> None:
     closed = demo.parent / "closed"
     closed.mkdir(mode=0o700)
-    save_project(demo_document(), closed / "b.caddet")
+    save_project(demo_document(), closed / "b.caddet", no_pictures)
     demo.parent.chmod(0o755)
     script = (
-        "import os, sys; import caddet.cli.grading, caddet.cli.projects; from caddet.cli import main\n"
+        "import os, sys; import caddet.cli.grading, caddet.cli.projects, caddet.cli.steps; from caddet.cli import main\n"
         "if os.geteuid() == 0: os.seteuid(65534)\n"
         f"else: os.chmod({str(closed)!r}, 0)\n"
         f"sys.exit(main(['check', {str(closed / 'b.caddet')!r}]))"

@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 
 from caddet.core.demo import demo_document
-from caddet.core.formats.project import open_project, save_project
+from caddet.core.formats.project import no_pictures, open_project, save_project
 from caddet.core.own_pieces.taught import SKIRT
 from caddet.core.recipe.registry import STEPS
 from caddet.core.recipe.values import Formula, Place, References
@@ -20,7 +20,7 @@ CAPSYS = pytest.CaptureFixture[str]
 @pytest.fixture
 def project(tmp_path: Path) -> Path:
     file = tmp_path / "skirt.caddet"
-    save_project(demo_document(), file)
+    save_project(demo_document(), file, no_pictures)
     return file
 
 
@@ -57,7 +57,7 @@ def test_a_step_is_added_under_the_next_id_and_the_file_holds_it(capsys: CAPSYS,
     ("words", "said"),
     [
         ((), "arguments are required"),
-        (("lenghten",), "there is no step “lenghten”; there are agree, all_in_one_facing, armhole,"),
+        (("lenghten",), "there is no step “lenghten”; there are lengthen, agree,"),
         (("lengthen", "amount"), "“amount” is not NAME=VALUE"),
         (("lengthen", "amount="), "neither a length nor a formula"),
         (("lengthen", "amount=9999"), "is not between"),
@@ -128,7 +128,7 @@ def test_a_recipe_of_ones_own_is_drafted_and_added_from_a_file(
     code, out, err = run(capsys, "add", tmp_path / "Anna.caddet", "own_pieces", f"recipe=@{flounce}")
     assert code == 0, err
     assert "flounce" in run(capsys, "pieces", tmp_path / "Anna.caddet")[1].lower()
-    for words, said in ((f"recipe=@{tmp_path / 'none.txt'}", "can't be read as text"), ("recipe=piece", "")):
+    for words, said in ((f"recipe=@{tmp_path / 'none.txt'}", "there is no such file"), ("recipe=piece", "")):
         code, _, err = run(capsys, "add", tmp_path / "Be.caddet", "own_pieces", words)
         assert code in (1, 2) and said in err and "Traceback" not in err
     code, _, err = run(

@@ -11,9 +11,9 @@ from pydantic import ValidationError
 
 from caddet.core.demo import demo_document
 from caddet.core.errors import CaddetError, InputError
+from caddet.core.files.writing import previous_of, write_whole
 from caddet.core.formats import project
-from caddet.core.formats.files import previous_of, write_whole
-from caddet.core.formats.project import open_project, save_project, to_bytes
+from caddet.core.formats.project import no_pictures, open_project, save_project, to_bytes
 from caddet.core.made import EvaluateRequest
 from caddet.core.pipeline import make
 from caddet.core.recipe import edits
@@ -64,7 +64,7 @@ def test_everyone_in_the_demo_gets_a_skirt_that_closes() -> None:
 
 
 def test_documents_are_never_changed_in_place() -> None:
-    before = to_bytes(DEMO)
+    before = to_bytes(DEMO, no_pictures)
     edits.set_measure(DEMO, "hip", 1000)
     edits.set_override(DEMO, "front_dart", "2cm")
     edits.add_step(DEMO, step("flare"))
@@ -72,7 +72,7 @@ def test_documents_are_never_changed_in_place() -> None:
     edits.change_cloth(DEMO, width=1200.0)
     edits.set_lay(DEMO, fold="open")
     edits.place_piece(DEMO, "front", Placement(x=1, y=2))
-    assert to_bytes(DEMO) == before
+    assert to_bytes(DEMO, no_pictures) == before
     with pytest.raises(ValidationError):
         DEMO.title = "other"  # type: ignore[misc]
 
@@ -98,17 +98,17 @@ def test_impossible_edits_are_refused(bad: object) -> None:
 
 def test_undo_goes_back_to_the_start_and_returns_the_same_bytes() -> None:
     history = History.begin(DEMO)
-    stages = [to_bytes(DEMO)]
+    stages = [to_bytes(DEMO, no_pictures)]
     for index in range(30):
         history = history.edited(edits.set_measure(history.document, "hip", 900.0 + index), f"hip {index}")
-        stages.append(to_bytes(history.document))
+        stages.append(to_bytes(history.document, no_pictures))
     for wanted in reversed(stages):
-        assert to_bytes(history.document) == wanted
+        assert to_bytes(history.document, no_pictures) == wanted
         history = history.undone()
     assert history.undo_deed is None and history.undone() == history
     for wanted in stages[1:]:
         history = history.redone()
-        assert to_bytes(history.document) == wanted
+        assert to_bytes(history.document, no_pictures) == wanted
     assert history.redo_deed is None
     forked = history.undone().undone().edited(DEMO, "another way")
     assert forked.redo_deed is None and len(forked.moments) == 30
@@ -120,9 +120,9 @@ def test_undo_goes_back_to_the_start_and_returns_the_same_bytes() -> None:
 
 def test_a_project_comes_back_as_it_was_and_the_version_before_is_kept(tmp_path: Path) -> None:
     file = tmp_path / "skirt.caddet"
-    save_project(DEMO, file)
+    save_project(DEMO, file, no_pictures)
     changed = edits.set_measure(DEMO, "hip", 1010.0)
-    save_project(changed, file)
+    save_project(changed, file, no_pictures)
     assert open_project(file).document == changed and not open_project(file).findings
     assert open_project(previous_of(file)).document == DEMO
     assert sorted(p.name for p in tmp_path.iterdir() if not p.name.startswith("xdg")) == [
@@ -148,7 +148,7 @@ RAW = json.loads(DEMO.model_dump_json())
     [
         (b"", "cut short"),
         (b"not a zip at all", "cut short"),
-        (to_bytes(DEMO)[:200], "cut short"),
+        (to_bytes(DEMO, no_pictures)[:200], "cut short"),
         (_packed(RAW, "other.json"), "no document.json"),
         (_packed("{"), "line 1"),
         (_packed("[1, 2]"), "not a project"),
@@ -172,10 +172,10 @@ def test_files_that_cannot_be_read_say_so_in_one_sentence(tmp_path: Path, data: 
 
 
 def test_every_truncation_is_refused_or_falls_back_to_the_version_before(tmp_path: Path) -> None:
-    whole = to_bytes(DEMO)
+    whole = to_bytes(DEMO, no_pictures)
     file = tmp_path / "cut.caddet"
-    save_project(DEMO, file)
-    save_project(DEMO, file)
+    save_project(DEMO, file, no_pictures)
+    save_project(DEMO, file, no_pictures)
     for length in range(0, len(whole), 97):
         file.write_bytes(whole[:length])
         opened = open_project(file)
@@ -204,7 +204,7 @@ def test_what_can_be_read_is_read_and_the_rest_is_named(tmp_path: Path) -> None:
 
 def test_bombs_are_not_unpacked(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     file = tmp_path / "bomb.caddet"
-    save_project(DEMO, file)
+    save_project(DEMO, file, no_pictures)
     monkeypatch.setattr(project, "BIGGEST_DOCUMENT", 1000)
     with pytest.raises(InputError, match="unpacks to more"):
         open_project(file)
@@ -212,7 +212,7 @@ def test_bombs_are_not_unpacked(tmp_path: Path, monkeypatch: pytest.MonkeyPatch)
 
 def test_a_failed_write_leaves_the_old_file_and_no_litter(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     file = tmp_path / "a.caddet"
-    save_project(DEMO, file)
+    save_project(DEMO, file, no_pictures)
     before = file.read_bytes()
 
     def full(handle: int) -> None:
@@ -220,7 +220,7 @@ def test_a_failed_write_leaves_the_old_file_and_no_litter(tmp_path: Path, monkey
 
     monkeypatch.setattr(os, "fsync", full)
     with pytest.raises(InputError, match="disk is full"):
-        save_project(edits.set_measure(DEMO, "hip", 1.0e3), file)
+        save_project(edits.set_measure(DEMO, "hip", 1.0e3), file, no_pictures)
     assert file.read_bytes() == before
     assert [p.name for p in tmp_path.iterdir() if not p.name.startswith("xdg")] == ["a.caddet"]
 

@@ -10,7 +10,7 @@ import pytest
 from caddet.core.body.sizes import person_of_size, read_sizes, shipped_table
 from caddet.core.designs import ORDER, design_named
 from caddet.core.errors import CaddetError, InputError
-from caddet.core.formats.project import open_project, save_project
+from caddet.core.formats.project import no_pictures, open_project, save_project
 from caddet.core.grading.by_measures import by_measures
 from caddet.core.grading.moving import moved_at_corners
 from caddet.core.grading.nest import GradedSize, Nest, apart, nearer, walked
@@ -426,7 +426,7 @@ def test_a_table_of_ones_own_is_graded_to(tmp_path: Path, capsys: pytest.Capture
 
 def test_traced_pieces_follow_the_measures_of_people(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     file = tmp_path / "tabard.caddet"
-    save_project(practice_document(), file)
+    save_project(practice_document(), file, no_pictures)
     people = tmp_path / "p.csv"
     people.write_text("name,bust,waist,hip,height\nKerra,84,68,92,160\nJowan,112,96,116,186\n")
     code, _, err = run(capsys, "grade", file, "--people", people, "--way", "measures", "-o", tmp_path / "out")

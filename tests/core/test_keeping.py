@@ -14,12 +14,14 @@ from caddet.core.body.measures import MEASURES
 from caddet.core.body.person import Person
 from caddet.core.demo import demo_document
 from caddet.core.errors import InputError
-from caddet.core.formats import files, keeping
-from caddet.core.formats.files import cut_to_bytes, previous_of, read_whole, write_whole
+from caddet.core.files import writing
+from caddet.core.files.reading import read_whole
+from caddet.core.files.writing import cut_to_bytes, previous_of, write_whole
+from caddet.core.formats import keeping
 from caddet.core.formats.journal import Edited, Journal, Moved, journal_path
 from caddet.core.formats.keeping import ChangedElsewhere, Hold, Keeper, free_path
 from caddet.core.formats.people_store import keep_person, kept_people, people_folder, photo_folder, store_photo
-from caddet.core.formats.project import BIGGEST_DOCUMENT, Opened, open_project, save_project, to_bytes
+from caddet.core.formats.project import BIGGEST_DOCUMENT, Opened, no_pictures, open_project, save_project, to_bytes
 from caddet.core.formats.strict_json import MOST_PARTS, parts_of
 from caddet.core.formats.written import Written
 from caddet.core.recipe import edits
@@ -39,7 +41,7 @@ def _mode(path: Path) -> int:
 def path(tmp_path: Path) -> Path:
     path = tmp_path / "band" / "a.caddet"
     path.parent.mkdir()
-    save_project(DEMO, path)
+    save_project(DEMO, path, no_pictures)
     return path
 
 
@@ -98,7 +100,7 @@ def test_a_kill_at_any_moment_loses_neither_a_confirmed_edit_nor_its_undo(
 def test_a_file_changed_elsewhere_is_not_written_over_and_both_are_kept(path: Path) -> None:
     keeper = _keeper(path)
     theirs = edits.add_step(edits.set_measure(DEMO, "hip", 1111.0), step("flare"))
-    save_project(theirs, path)
+    save_project(theirs, path, no_pictures)
     ours = edits.set_measure(DEMO, "waist", 701.0)
     with pytest.raises(ChangedElsewhere):
         keeper.keep(ours, [Edited(DEMO, ours, "waist")])
@@ -181,7 +183,7 @@ def test_a_file_keeps_its_mode_and_a_link_stays_a_link(path: Path, tmp_path: Pat
     keep_person(DEMO.person)
     assert all(_mode(one) == 0o600 for one in people_folder().iterdir())
     write_whole(tmp_path / "plan.svg", b"<svg/>")
-    assert _mode(tmp_path / "plan.svg") == 0o666 & ~files._umask(), "what is given away is as others are"
+    assert _mode(tmp_path / "plan.svg") == 0o666 & ~writing._umask(), "what is given away is as others are"
 
 
 def test_what_a_killed_save_left_is_swept_when_it_is_old(path: Path) -> None:
@@ -208,7 +210,7 @@ def test_the_workrooms_folders_are_swept_too() -> None:
 
 def test_a_journal_of_another_project_is_kept_behind_what_is_opened(path: Path, tmp_path: Path) -> None:
     other = tmp_path / "other.caddet"
-    save_project(edits.set_measure(DEMO, "waist", 702.0), other)
+    save_project(edits.set_measure(DEMO, "waist", 702.0), other, no_pictures)
     theirs = _keeper(other)
     _keep(theirs, open_project(other).document, 1010.0)
     journal_path(path).write_bytes(journal_path(other).read_bytes())
@@ -305,7 +307,7 @@ def test_a_photograph_stays_with_the_project_whatever_becomes_of_the_workrooms(p
     _keep(again, after, 1013.0)
     assert open_project(path).pictures == {name: b"\xff\xd8\xff a picture"}
     plain = edits.set_photograph(after, "toile", None)
-    save_project(plain, path)
+    save_project(plain, path, no_pictures)
     assert not open_project(path).pictures, "what is no longer referred to is not kept"
 
 
@@ -364,11 +366,11 @@ def test_a_free_name_is_found_beside_a_file(tmp_path: Path) -> None:
 
 def test_a_document_without_a_file_has_its_own_text() -> None:
     written = Written.of(DEMO)
-    assert written.token == open_token(DEMO) and to_bytes(DEMO) == to_bytes(DEMO)
+    assert written.token == open_token(DEMO) and to_bytes(DEMO, no_pictures) == to_bytes(DEMO, no_pictures)
 
 
 def open_token(document: Document) -> str:
     from caddet.core.formats.project import read_project
 
-    opened: Opened = read_project(to_bytes(document), "here")
+    opened: Opened = read_project(to_bytes(document, no_pictures), "here")
     return opened.token

@@ -9,7 +9,7 @@ import pytest
 from caddet.core.body.kept import read_adjustment, read_liked
 from caddet.core.demo import demo_document
 from caddet.core.errors import InputError
-from caddet.core.formats.project import open_project, save_project
+from caddet.core.formats.project import no_pictures, open_project, save_project
 from caddet.core.recipe import edits
 from caddet.core.recipe.planning import ease_of, fit_like
 from caddet.core.recipe.registry import block_named
@@ -63,5 +63,5 @@ def test_a_garment_that_fits_is_a_way_of_fitting_and_is_kept(tmp_path: Path) -> 
     assert ease_of(fitted, levels["waist"]) == ease_of(document, levels["waist"]), (
         "where it was not measured nothing changes"
     )
-    save_project(fitted, tmp_path / "kept.caddet")
+    save_project(fitted, tmp_path / "kept.caddet", no_pictures)
     assert open_project(tmp_path / "kept.caddet").document == fitted

@@ -297,8 +297,9 @@ def test_a_schema_that_is_not_ours_is_refused_in_a_sentence(version: object) -> 
 def test_steps_unknown_to_this_version_are_kept_shown_skipped_and_saved_back(tmp_path: Path) -> None:
     path = tmp_path / "a.caddet"
     shutil.copy(OLD / "skirt.caddet", path)
-    document = open_project(path).document
-    save_project(document, path)
+    opened = open_project(path)
+    document = opened.document
+    save_project(document, path, opened.pictures.get)
     with zipfile.ZipFile(path) as archive:
         raw = json.loads(archive.read("document.json"))
     odd = {"id": "s77", "kind": "yoke_to_come", "values": {"how": {"kind": "braid", "n": [1, {"of": 2.5}]}, "x": {"kind": "number", "value": 3.0}},
@@ -311,7 +312,7 @@ def test_steps_unknown_to_this_version_are_kept_shown_skipped_and_saved_back(tmp
     assert opened.whole and made.pattern is not None
     assert "kept and passed over" in made.evaluated.outcomes[0].stuck
     assert made.pattern == make(EvaluateRequest(document)).pattern
-    save_project(edits.set_measure(opened.document, "hip", 1000.0), path)
+    save_project(edits.set_measure(opened.document, "hip", 1000.0), path, opened.pictures.get)
     with zipfile.ZipFile(path) as archive:
         assert json.loads(archive.read("document.json"))["recipe"]["steps"][0] == odd
 

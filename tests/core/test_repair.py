@@ -17,7 +17,7 @@ from hypothesis import strategies as st
 from caddet.core.demo import demo_document
 from caddet.core.errors import InputError
 from caddet.core.formats.people_store import photo_folder
-from caddet.core.formats.project import keep_aside, open_project, read_project, to_bytes
+from caddet.core.formats.project import keep_aside, no_pictures, open_project, read_project, to_bytes
 from caddet.core.formats.repair import repaired
 from caddet.core.formats.strict_json import canonical
 from caddet.core.formats.written import raw_of
@@ -180,7 +180,7 @@ def test_what_was_set_aside_is_kept_once_beside_the_file(tmp_path: Path) -> None
     kept = json.loads(first.read_text())["set_aside"]
     assert kept[0]["value"] == "wide" and path.read_bytes() == before
     path.write_bytes(b"not a project at all")
-    Path(f"{path}.previous").write_bytes(to_bytes(DEMO))
+    Path(f"{path}.previous").write_bytes(to_bytes(DEMO, no_pictures))
     opened = open_project(path)
     damaged = keep_aside(opened, path)
     assert opened.document == DEMO and damaged is not None and damaged.read_bytes() == b"not a project at all"
@@ -252,7 +252,7 @@ def test_any_hurts_give_a_document_that_can_be_saved_and_read(hurts: list[tuple[
         document, _ = repaired(raw, "here")
     except InputError:
         return
-    again = read_project(to_bytes(document), "again")
+    again = read_project(to_bytes(document, no_pictures), "again")
     assert (
         again.whole and again.document == document and canonical(raw_of(again.document)) == canonical(raw_of(document))
     )

@@ -28,11 +28,11 @@ def test_a_journal_that_comes_after_the_save_would_be_seen(monkeypatch: pytest.M
     keep, keep_undo = Keeper.keep, Keeper._keep_undo
 
     def afterwards(self: Keeper, document: object, entries: object) -> None:
-        monkeypatch.setattr(Keeper, "_keep_undo", lambda self: None)
+        monkeypatch.setattr(Keeper, "_keep_undo", lambda self, document: None)
         keep(self, document, entries)  # type: ignore[arg-type]
         monkeypatch.setattr(Keeper, "_keep_undo", keep_undo)
         time.sleep(0.01)
-        keep_undo(self)
+        keep_undo(self, document)  # type: ignore[arg-type]
 
     monkeypatch.setattr(Keeper, "keep", afterwards)
     assert any("lost" in words for words in kill_rounds(25, seed=3).wrong)
@@ -48,10 +48,21 @@ def test_a_reader_that_fails_or_is_slow_would_be_seen() -> None:
     def one(path: object) -> None:
         raise KeyError("trace")
 
-    def told(path: object) -> None:
-        raise CaddetError("two\nlines")
+    class TwoLines(CaddetError):
+        def __str__(self) -> str:
+            return "two\nlines"
 
-    for read in (one, told):
+    class Endless(CaddetError):
+        def __str__(self) -> str:
+            return "on and on " * 40
+
+    def told(path: object) -> None:
+        raise TwoLines
+
+    def tells(path: object) -> None:
+        raise Endless
+
+    for read in (one, told, tells):
         assert input_rounds(1, readers=[Reader("bad", lambda: [b"x"], read)]).wrong
     assert input_rounds(1, readers=[Reader("slow", lambda: [b"x"], lambda path: None, seconds=-1.0)]).wrong
 

@@ -10,7 +10,7 @@ import pytest
 from caddet.core.demo import demo_document
 from caddet.core.drafting.curves import bend
 from caddet.core.errors import InputError
-from caddet.core.formats.project import open_project, save_project
+from caddet.core.formats.project import no_pictures, open_project, save_project
 from caddet.core.geometry.curves import smooth_through
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Cubic
@@ -169,7 +169,7 @@ def test_the_work_goes_from_one_needed_reading_to_the_next() -> None:
 def test_a_tracing_is_kept_with_its_readings_and_an_unknown_kind_stops_only_itself(tmp_path: File) -> None:
     net, x = garment(SHIRT, 1)
     document = project("t_shirt", tuple(read_by_tape(SHIRT, net, x)))
-    save_project(document, tmp_path / "shirt.caddet")
+    save_project(document, tmp_path / "shirt.caddet", no_pictures)
     assert open_project(tmp_path / "shirt.caddet").document == document
     strange = make(EvaluateRequest(project("sail", ())))
     assert strange.pattern is None

@@ -14,7 +14,7 @@ from PyQt6.QtWidgets import QLineEdit
 from pytestqt.qtbot import QtBot
 
 from caddet.core.demo import demo_document
-from caddet.core.formats.project import open_project, save_project
+from caddet.core.formats.project import no_pictures, open_project, save_project
 from caddet.desk.app import make_app
 from caddet.desk.theme import LOOK
 from caddet.desk.window import MainWindow
@@ -32,7 +32,7 @@ def qapp() -> Iterator[object]:
 @pytest.fixture
 def project(tmp_path: Path) -> Path:
     file = tmp_path / "Ringing skirt.caddet"
-    save_project(demo_document(), file)
+    save_project(demo_document(), file, no_pictures)
     return file
 
 

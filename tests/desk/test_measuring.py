@@ -284,7 +284,7 @@ def test_people_are_added_copied_archived_and_brought_back(window: MainWindow, q
     said: list[str] = []
     window.bench.said.connect(said.append)
     room.take_photo(picture)
-    assert "can't be read as a picture" in said[-1]
+    assert "expected a JPEG or PNG" in said[-1]
     pressed(window, "Copy")
     pressed(window, "Archive")
     assert room.roster.kept["Nerys 2"].archived and not room.roster.kept["Nerys"].archived

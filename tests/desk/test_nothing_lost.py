@@ -20,12 +20,12 @@ from pytestqt.qtbot import QtBot
 
 from caddet.core.demo import demo_document
 from caddet.core.errors import InputError
+from caddet.core.files.writing import previous_of
 from caddet.core.formats import keeping
-from caddet.core.formats.files import previous_of
 from caddet.core.formats.journal import journal_path
 from caddet.core.formats.keeping import Hold
 from caddet.core.formats.older_journal import older_journal_path
-from caddet.core.formats.project import open_project, save_project
+from caddet.core.formats.project import no_pictures, open_project, save_project
 from caddet.core.formats.written import raw_of
 from caddet.core.recipe import edits
 from caddet.core.recipe.document import BlockSource, Document, OutlineSource, Recipe
@@ -104,7 +104,7 @@ def test_the_strip_says_not_saved_as_long_as_it_is_so(
     full(False)
     QTest.mouseClick(window.strip.unsaved, Qt.MouseButton.LeftButton)
     assert not window.strip.unsaved.isVisible() and _saved_hip(project) == 1002.0
-    again, _ = open_bench(project, None)
+    again = open_bench(project, None).bench
     assert again.read_only, "the first window still has it"
     again.close()
 
@@ -129,7 +129,7 @@ def test_closing_tries_again_and_asks_before_anything_is_lost(
     answer("Keep a copy")
     assert window.close() and _saved_hip(elsewhere) == 1003.0
     full(False)
-    bench, _ = open_bench(elsewhere, None)
+    bench = open_bench(elsewhere, None).bench
     qtbot.waitUntil(lambda: not bench.reading_past)
     bench.undo()
     assert bench.document == demo_document(), "the copy has its undo"
@@ -153,7 +153,7 @@ def test_another_project_is_not_opened_over_unsaved_edits(
     window: MainWindow, qtbot: QtBot, tmp_path: Path, full: Callable[[bool], None]
 ) -> None:
     other = tmp_path / "other.caddet"
-    save_project(demo_document().model_copy(update={"title": "Other"}), other)
+    save_project(demo_document().model_copy(update={"title": "Other"}), other, no_pictures)
     full(True)
     _hip(window, 1005.0)
     _kept(qtbot, window)
@@ -185,7 +185,7 @@ def test_a_file_changed_elsewhere_is_shown_with_its_difference_and_both_are_kept
     window: MainWindow, qtbot: QtBot, project: Path, way: str
 ) -> None:
     theirs = edits.set_measure(demo_document(), "hip", 1111.0)
-    save_project(theirs, project)
+    save_project(theirs, project, no_pictures)
     heard: list[str] = []
     answer(way, heard)
     _hip(window, 1007.0)
@@ -206,7 +206,7 @@ def test_a_file_changed_elsewhere_is_shown_with_its_difference_and_both_are_kept
 
 
 def test_closing_with_two_versions_asks_once_and_keeps_both(window: MainWindow, qtbot: QtBot, project: Path) -> None:
-    save_project(edits.set_measure(demo_document(), "hip", 1111.0), project)
+    save_project(edits.set_measure(demo_document(), "hip", 1111.0), project, no_pictures)
     heard: list[str] = []
     answer("Decide later", heard)
     _hip(window, 1007.0)
@@ -219,7 +219,8 @@ def test_closing_with_two_versions_asks_once_and_keeps_both(window: MainWindow, 
 
 def test_a_second_window_reads_only_says_why_and_asks_on_leaving(qtbot: QtBot, project: Path) -> None:
     hold = Hold(project)
-    bench, opened = open_bench(project, None)
+    begun = open_bench(project, None)
+    bench, opened = begun.bench, begun.opened
     window = MainWindow(bench)
     qtbot.addWidget(window)
     window.show()
@@ -240,18 +241,18 @@ def test_a_second_window_reads_only_says_why_and_asks_on_leaving(qtbot: QtBot, p
 
 
 def test_undo_asked_for_before_the_past_is_read_is_done_when_it_is_there(qtbot: QtBot, project: Path) -> None:
-    bench, _ = open_bench(project, None)
+    bench = open_bench(project, None).bench
     qtbot.waitUntil(lambda: not bench.reading_past)
     for hip in (1001.0, 1002.0):
         bench.edit("hip", lambda d, h=hip: edits.set_measure(d, "hip", h))  # type: ignore[misc]
     bench.close()
-    again, _ = open_bench(project, None)
+    again = open_bench(project, None).bench
     assert again.reading_past
     again.undo()
     qtbot.waitUntil(lambda: not again.reading_past)
     assert again.document.person.measures["hip"] == 1001.0
     again.close()
-    third, _ = open_bench(project, None)
+    third = open_bench(project, None).bench
     third.edit("waist", lambda d: edits.set_measure(d, "waist", 700.0))
     assert third.reading_past
     qtbot.waitUntil(lambda: not third.reading_past)
@@ -269,7 +270,8 @@ def test_a_project_of_an_older_version_opens_with_its_undo(qtbot: QtBot, tmp_pat
     shutil.copy(old / "skirt.caddet", path)
     older_journal_path(path).parent.mkdir(parents=True)
     shutil.copy(old / "skirt.caddet.journal", older_journal_path(path))
-    bench, opened = open_bench(path, None)
+    begun = open_bench(path, None)
+    bench, opened = begun.bench, begun.opened
     window = MainWindow(bench)
     qtbot.addWidget(window)
     window.show()
@@ -289,13 +291,13 @@ def test_a_project_of_an_older_version_opens_with_its_undo(qtbot: QtBot, tmp_pat
 def test_an_edit_whose_save_was_cut_off_is_told_and_can_be_done_again(
     qtbot: QtBot, project: Path, full: Callable[[bool], None]
 ) -> None:
-    bench, _ = open_bench(project, None)
+    bench = open_bench(project, None).bench
     qtbot.waitUntil(lambda: not bench.reading_past)
     full(True)
     bench.edit("Hip", lambda d: edits.set_measure(d, "hip", 1001.0))
     bench.close()
     full(False)
-    again, _ = open_bench(project, None)
+    again = open_bench(project, None).bench
     said: list[str] = []
     again.said.connect(said.append)
     qtbot.waitUntil(lambda: not again.reading_past)
@@ -324,7 +326,7 @@ def test_every_station_stands_on_any_document_of_the_schema(
     window: MainWindow, qtbot: QtBot, tmp_path: Path, document: Document
 ) -> None:
     path = tmp_path / "any.caddet"
-    save_project(document, path)
+    save_project(document, path, no_pictures)
     window.projects.open_path(path)
     settle(qtbot, window)
     assert window.bench.document == document
@@ -404,7 +406,7 @@ def test_a_damaged_project_is_only_read_where_what_was_set_aside_cannot_be_kept(
         raise InputError("the disk is full")
 
     monkeypatch.setattr("caddet.core.formats.project.write_whole", full)
-    bench, _ = open_bench(path, None)
+    bench = open_bench(path, None).bench
     qtbot.waitUntil(lambda: not bench.reading_past)
     assert bench.read_only and "kept beside" in bench.read_only_why
     before = path.read_bytes()

@@ -26,7 +26,8 @@ def test_the_empty_room_is_painted_before_anything_is_loaded(qtbot: QtBot, monke
 
 
 def test_the_window_behind_it_holds_the_named_project(qtbot: QtBot, project: Path) -> None:
-    window, opened = make_window(project, False)
+    window, begun = make_window(project, False)
+    opened = begun.opened
     qtbot.addWidget(window)
     assert window.bench.path == project and opened.document == window.bench.document and not opened.findings
     assert window.width() == show_opening().width(), "the window takes the room's place"

@@ -22,7 +22,7 @@ from caddet.core.recipe import edits
 from caddet.desk.app import make_app, open_bench
 from caddet.desk.window import MainWindow
 app = make_app()
-bench, _ = open_bench(Path(sys.argv[1]), None)
+bench = open_bench(Path(sys.argv[1]), None).bench
 window = MainWindow(bench)
 window.show()
 bench.saved.connect(lambda: bench.unsaved or os.kill(os.getpid(), signal.SIGKILL))
@@ -36,7 +36,8 @@ def test_kill_9_loses_nothing_not_even_the_undo(project: Path, qtbot: QtBot) -> 
     environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen"}
     done = subprocess.run([sys.executable, "-c", CRASH, str(project)], env=environment, timeout=60, capture_output=True)
     assert done.returncode == -signal.SIGKILL
-    bench, opened = open_bench(project, None)
+    begun = open_bench(project, None)
+    bench, opened = begun.bench, begun.opened
     assert bench.document.person.measures["hip"] == 1040.0
     assert bench.document.recipe.options["length"].value == 610.0 and opened.whole
     bench.undo()
@@ -53,7 +54,7 @@ from PyQt6.QtCore import QTimer
 from caddet.desk.app import make_app, open_bench
 from caddet.desk.window import MainWindow
 app = make_app()
-bench, _ = open_bench(Path(sys.argv[1]), None)
+bench = open_bench(Path(sys.argv[1]), None).bench
 window = MainWindow(bench)
 window.show()
 def look():

@@ -148,7 +148,7 @@ def test_a_file_with_odd_values_opens_and_every_station_stands(qtbot: QtBot, pro
         block["overrides"] = {"nothing": "1cm", "front_hip": "((("}
 
     _rewrite(project, change)
-    bench, _ = open_bench(project, None)
+    bench = open_bench(project, None).bench
     window = MainWindow(bench)
     qtbot.addWidget(window)
     window.show()
@@ -182,17 +182,18 @@ def test_a_fault_of_ours_is_logged_and_said_in_one_sentence(qtbot: QtBot, projec
 
 
 def test_the_demo_keeps_what_was_done_in_it(qtbot: QtBot) -> None:
-    bench, _ = open_bench(None, demo_document)
+    bench = open_bench(None, demo_document).bench
     bench.edit("hip", lambda d: edits.set_measure(d, "hip", 950.0))
     bench.close()
     assert demo_path().parent == work_folder()
-    again, _ = open_bench(None, demo_document)
+    again = open_bench(None, demo_document).bench
     assert again.document.person.measures["hip"] == 950.0
     again.close()
 
 
 def test_a_first_start_makes_a_project(qtbot: QtBot) -> None:
-    bench, opened = open_bench(None, None)
+    begun = open_bench(None, None)
+    bench, opened = begun.bench, begun.opened
     assert bench.path is not None and bench.path.exists() and opened.whole
     bench.close()
     with pytest.raises(CaddetError, match=r"no such file|can't be made|no folder"):

@@ -19,7 +19,7 @@ from caddet.core.body.person import Person
 from caddet.core.demo import demo_document
 from caddet.core.errors import CaddetError
 from caddet.core.formats.export import export_bytes
-from caddet.core.formats.project import open_project, save_project
+from caddet.core.formats.project import no_pictures, open_project, save_project
 from caddet.core.laying.plan import plan_lay
 from caddet.core.made import EvaluateRequest, Made
 from caddet.core.pipeline import make
@@ -40,7 +40,7 @@ def cut_area(made: Made, name: str) -> float:
 @pytest.mark.parametrize("name", NAMES)
 def test_a_project_of_any_block_is_the_same_after_its_file(name: str, tmp_path: Path) -> None:
     made = drafted(name, CHILD)
-    save_project(made.document, tmp_path / "p.caddet")
+    save_project(made.document, tmp_path / "p.caddet", no_pictures)
     opened = open_project(tmp_path / "p.caddet")
     assert not opened.findings and opened.document == made.document
     assert pattern_of(make(EvaluateRequest(opened.document))).pieces == pattern_of(made).pieces

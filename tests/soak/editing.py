@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+import io
 import random
 import tempfile
 from collections.abc import Callable
 from pathlib import Path
 
+from PIL import Image
 from pydantic import ValidationError
 
 from caddet.core.body.person import Person
 from caddet.core.demo import demo_document
 from caddet.core.errors import CaddetError
 from caddet.core.formats.journal import Edited, Entry, Journal, Moved
+from caddet.core.formats.keeping import Keeper
+from caddet.core.formats.people_store import named_photo
 from caddet.core.formats.written import Written
 from caddet.core.recipe import edits
 from caddet.core.recipe.choices import Cloth
@@ -88,6 +92,15 @@ def _index(document: Document, chance: random.Random) -> int:
     return chance.randrange(max(len(document.recipe.steps), 1))
 
 
+def _jpeg(shade: int) -> bytes:
+    out = io.BytesIO()
+    Image.new("RGB", (12, 9), (shade, 90, 120)).save(out, "JPEG")
+    return out.getvalue()
+
+
+PHOTOGRAPHS = {named_photo(data): data for data in map(_jpeg, (40, 120, 200))}
+
+
 EDITS: tuple[Edit, ...] = (
     lambda d, r: edits.set_measure(d, r.choice(("hip", "waist", "bust")), float(r.randint(600, 1300)), "2026-11-20"),
     lambda d, r: edits.set_measure(d, "hip", None),
@@ -120,12 +133,18 @@ EDITS: tuple[Edit, ...] = (
     lambda d, r: edits.place_piece(d, r.choice(("front", "back")), r.choice((None, Placement(x=r.uniform(-900, 900), y=1.0, turn=r.uniform(-90, 90))))),
     lambda d, r: edits.mark_cut(d, "front", r.choice((None, CutRecord(outline=SQUARE, allowances={"square.top": 15.0}, date="2026-11-21")))),
     lambda d, r: edits.set_made(d, "front.waist", r.choice((None, r.uniform(100, 400)))),
-    lambda d, r: edits.set_photograph(d, r.choice(("toile", "back view")), r.choice((None, "0" * 32 + ".jpg"))),
+    lambda d, r: edits.set_photograph(d, r.choice(("toile", "back view")), r.choice((None, *PHOTOGRAPHS))),
     lambda d, r: edits.add_log(d, LogEntry(date="2026-11-22", text=_word(r), photographs=("toile",))),
     lambda d, r: edits.accept(d, Accepted(kind="gate", name=r.choice(("stride", "hips")), reason=_word(r), worse=r.uniform(0, 50))),
     lambda d, r: edits.take_back_accepted(d, Accepted(kind="gate", name="stride", reason="x")),
     lambda d, r: d.model_copy(update={"notes": (d.notes + _word(r))[-2000:]}),
 )  # fmt: skip
+
+
+def photographs_lost(keeper: Keeper, history: History) -> list[str]:
+    """The photographs that a moment of the undo refers to and that are not there any more."""
+    wanted = {name for moment in history.moments for name in moment.document.photo_files()}
+    return sorted(name for name in wanted if keeper.picture(name) != PHOTOGRAPHS[name])
 
 
 def edited(document: Document, chance: random.Random) -> Document:

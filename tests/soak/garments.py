@@ -9,7 +9,7 @@ from typing import Any
 
 from caddet.core.body.person import Person
 from caddet.core.formats.listing import pieces_listing
-from caddet.core.formats.project import read_project, to_bytes
+from caddet.core.formats.project import no_pictures, read_project, to_bytes
 from caddet.core.hands.gesture import begin, take_up, with_gesture
 from caddet.core.hands.things import Thing, places_of, things
 from caddet.core.made import EvaluateRequest, Made
@@ -280,7 +280,7 @@ def recipe_rounds(count: int, seed: int = 1) -> Figures:
         base = drafted(block, who)
         if base.pattern is None:
             continue
-        first = to_bytes(base.document)
+        first = to_bytes(base.document, no_pictures)
         history, cache = History.begin(base.document), StageCache()
         pattern: Pattern = base.pattern
         for _ in range(CHAIN):
@@ -315,11 +315,11 @@ def recipe_rounds(count: int, seed: int = 1) -> Figures:
             except AssertionError as error:
                 figures.wrong.append(f"{said}: {str(error).splitlines()[0] if str(error) else 'not consistent'}")
         figures.counts["recipes"] += 1
-        if read_project(to_bytes(history.document), "again").document != history.document:
+        if read_project(to_bytes(history.document, no_pictures), "again").document != history.document:
             figures.wrong.append(f"{[step.kind for step in history.document.recipe.steps]}: not read as it was written")
         while history.undo_deed is not None:
             history = history.undone()
-        if to_bytes(history.document) != first:
+        if to_bytes(history.document, no_pictures) != first:
             figures.wrong.append(f"{block} of {who.name}: undone, it is not the first document")
     return figures
 

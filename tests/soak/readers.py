@@ -19,7 +19,7 @@ from caddet.core.formats.named_store import BLOCKS_KEPT
 from caddet.core.formats.older_journal import taken_over
 from caddet.core.formats.people_csv import read_people, write_people
 from caddet.core.formats.people_store import keep_photo, kept_people
-from caddet.core.formats.project import open_project, read_project, to_bytes
+from caddet.core.formats.project import no_pictures, open_project, read_project, to_bytes
 from caddet.core.formats.written import Written
 from caddet.core.lengths import parse_length
 from caddet.core.made import EvaluateRequest
@@ -49,7 +49,7 @@ class Reader:
 
 @lru_cache
 def _projects() -> tuple[bytes, ...]:
-    return (to_bytes(demo_document()), *(path.read_bytes() for path in sorted(OLD.glob("*.caddet"))))
+    return (to_bytes(demo_document(), no_pictures), *(path.read_bytes() for path in sorted(OLD.glob("*.caddet"))))
 
 
 @lru_cache
@@ -94,8 +94,9 @@ def _formula(path: Path) -> None:
 
 
 def _evaluated(path: Path) -> None:
-    made = make(EvaluateRequest(open_project(path).document))
-    to_bytes(made.document)
+    opened = open_project(path)
+    made = make(EvaluateRequest(opened.document))
+    to_bytes(made.document, opened.pictures.get)
 
 
 def _journal(path: Path) -> None:

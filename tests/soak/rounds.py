@@ -16,10 +16,10 @@ from caddet.core.demo import demo_document
 from caddet.core.errors import CaddetError, InputError
 from caddet.core.formats.journal import Edited, Entry, journal_path
 from caddet.core.formats.keeping import Keeper
-from caddet.core.formats.project import open_project, read_project, save_project, to_bytes
+from caddet.core.formats.project import no_pictures, open_project, read_project, save_project, to_bytes
 from caddet.core.formats.written import Written
 from caddet.core.recipe.history import History, Moment
-from tests.soak.editing import edited, moved
+from tests.soak.editing import PHOTOGRAPHS, edited, moved, photographs_lost
 from tests.soak.figures import Figures
 from tests.soak.readers import READERS, Reader
 from tests.soak.spoiling import spoilt
@@ -36,7 +36,7 @@ def kill_rounds(count: int, seed: int = 1) -> Figures:
         for number in range(count):
             if number % 20 == 0:
                 journal_path(path).unlink(missing_ok=True)
-                save_project(demo_document(), path)
+                save_project(demo_document(), path, no_pictures)
             _kill_round(path, chance, figures, number)
     if count and not figures.counts["saves confirmed"]:
         figures.wrong.append("nothing was ever confirmed: the killed process does not edit")
@@ -69,10 +69,15 @@ def _kill_round(path: Path, chance: random.Random, figures: Figures, number: int
     confirmed = kept[-1] if kept else at_first
     try:
         again = open_project(path)
-        undo = chain_of(Keeper(path, again).past(again.document))
+        keeper = Keeper(path, again)
+        history = keeper.past(again.document)
+        undo = chain_of(history)
     except CaddetError as error:
         figures.wrong.append(f"kill {number}: unreadable: {error}")
         return
+    figures.counts["photographs lost"] += len(photographs_lost(keeper, history))
+    if figures.counts["photographs lost"]:
+        figures.wrong.append(f"kill {number}: a photograph is lost")
     if not again.whole:
         figures.wrong.append(f"kill {number}: {again.findings[0].sentence}")
     if undo not in (confirmed, about[-1] if about else confirmed):
@@ -102,6 +107,8 @@ def _edit_for_ever(path: Path, seed: int, said: int) -> None:
     chance = random.Random(seed)
     opened = open_project(path)
     keeper = Keeper(path, opened)
+    for data in PHOTOGRAPHS.values():
+        keeper.take_picture(data)
     history = keeper.past(opened.document)
     tokens = {moment: Written.of(moment.document).token for moment in map(_Same, history.moments)}
     os.write(said, b"begun\n")
@@ -117,6 +124,9 @@ def _edit_for_ever(path: Path, seed: int, said: int) -> None:
         os.write(said, f"about {line}\n".encode())
         keeper.keep(history.document, entries)
         os.write(said, f"kept {line}\n".encode())
+
+
+LONGEST_REFUSAL = 300  # letters
 
 
 # --- bad input ------------------------------------------------------------------------------------
@@ -140,7 +150,7 @@ def input_rounds(count: int, seed: int = 1, readers: list[Reader] | None = None)
                 figures.counts["read"] += 1
             except CaddetError as error:
                 figures.counts["refused"] += 1
-                if not str(error).strip() or "\n" in str(error).strip():
+                if not 0 < len(str(error).strip()) <= LONGEST_REFUSAL or len(str(error).splitlines()) != 1:
                     figures.wrong.append(f"{reader.name} {seed} {number}: no one sentence: {str(error)[:80]!r}")
             except Exception:
                 figures.wrong.append(f"{reader.name} {seed} {number}: {traceback.format_exc(limit=-3)}")
@@ -166,10 +176,12 @@ def edit_rounds(count: int, seed: int = 1) -> Figures:
     chance = random.Random(seed)
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "a.caddet"
-        save_project(demo_document(), path)
-        first = to_bytes(demo_document())
+        save_project(demo_document(), path, no_pictures)
+        first = to_bytes(demo_document(), no_pictures)
         opened = open_project(path)
         keeper = Keeper(path, opened)
+        for data in PHOTOGRAPHS.values():
+            keeper.take_picture(data)
         history = keeper.past(opened.document)
         for number in range(count):
             before = history.document
@@ -177,13 +189,15 @@ def edit_rounds(count: int, seed: int = 1) -> Figures:
             history = history.edited(after, "edit")
             keeper.journal.add([Edited(before, after, "edit")])  # type: ignore[union-attr]
             if number % 50 == 49:
-                data = to_bytes(after)
+                data = to_bytes(after, PHOTOGRAPHS.get)
                 if read_project(data, "again").document != after:
                     figures.wrong.append(f"edit {number}: not read as it was written")
         keeper.keep(history.document, [])
         figures.counts["edits"] = count
         again = open_project(path)
-        past = Keeper(path, again).past(again.document)
+        keeper = Keeper(path, again)
+        past = keeper.past(again.document)
+        figures.wrong += [f"photograph {name} is lost" for name in photographs_lost(keeper, past)]
         figures.at_most("journal MiB", journal_path(path).stat().st_size / 2**20)
         if len(past.moments) != len(history.moments):
             figures.wrong.append(f"{len(history.moments) - len(past.moments)} moments are lost")
@@ -191,7 +205,7 @@ def edit_rounds(count: int, seed: int = 1) -> Figures:
             past = past.undone()
             figures.counts["undone"] += 1
             _ = past.document
-        if to_bytes(past.document) != first:
+        if to_bytes(past.document, no_pictures) != first:
             figures.wrong.append("the first document is not what it was")
     return figures
 
@@ -229,9 +243,11 @@ def _disk_round(place: Path, chance: random.Random, figures: Figures, number: in
     for old in place.rglob("*"):
         if old.is_file():
             old.unlink()
-    save_project(demo_document(), path)
+    save_project(demo_document(), path, no_pictures)
     opened = open_project(path)
     keeper = Keeper(path, opened)
+    for data in PHOTOGRAPHS.values():
+        keeper.take_picture(data)
     history = keeper.past(opened.document)
     filler = place / "filler"
     confirmed = history
@@ -252,7 +268,9 @@ def _disk_round(place: Path, chance: random.Random, figures: Figures, number: in
                 return
     figures.counts["disks filled"] += full
     again = open_project(path)
-    past = Keeper(path, again).past(again.document)
+    last = Keeper(path, again)
+    past = last.past(again.document)
+    figures.wrong += [f"disk {number}: photograph {name} is lost" for name in photographs_lost(last, past)]
     if again.document != history.document:
         figures.wrong.append(f"disk {number}: the last edit is lost")
     if chain_of(past) != chain_of(history):
@@ -279,10 +297,10 @@ def refused_rounds() -> Figures:
         folder = Path(name)
         folder.chmod(0o755)
         path = folder / "a.caddet"
-        save_project(demo_document(), path)
+        save_project(demo_document(), path, no_pictures)
         closed = folder / "closed"
         closed.mkdir(mode=0o700)
-        save_project(demo_document(), closed / "b.caddet")
+        save_project(demo_document(), closed / "b.caddet", no_pictures)
         child = os.fork()
         if child == 0:
             code = 1
@@ -303,8 +321,8 @@ def _refused(path: Path, closed: Path) -> int:
     for work in (
         lambda: open_project(path),
         lambda: open_project(closed / "b.caddet"),
-        lambda: save_project(demo_document(), path),
-        lambda: save_project(demo_document(), closed / "c.caddet"),
+        lambda: save_project(demo_document(), path, no_pictures),
+        lambda: save_project(demo_document(), closed / "c.caddet", no_pictures),
     ):
         try:
             work()

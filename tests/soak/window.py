@@ -14,7 +14,8 @@ from pathlib import Path
 from caddet.core.demo import demo_document
 from caddet.core.errors import CaddetError
 from caddet.core.formats.keeping import Keeper
-from caddet.core.formats.project import open_project, save_project
+from caddet.core.formats.project import no_pictures, open_project, save_project
+from tests.soak.editing import photographs_lost
 from tests.soak.figures import Figures
 from tests.soak.rounds import chain_of
 
@@ -25,10 +26,10 @@ from PyQt6.QtCore import QTimer
 from caddet.core.errors import CaddetError
 from caddet.desk.app import make_app, open_bench
 from caddet.desk.window import MainWindow
-from tests.soak.editing import edited
+from tests.soak.editing import PHOTOGRAPHS, edited
 from tests.soak.rounds import chain_of
 app = make_app()
-bench, _ = open_bench(Path(sys.argv[1]), None)
+bench = open_bench(Path(sys.argv[1]), None).bench
 window = MainWindow(bench)
 window.show()
 chance = random.Random(int(sys.argv[2]))
@@ -48,6 +49,8 @@ def turn():
     say("about")
 bench.saved.connect(lambda: bench.unsaved or say("kept"))
 print("begun", flush=True)
+for data in PHOTOGRAPHS.values():
+    bench.take_picture(data)
 timer = QTimer()
 timer.timeout.connect(turn)
 timer.start(5)
@@ -61,7 +64,7 @@ def window_kill_rounds(count: int, seed: int = 1) -> Figures:
     chance = random.Random(seed)
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "a.caddet"
-        save_project(demo_document(), path)
+        save_project(demo_document(), path, no_pictures)
         for number in range(count):
             opened = open_project(path)
             first = chain_of(Keeper(path, opened, read_only=True).past(opened.document))
@@ -84,10 +87,13 @@ def window_kill_rounds(count: int, seed: int = 1) -> Figures:
             figures.counts["saves shown"] += len(kept)
             try:
                 again = open_project(path)
-                undo = chain_of(Keeper(path, again, read_only=True).past(again.document))
+                keeper = Keeper(path, again, read_only=True)
+                history = keeper.past(again.document)
+                undo = chain_of(history)
             except CaddetError as error:
                 figures.wrong.append(f"window kill {number}: unreadable: {error}")
                 continue
+            figures.wrong += [f"window kill {number}: a photograph is lost" for _ in photographs_lost(keeper, history)]
             # what was announced since the last save that was shown may be there already
             since = about[about.index(kept[-1]) :] if kept and kept[-1] in about else about
             may_be = [kept[-1] if kept else first, *since]

@@ -14,7 +14,7 @@ from caddet import __version__
 from caddet.cli.words import EXIT_FAILS, EXIT_FINE, Parser, refuse
 from caddet.core.errors import CaddetError, InputError, expected
 from caddet.core.faults import write_fault
-from caddet.core.formats.files import reason_of
+from caddet.core.files.reasons import reason_of
 
 
 def main(argv: Sequence[str] | None = None) -> int:

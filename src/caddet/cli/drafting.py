@@ -14,11 +14,12 @@ from caddet.cli.words import EXIT_FAILS, EXIT_FINE, EXIT_INPUT, Add, add_json, p
 from caddet.core.body.doubts import doubts
 from caddet.core.body.measures import MEASURES
 from caddet.core.body.person import Person
-from caddet.core.errors import CaddetError, InputError, expected
+from caddet.core.errors import CaddetError, InputError, expected, one_line, some
 from caddet.core.figures.language import FormulaError, names_in, parse
-from caddet.core.formats.files import cut_to_bytes, reason_of
+from caddet.core.files.reasons import reason_of
+from caddet.core.files.writing import cut_to_bytes
 from caddet.core.formats.people_csv import read_people
-from caddet.core.formats.project import save_project
+from caddet.core.formats.project import Pictures, no_pictures, save_project
 from caddet.core.lengths import Unit, format_length, parse_length
 from caddet.core.made import EvaluateRequest
 from caddet.core.pipeline import make
@@ -78,14 +79,16 @@ def recipe_from_words(block: Block, words: Sequence[str], unit: Unit) -> Recipe:
             continue
         name, equals, text = word.partition("=")
         if not equals or not text:
-            raise InputError(f"“{word}” is not NAME=VALUE.", "--set")
+            raise InputError(f"“{one_line(word, 60)}” is not NAME=VALUE.", "--set")
         place = f"--set {name}"
         option = next((o for o in block.options if o.name == name), None)
         level = next((e for e in block.ease if f"ease_{e.level}" == name), None)
         try:
             if name == "fit":
                 if text not in FITS:
-                    raise InputError(f"“{text}” is not a way of fitting; expected one of {', '.join(FITS)}.")
+                    raise InputError(
+                        f"“{one_line(text, 60)}” is not a way of fitting; expected one of {', '.join(FITS)}."
+                    )
                 fit = text
             elif option is not None:
                 options[name] = _option(option, text, unit)
@@ -99,7 +102,8 @@ def recipe_from_words(block: Block, words: Sequence[str], unit: Unit) -> Recipe:
                     [o.name for o in block.options] + [f"ease_{e.level}" for e in block.ease] + ["fit", *CLOTH_WORDS]
                 )
                 raise InputError(
-                    f"{block.name} has no “{name}”; expected one of {', '.join(known)}, or a figure's name.", "--set"
+                    f"{block.name} has no “{one_line(name, 60)}”; expected one of {some(known, name, 12)}, or a figure's name.",
+                    "--set",
                 )
         except FormulaError as error:
             raise InputError(str(error), place) from error
@@ -108,7 +112,7 @@ def recipe_from_words(block: Block, words: Sequence[str], unit: Unit) -> Recipe:
         except CaddetError as error:
             raise InputError(str(error), place) from error
         except ValueError as error:
-            raise InputError(f"“{text}” is not a number.", place) from error
+            raise InputError(f"“{one_line(text, 60)}” is not a number.", place) from error
     try:
         return Recipe.of(block.name, fit=fit, options=options, ease=ease, overrides=overrides)
     except ValidationError as error:
@@ -130,7 +134,7 @@ def cloth_of(block: Block, words: Sequence[str]) -> Cloth:
                 )
             except (ValueError, ValidationError):
                 raise InputError(
-                    f"“{text}” is not a stretch; expected one such as 0.3 or 30%.", f"--set {name}"
+                    f"“{one_line(text, 60)}” is not a stretch; expected one such as 0.3 or 30%.", f"--set {name}"
                 ) from None
     return cloth
 
@@ -163,6 +167,7 @@ def one_each(
     arguments: argparse.Namespace,
     done: str,
     where: str,
+    pictures: Pictures = no_pictures,
 ) -> int:
     """One project for each person into a folder; somebody who can't be drafted is told and leaves the others.
 
@@ -178,7 +183,7 @@ def one_each(
     for person in people:
         file = folder / f"{file_name(person.name, names)}.caddet"
         try:
-            failed += _write_one(document(person), file, arguments, where)
+            failed += _write_one(document(person), file, arguments, where, pictures)
         except (CaddetError, ValidationError, OSError, ArithmeticError) as error:
             say(f"{person.name}: {error}")
             refused += 1
@@ -188,7 +193,7 @@ def one_each(
     return EXIT_FAILS if failed else EXIT_FINE
 
 
-def _write_one(document: Document, file: Path, arguments: argparse.Namespace, where: str) -> bool:
+def _write_one(document: Document, file: Path, arguments: argparse.Namespace, where: str, pictures: Pictures) -> bool:
     """Draft for one person; whether something fails. Raises :class:`CaddetError` when there is nothing to write."""
     person = document.person
     if os.path.exists(file) and not arguments.force:
@@ -202,7 +207,7 @@ def _write_one(document: Document, file: Path, arguments: argparse.Namespace, wh
     bad = [line for line in made.proof if line.fails]
     for line in bad:
         say(f"{person.name}: {line.label}: {told(line.sentence, arguments.unit)}")
-    save_project(document, file)
+    save_project(document, file, pictures)
     return bool(bad)
 
 

@@ -3,17 +3,21 @@
 from __future__ import annotations
 
 import argparse
+import os
 from collections.abc import Sequence
 from pathlib import Path
 
 from caddet.cli.drafting import one_each
+from caddet.cli.opening import opened_project
 from caddet.cli.words import EXIT_FAILS, EXIT_FINE, Add, add_json, print_json, remark, say
 from caddet.core.body.person import Person
 from caddet.core.body.sizes import SizeTable, person_of_size, read_sizes, shipped_table
-from caddet.core.errors import InputError
-from caddet.core.formats.files import reason_of
+from caddet.core.errors import InputError, some
+from caddet.core.files.reading import read_text
+from caddet.core.files.writing import write_whole
+from caddet.core.formats.keeping import pictures_of
 from caddet.core.formats.people_csv import read_people
-from caddet.core.formats.project import open_project
+from caddet.core.formats.project import Pictures
 from caddet.core.grading.nest import GradedSize, Nest
 from caddet.core.grading.rules import RuleTable
 from caddet.core.grading.rules_csv import read_rules, rules_text
@@ -36,9 +40,7 @@ SHIPPED = ("women", "men", "children")
 
 def grade(arguments: argparse.Namespace) -> int:
     """A design in other sizes or for other people: one project each, what is to be said on standard error."""
-    opened = open_project(arguments.file)
-    remark(opened.findings)
-    arguments.set_aside = bool(opened.findings)
+    opened = opened_project(arguments)
     if arguments.people is None and arguments.sizes is None:
         raise InputError("expected --people P.csv or --sizes TABLE (women, men, children, or a CSV).", "grade")
     table = _table(arguments)
@@ -48,8 +50,8 @@ def grade(arguments: argparse.Namespace) -> int:
     if arguments.output is None and not arguments.json:
         raise InputError("expected -o DIR, or --json to look only.", "-o")
     if arguments.people is not None:
-        return _for_people(document, table, arguments)
-    return _for_sizes(document, table, arguments)
+        return _for_people(document, table, arguments, pictures_of(opened.pictures, arguments.file))
+    return _for_sizes(document, table, arguments, pictures_of(opened.pictures, arguments.file))
 
 
 def _table(arguments: argparse.Namespace) -> SizeTable:
@@ -58,20 +60,9 @@ def _table(arguments: argparse.Namespace) -> SizeTable:
     if name in SHIPPED:
         return shipped_table(name)
     file = Path(name)
-    try:
-        text = file.read_text(encoding="utf-8-sig")
-    except (OSError, UnicodeDecodeError) as error:
-        if not file.suffix:
-            raise InputError(
-                f"there is no size table “{name}”; expected women, men, children, or a CSV.", "--sizes"
-            ) from error
-        why = (
-            f"this can't be read: {reason_of(error, file)}"
-            if isinstance(error, OSError)
-            else "this is not text; expected a CSV of sizes."
-        )
-        raise InputError(why, str(file)) from error
-    return read_sizes(text, file.stem, arguments.unit, place=str(file))
+    if not file.suffix and not os.path.exists(file):
+        raise InputError(f"there is no size table “{name}”; expected women, men, children, or a CSV.", "--sizes")
+    return read_sizes(read_text(file), file.stem, arguments.unit, place=str(file))
 
 
 def _choices(document: Document, table: SizeTable, arguments: argparse.Namespace) -> Grading:
@@ -89,15 +80,13 @@ def _choices(document: Document, table: SizeTable, arguments: argparse.Namespace
         changed["sizes"] = ()
     if arguments.base is not None:
         if arguments.base not in names:
-            raise InputError(f"{table.name} has no size “{arguments.base}”; it has {', '.join(names)}.", "--base")
+            raise InputError(f"{table.name} has no size “{arguments.base}”; it has {some(names)}.", "--base")
         changed["base"] = arguments.base
     if arguments.rules is not None:
-        rules = _rules(arguments.rules)
+        rules = read_rules(read_text(arguments.rules), str(arguments.rules))
         missing = [name for name in rules.sizes if name not in names]
         if missing and arguments.sizes is not None:
-            raise InputError(
-                f"{table.name} has no size “{missing[0]}”; it has {', '.join(names)}.", str(arguments.rules)
-            )
+            raise InputError(f"{table.name} has no size “{missing[0]}”; it has {some(names)}.", str(arguments.rules))
         changed |= {"way": arguments.way or "rules", "rules": rules.rules}
         changed.setdefault("sizes", rules.sizes)
         changed.setdefault("base", rules.base)
@@ -108,23 +97,13 @@ def _ordered(wanted: Sequence[str], names: Sequence[str], where: str) -> None:
     """Raises :class:`InputError` for sizes that are not in the table, or not in its order."""
     unknown = [name for name in wanted if name not in names]
     if unknown or not wanted:
-        raise InputError(f"there is no size “{unknown[0] if unknown else ''}”; there are {', '.join(names)}.", where)
+        raise InputError(f"there is no size “{unknown[0] if unknown else ''}”; there are {some(names)}.", where)
     if len(set(wanted)) != len(wanted) or [names.index(one) for one in wanted] != sorted(
         names.index(one) for one in wanted
     ):
         raise InputError(f"the sizes are out of order: {', '.join(wanted)}; expected them as in the table.", where)
     if len(wanted) > MOST_SIZES:
         raise InputError(f"more than {MOST_SIZES} sizes.", where)
-
-
-def _rules(file: Path) -> RuleTable:
-    try:
-        text = file.read_text(encoding="utf-8-sig")
-    except OSError as error:
-        raise InputError(f"this can't be read: {reason_of(error, file)}", str(file)) from error
-    except UnicodeDecodeError as error:
-        raise InputError("this is not text; expected a CSV of rules.", str(file)) from error
-    return read_rules(text, str(file))
 
 
 def _derive(document: Document, table: SizeTable, arguments: argparse.Namespace) -> int:
@@ -134,17 +113,12 @@ def _derive(document: Document, table: SizeTable, arguments: argparse.Namespace)
     if not found.rules:
         raise InputError("no rules could be read off these sizes; expected at least two that are drafted.", "--derive")
     rules = RuleTable(chosen_sizes(document, table), base_size(document, table), found.rules)
-    try:
-        arguments.derive.write_text(rules_text(rules), encoding="utf-8")
-    except OSError as error:
-        raise InputError(
-            f"this can't be written: {reason_of(error, arguments.derive)}", str(arguments.derive)
-        ) from error
+    write_whole(arguments.derive, rules_text(rules).encode())
     print(f"{len(found.rules)} rules for {len(rules.sizes)} sizes into {arguments.derive}")
     return EXIT_FAILS if any(one.severity == "stops" for one in found.findings) else EXIT_FINE
 
 
-def _for_people(document: Document, table: SizeTable, arguments: argparse.Namespace) -> int:
+def _for_people(document: Document, table: SizeTable, arguments: argparse.Namespace, pictures: Pictures) -> int:
     people, remarks = read_people(arguments.people, arguments.unit)
     remark(remarks)
     redraft = document.grading.way == "redraft"
@@ -163,10 +137,10 @@ def _for_people(document: Document, table: SizeTable, arguments: argparse.Namesp
     if arguments.output is None:
         graded = nest_of(document, table, tuple(people)).sizes
         return _tell(Nest(tuple(one for one in graded if one.person in people)), arguments)
-    return one_each(people, made, arguments, "made again", str(arguments.people))
+    return one_each(people, made, arguments, "made again", str(arguments.people), pictures)
 
 
-def _for_sizes(document: Document, table: SizeTable, arguments: argparse.Namespace) -> int:
+def _for_sizes(document: Document, table: SizeTable, arguments: argparse.Namespace, pictures: Pictures) -> int:
     nest = nest_of(document, table)
     if arguments.output is None:
         return _tell(nest, arguments)
@@ -179,7 +153,7 @@ def _for_sizes(document: Document, table: SizeTable, arguments: argparse.Namespa
             return for_person(document, person)
         return as_outlines(document, _of(sizes[person.name], person))
 
-    code = one_each(people, made, arguments, "graded", f"{table.name}")
+    code = one_each(people, made, arguments, "graded", f"{table.name}", pictures)
     for one in nest.sizes:
         remark(one.findings if document.grading.way != "redraft" else (), f"{table.name} {one.name}, ", arguments.unit)
     return code if code or not any(one.fails for one in nest.sizes) else EXIT_FAILS

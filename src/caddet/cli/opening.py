@@ -7,13 +7,13 @@ from pathlib import Path
 
 from caddet.cli.words import remark, say
 from caddet.core.errors import InputError
-from caddet.core.formats.project import keep_aside, open_project
+from caddet.core.formats.project import Opened, keep_aside, open_project
 from caddet.core.made import EvaluateRequest, Made
 from caddet.core.pipeline import make
 
 
-def opened_and_made(arguments: argparse.Namespace) -> Made:
-    """The project in the file that a command names, evaluated; what could not be read is said and kept beside it."""
+def opened_project(arguments: argparse.Namespace) -> Opened:
+    """The project in the file that a command names; what could not be read is said and kept beside it."""
     path: Path = arguments.file
     opened = open_project(path)
     remark(opened.findings)
@@ -29,7 +29,12 @@ def opened_and_made(arguments: argparse.Namespace) -> Made:
                 if beside
                 else f"{path}: read as well as may be"
             )
-    return make(EvaluateRequest(opened.document))
+    return opened
+
+
+def opened_and_made(arguments: argparse.Namespace) -> Made:
+    """The project in the file that a command names, evaluated."""
+    return make(EvaluateRequest(opened_project(arguments).document))
 
 
 def drafted(arguments: argparse.Namespace) -> Made:

@@ -11,7 +11,7 @@ from pydantic import ValidationError
 from caddet.cli.opening import drafted, opened_and_made
 from caddet.cli.words import EXIT_FAILS, EXIT_FINE, Add, add_json, print_json, say
 from caddet.core.errors import InputError
-from caddet.core.formats.files import write_whole
+from caddet.core.files.writing import write_whole
 from caddet.core.lengths import parse_length
 from caddet.core.recipe.choices import Cloth, LayChoices
 from caddet.core.recipe.document import MAIN, Document
@@ -44,7 +44,7 @@ def pieces(arguments: argparse.Namespace) -> int:
 def designs(arguments: argparse.Namespace) -> int:
     """List the shipped designs, or write one as a project of one's own."""
     from caddet.core.designs import design_named, designs
-    from caddet.core.formats.project import save_project
+    from caddet.core.formats.project import no_pictures, save_project
 
     if arguments.name:
         design = design_named(arguments.name)
@@ -52,7 +52,7 @@ def designs(arguments: argparse.Namespace) -> int:
             raise InputError("say with -o where the project is written.", "-o")
         if arguments.output.exists():
             raise InputError("there is such a file already, and it is left as it is.", str(arguments.output))
-        save_project(design.document, arguments.output)
+        save_project(design.document, arguments.output, no_pictures)
         print(f"wrote {arguments.output}")
         return EXIT_FINE
     if arguments.json:

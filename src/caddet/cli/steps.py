@@ -6,10 +6,10 @@ import argparse
 from pathlib import Path
 from typing import Any
 
-from caddet.cli.opening import opened_and_made
+from caddet.cli.opening import opened_project
 from caddet.cli.words import EXIT_FAILS, EXIT_FINE, Add, add_json, print_json, say, written
-from caddet.core.errors import CaddetError, InputError
-from caddet.core.formats.project import save_project
+from caddet.core.errors import CaddetError, InputError, one_line, some
+from caddet.core.formats.keeping import store_edited
 from caddet.core.made import EvaluateRequest
 from caddet.core.pipeline import make
 from caddet.core.recipe.edits import add_step
@@ -40,29 +40,29 @@ def add(arguments: argparse.Namespace) -> int:
     """Add one step at the end of a recipe, as the table would make it; exit 1 when it becomes a finding."""
     step = _step_named(arguments.step)
     values = _values(step, arguments.values)
-    made = opened_and_made(arguments)
+    opened = opened_project(arguments)
     try:
-        document = add_step(made.document, StepEntry(kind=step.kind, values=values))
+        document = add_step(opened.document, StepEntry(kind=step.kind, values=values))
     except CaddetError as error:
         raise InputError(str(error), str(arguments.file)) from error
     entry = document.recipe.steps[-1]
     after = make(EvaluateRequest(document))
     target: Path = arguments.output or arguments.file
-    save_project(document, target)
+    words = step.describe(step.shown_values(entry.values, after.evaluated.names))
+    store_edited(opened, arguments.file, document, words, target)
     outcome = next((one for one in after.evaluated.outcomes if one.entry.id == entry.id), None)
     remarks = [f.sentence for f in after.findings if f.place.startswith(f"recipe[{entry.id}]")]
     for sentence in remarks:
         say(sentence)
     if outcome is None:
         say(f"{entry.id}: the garment can't be drafted, so the step was not tried")
-    words = step.describe(step.shown_values(entry.values, after.evaluated.names))
     print(f"{entry.id}: {words}; written to {target}")
     return EXIT_FAILS if remarks or outcome is None else EXIT_FINE
 
 
 def _step_named(name: str) -> Step:
     if name not in STEPS:
-        raise InputError(f"there is no step “{name}”; there are {', '.join(sorted(STEPS))}.", "step")
+        raise InputError(f"there is no step “{one_line(name, 60)}”; there are {some(sorted(STEPS), name)}.", "step")
     return STEPS[name]
 
 
@@ -72,9 +72,9 @@ def _values(step: Step, words: list[str]) -> dict[str, Any]:
     for word in words:
         name, equals, text = word.partition("=")
         if not equals:
-            raise InputError(f"“{word}” is not NAME=VALUE.", step.kind)
+            raise InputError(f"“{one_line(word, 60)}” is not NAME=VALUE.", step.kind)
         if name not in known:
-            raise InputError(f"it has no value “{name}”; it has {', '.join(known)}.", step.kind)
+            raise InputError(f"it has no value “{one_line(name, 60)}”; it has {some(known, name)}.", step.kind)
         if name in found:
             raise InputError("it is given twice.", f"{step.kind} {name}")
         try:

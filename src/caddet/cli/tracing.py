@@ -7,15 +7,13 @@ from pathlib import Path
 from typing import Any
 
 from caddet.cli.words import EXIT_FAILS, EXIT_FINE, Add, add_json, print_json, remark, say
-from caddet.core.errors import CaddetError, InputError
+from caddet.core.errors import CaddetError, InputError, some
 from caddet.core.lengths import Unit
 from caddet.core.made import EvaluateRequest, Made
 from caddet.core.pipeline import make
 from caddet.core.recipe.document import Recipe, TracedSource
 from caddet.core.sentences import told
 from caddet.core.tracing.kinds import KINDS, Kind, kind_named
-
-BIGGEST = 4 * 1024 * 1024
 
 
 def trace(arguments: argparse.Namespace) -> int:
@@ -35,7 +33,7 @@ def trace(arguments: argparse.Namespace) -> int:
     if arguments.lines:
         raise InputError("lines are read from a photograph, not from a list of readings.", "--lines")
     if not arguments.kind:
-        raise InputError(f"say with --kind what garment it is; there are {', '.join(sorted(KINDS))}.", "--kind")
+        raise InputError(f"say with --kind what garment it is; there are {some(sorted(KINDS))}.", "--kind")
     return _by_tape(arguments, _kind(arguments.kind))
 
 
@@ -65,7 +63,7 @@ def _list(kind: Kind | None, as_json: bool) -> int:
 
 def _by_photo(arguments: argparse.Namespace) -> int:
     from caddet.core.demo import new_document
-    from caddet.core.formats.files import read_whole
+    from caddet.core.files.reading import read_whole
     from caddet.core.formats.people_store import named_photo
     from caddet.core.formats.project import save_project
     from caddet.core.recipe.edits import set_photograph
@@ -143,9 +141,8 @@ def _may_write(arguments: argparse.Namespace) -> None:
 
 def _by_tape(arguments: argparse.Namespace, kind: Kind) -> int:
     from caddet.core.demo import new_document
-    from caddet.core.formats.files import read_whole
-    from caddet.core.formats.people_csv import text_of
-    from caddet.core.formats.project import save_project
+    from caddet.core.files.reading import read_text
+    from caddet.core.formats.project import no_pictures, save_project
     from caddet.core.recipe.traced import TapeTracing
     from caddet.core.tracing.readings_csv import read_readings
     from caddet.core.tracing.solving import solve
@@ -153,7 +150,7 @@ def _by_tape(arguments: argparse.Namespace, kind: Kind) -> int:
     path: Path = arguments.file
     unit: Unit = arguments.unit
     _may_write(arguments)
-    readings = read_readings(text_of(read_whole(path, BIGGEST)), kind, unit, str(path))
+    readings = read_readings(read_text(path), kind, unit, str(path))
     tracing = TapeTracing(kind=kind.name, readings=readings)
     title = path.stem[:100] or kind.label
     base = new_document(title)
@@ -164,7 +161,7 @@ def _by_tape(arguments: argparse.Namespace, kind: Kind) -> int:
         raise InputError(told(about[0].sentence, unit) if about else "these readings make no shape.", str(path))
     remark(about, unit=unit)
     if arguments.output is not None:
-        save_project(document, arguments.output)
+        save_project(document, arguments.output, no_pictures)
     if arguments.json:
         solved = solve(kind, readings)
         reads = [

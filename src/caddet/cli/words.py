@@ -10,7 +10,8 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any, NoReturn
 
-from caddet.core.errors import Finding, InputError
+from caddet.core.errors import Finding, InputError, one_line
+from caddet.core.files.reading import read_text
 from caddet.core.lengths import Unit
 from caddet.core.recipe.parameters import Parameter
 from caddet.core.sentences import told
@@ -25,7 +26,7 @@ class Parser(argparse.ArgumentParser):
 
     def error(self, message: str) -> NoReturn:
         """Raise :class:`InputError` with what is wrong with the words."""
-        raise InputError(f"{message}. See: {self.prog} --help", "command line")
+        raise InputError(f"{one_line(message, 200)}. See: {self.prog} --help", "command line")
 
 
 def add_json(sub: argparse.ArgumentParser) -> None:
@@ -35,7 +36,7 @@ def add_json(sub: argparse.ArgumentParser) -> None:
 
 def refuse(sentence: str) -> int:
     """Say in one line why the input can't be used."""
-    say(sentence)
+    say(one_line(sentence))
     return EXIT_INPUT
 
 
@@ -67,8 +68,6 @@ def written(parameter: Parameter, text: str) -> str:
     if parameter.notes is None or not text.startswith("@"):
         return text
     try:
-        return Path(text[1:]).read_text(encoding="utf-8")
-    except OSError as error:
-        raise InputError(f"{text[1:]} can't be read as text: {error.strerror or error}.", parameter.name) from error
-    except UnicodeDecodeError as error:
-        raise InputError(f"{text[1:]} can't be read as text: it is not in UTF-8.", parameter.name) from error
+        return read_text(Path(text[1:]))
+    except InputError as error:
+        raise InputError(f"{text[1:]}: {error.sentence}", parameter.name) from error

@@ -6,11 +6,11 @@ import json
 import re
 from dataclasses import dataclass
 from functools import lru_cache
-from importlib import resources
 from typing import Any
 
 from caddet.core import library as library  # registers every block and step
-from caddet.core.errors import CaddetError
+from caddet.core.errors import CaddetError, some
+from caddet.core.files.shipped import shipped_bytes
 from caddet.core.formats.project import read_project
 from caddet.core.recipe.document import Document, Recipe
 from caddet.core.sentences import say
@@ -39,9 +39,8 @@ class Design:
 def designs() -> tuple[Design, ...]:
     """Every design, in order."""
     found = []
-    folder = resources.files("caddet") / "data/designs"
     for name in ORDER:
-        document = read_project((folder / f"{name}.caddet").read_bytes(), name).document
+        document = read_project(shipped_bytes(f"designs/{name}.caddet"), name).document
         found.append(Design(name, document.title, document.notes, document))
     return tuple(found)
 
@@ -51,7 +50,7 @@ def design_named(name: str) -> Design:
     for design in designs():
         if design.name == name:
             return design
-    raise CaddetError(say("there is no design “{name}”; there are {names}", name=name, names=", ".join(ORDER)))
+    raise CaddetError(say("there is no design “{name}”; there are {names}", name=name, names=some(ORDER, name, 12)))
 
 
 def made_mine(document: Document, design: Design) -> Document:

@@ -6,22 +6,53 @@ A programmer's misuse raises from :class:`CaddetError`. Problems of content are 
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+import difflib
+import re
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Any, Literal
 
+LONGEST = 290  # letters of a refusal: one line that can be read at a glance
+LONGEST_PLACE = 120
+_NOT_SHOWN = re.compile("[\x00-\x1f\x7f-\x9f\u2028\u2029\u202a-\u202e\u2066-\u2069\ud800-\udfff]")
+
+
+def one_line(words: str, most: int = LONGEST) -> str:
+    """Words on one line of at most so many letters, cut with “…”, without letters that steer a terminal.
+
+    Words that are so already are given back as they are (a sentence keeps its template).
+    """
+    if len(words) <= most and not _NOT_SHOWN.search(words):
+        return words
+    plain = " ".join(_NOT_SHOWN.sub(" ", words).split())
+    return plain if len(plain) <= most else plain[: most - 1].rstrip() + "…"
+
+
+def some(names: Iterable[str], wanted: str = "", most: int = 8) -> str:
+    """What could have been meant, for a refusal: the names most like what was typed, or the first ones, and how many more."""
+    every = [one_line(name, 40) for name in names]
+    if len(every) <= most:
+        return ", ".join(every)
+    near = difflib.get_close_matches(wanted[:80], every, n=3, cutoff=0.6) if wanted else []
+    shown = [*near, *(name for name in every if name not in near)][:most]
+    return f"{', '.join(shown)} and {len(every) - len(shown)} more"
+
 
 class CaddetError(Exception):
-    """The root of every error that Caddet raises on purpose. Its text is fit for a user."""
+    """The root of every error that Caddet raises on purpose. Its text is fit for a user: one line, cut where it is long."""
+
+    def __init__(self, words: str = "") -> None:
+        super().__init__(one_line(words))
 
 
 class InputError(CaddetError):
     """Input from outside (a file, a field, a command line) that can't be used; exit code 2."""
 
     def __init__(self, sentence: str, place: str = "") -> None:
-        super().__init__(place + ": " + sentence if place else sentence)  # a sentence added to text stays one
-        self.sentence = sentence
+        self.sentence = one_line(sentence, LONGEST if not place else LONGEST - min(len(place), LONGEST_PLACE) - 2)
         self.place = place
+        shown = place if len(place) <= LONGEST_PLACE else "…" + place[1 - LONGEST_PLACE :]
+        super().__init__(shown + ": " + self.sentence if place else self.sentence)  # a sentence added to text stays one
 
 
 def expected(kind: str, context: Mapping[str, Any], message: str) -> str:

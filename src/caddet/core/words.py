@@ -7,7 +7,8 @@ import re
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import lru_cache
-from importlib import resources
+
+from caddet.core.files.shipped import shipped_text
 
 
 @dataclass(frozen=True, slots=True)
@@ -22,7 +23,7 @@ class Word:
 @lru_cache(maxsize=1)
 def words() -> dict[str, Word]:
     """Every term by its name, in the order of the alphabet."""
-    data = json.loads((resources.files("caddet") / "data/words.json").read_text("utf-8"))
+    data = json.loads(shipped_text("words.json"))
     return {one["term"]: Word(one["term"], tuple(one["also"]), one["says"]) for one in data}
 
 

@@ -7,17 +7,20 @@ import os
 import signal
 import sys
 from collections.abc import Callable
+from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
 from types import TracebackType
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QEventLoop, QSettings, Qt, QTimer
+from PyQt6.QtCore import QEventLoop, Qt, QTimer
 from PyQt6.QtWidgets import QApplication
 
+from caddet.core.errors import CaddetError
 from caddet.core.faults import write_fault
 from caddet.desk.display import need_display
 from caddet.desk.opening import Opening
+from caddet.desk.settings import keep_settings, read_settings
 from caddet.desk.theme import LOOK, load_fonts
 
 if TYPE_CHECKING:  # the rest is imported behind the first picture
@@ -39,27 +42,57 @@ def make_app() -> QApplication:
     return app
 
 
-def open_bench(file: Path | None, demo: Callable[[], Document] | None) -> tuple[Workbench, Opened]:
-    """The workbench for a file, for the demo, or for the last project; and what was read.
+@dataclass(frozen=True, slots=True)
+class Begun:
+    """What the window begins with: its workbench, what was read, and what has to be said of it."""
 
-    Raises :class:`InputError` when a named file can't be opened.
+    bench: Workbench
+    opened: Opened
+    said: tuple[str, ...] = ()
+
+
+def open_bench(file: Path | None, demo: Callable[[], Document] | None, last: str = "") -> Begun:
+    """The workbench for a named file, for the demo, or for the last project.
+
+    Raises :class:`InputError` when a named file can't be opened. Without one there is always something to begin
+    with: when the last project can't be opened, the start; when that can't be written either, a project that is not
+    kept yet.
     """
     from caddet.core.demo import new_document, title_of
-    from caddet.core.formats.project import open_project, save_project
+    from caddet.core.formats.keeping import free_path
+    from caddet.core.formats.project import Opened, no_pictures, open_project, save_project
     from caddet.desk.places import demo_path, work_folder
     from caddet.desk.workbench import Workbench
 
-    if file is None and demo is not None:
-        file = demo_path()
+    if file is not None:
         if not os.path.exists(file):
-            save_project(demo(), file)
-    if file is None:
-        last = Path(str(QSettings("caddet", "caddet").value("last", "")))
-        file = last if os.path.isfile(last) else work_folder() / "My first skirt.caddet"
-    if not os.path.exists(file):
-        save_project(new_document(title_of(file)), file)
-    opened = open_project(file)
-    return Workbench(opened, file), opened
+            save_project(new_document(title_of(file)), file, no_pictures)
+        opened = open_project(file)
+        return Begun(Workbench(opened, file), opened)
+    said: list[str] = []
+    if demo is None and os.path.isfile(last):
+        try:
+            opened = open_project(Path(last))
+            return Begun(Workbench(opened, Path(last)), opened)
+        except CaddetError as error:
+            said.append(f"{Path(last).name} was open last and can't be opened; it is left as it is. {error}")
+    document = demo() if demo is not None else new_document("My first skirt")
+    try:
+        file = demo_path() if demo is not None else work_folder() / "My first skirt.caddet"
+        if not os.path.exists(file):
+            save_project(document, file, no_pictures)
+        try:
+            opened = open_project(file)
+        except CaddetError as error:
+            said.append(f"{file.name} can't be opened and is left as it is; this is a new one. {error}")
+            file = free_path(file, "new")
+            save_project(document, file, no_pictures)
+            opened = open_project(file)
+        return Begun(Workbench(opened, file), opened, tuple(said))
+    except CaddetError as error:
+        said.append(f"This project is not kept yet: {error} Keep a copy to keep it.")
+        opened = Opened(document)
+        return Begun(Workbench(opened, None), opened, tuple(said))
 
 
 def _mishap(window: MainWindow, kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
@@ -83,7 +116,7 @@ def show_opening() -> Opening:
 PATIENCE = 500  # ms within which a screen that shows windows has painted one
 
 
-def make_window(file: Path | None, demo: bool) -> tuple[MainWindow, Opened]:
+def make_window(file: Path | None, demo: bool, last: str = "") -> tuple[MainWindow, Begun]:
     """Load the rest of the program, open the project and build its window, not yet shown.
 
     Raises :class:`InputError` when a named file can't be opened.
@@ -93,8 +126,8 @@ def make_window(file: Path | None, demo: bool) -> tuple[MainWindow, Opened]:
         from caddet.core.demo import demo_document
         from caddet.desk.window import MainWindow
 
-        bench, opened = open_bench(file, demo_document if demo else None)
-        return MainWindow(bench), opened
+        begun = open_bench(file, demo_document if demo else None, last)
+        return MainWindow(begun.bench), begun
     finally:
         gc.freeze()
         gc.enable()
@@ -108,26 +141,43 @@ def run(file: Path | None, demo: bool) -> int:
     need_display()
     QApplication.setAttribute(Qt.ApplicationAttribute.AA_DontUseNativeMenuBar)
     app = make_app()
-    settings = QSettings("caddet", "caddet")
-    LOOK.switch(settings.value("evening", "no") == "yes")
+    settings = read_settings()
+    LOOK.switch(settings.evening)
     opening = show_opening()
-    window, opened = make_window(file, demo)
-    bench = window.bench
-    window.table.view.dots = float(settings.value("dots_per_mm", 0.0) or 0.0)
-    bench.set_unit("in" if settings.value("unit", "cm") == "in" else "cm")
-    bench.unit_changed.connect(lambda: settings.setValue("unit", bench.unit))
-    LOOK.changed.connect(lambda: settings.setValue("evening", "yes" if LOOK.evening else "no"))
-    bench.edited.connect(lambda: settings.setValue("last", str(bench.path or "")))
-    settings.setValue("last", str(bench.path or ""))
+    window, begun = make_window(file, demo, settings.last)
+    bench = begun.bench
+    window.table.view.dots = settings.dots_per_mm
+    bench.set_unit(settings.unit)
+    bench.unit_changed.connect(lambda: keep_settings(unit=bench.unit))
+    LOOK.changed.connect(lambda: keep_settings(evening=LOOK.evening))
+    remember = Remembered(bench)
+    bench.edited.connect(remember.look)
+    remember.look()
     sys.excepthook = partial(_mishap, window)
     window.setGeometry(opening.geometry())
     window.show()
     opening.close()
     opening.deleteLater()
     if bench.path is not None:
-        window.projects.tell_of(opened, bench.path)
+        window.projects.tell_of(begun.opened, bench.path)
+    if settings.aside or begun.said:
+        window.say(" ".join((*settings.aside, *begun.said)))
     signal.signal(signal.SIGINT, lambda *_: window.close())
     beat = QTimer()  # lets Python see Ctrl C while Qt waits
     beat.start(300)
     beat.timeout.connect(lambda: None)
     return app.exec()
+
+
+class Remembered:
+    """Keeps the path of the project on the bench as the last one, when it is another than before."""
+
+    def __init__(self, bench: Workbench) -> None:
+        self.bench = bench
+        self.path: Path | None = None
+
+    def look(self) -> None:
+        """Keep the path if it has changed."""
+        if self.bench.path is not None and self.bench.path != self.path:
+            self.path = self.bench.path
+            keep_settings(last=str(self.path.absolute()))

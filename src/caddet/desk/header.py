@@ -9,7 +9,7 @@ from caddet.core.lengths import format_length
 from caddet.core.recipe import edits
 from caddet.desk.opening import HEADER
 from caddet.desk.theme import LOOK
-from caddet.desk.widgets.fields import Choices, label
+from caddet.desk.widgets.fields import Choices, hint, label
 from caddet.desk.workbench import Workbench
 
 
@@ -65,7 +65,7 @@ class Header(QWidget):
             self.state.setText("read only")
         elif self.bench.save_error:
             self.state.setText("not saved!")
-            self.state.setToolTip(self.bench.save_error)
+            self.state.setToolTip(hint(self.bench.save_error))
         elif self.bench.path is None:
             self.state.setText("not kept in a file yet")
         else:

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QFileDialog, QWidget
 
 from caddet.core.demo import demo_document, new_document, title_of
 from caddet.core.errors import CaddetError, InputError
-from caddet.core.formats.project import Opened, open_project, save_project
+from caddet.core.formats.project import Opened, no_pictures, open_project, save_project
 from caddet.core.practice import practice_document
 from caddet.desk.places import demo_path
 from caddet.desk.table.table import Table
@@ -116,7 +116,7 @@ class Projects(QObject):
         if not self.may_leave():
             return
         try:
-            save_project(new_document(title_of(path)), path)
+            save_project(new_document(title_of(path)), path, no_pictures)
             opened = open_project(path)
         except CaddetError as error:
             self.say(str(error))
@@ -131,7 +131,7 @@ class Projects(QObject):
             return
         try:
             if not path.exists():
-                save_project(practice_document(), path)
+                save_project(practice_document(), path, no_pictures)
             opened = open_project(path)
         except CaddetError as error:
             self.say(str(error))
@@ -162,7 +162,7 @@ class Projects(QObject):
             return
         try:
             path = demo_path()
-            save_project(demo_document(), path)
+            save_project(demo_document(), path, no_pictures)
             opened = open_project(path)
         except CaddetError as error:
             self.say(str(error))

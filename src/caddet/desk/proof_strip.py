@@ -25,7 +25,7 @@ from caddet.core.recipe.edits import Remedy
 from caddet.core.sentences import told
 from caddet.desk.stations.base import empty
 from caddet.desk.theme import LOOK
-from caddet.desk.widgets.fields import label
+from caddet.desk.widgets.fields import hint, label
 
 SPACE = 8  # pixels between chips
 COLUMNS = 3  # of the list that opens upwards
@@ -68,7 +68,7 @@ class ProofChip(QAbstractButton):
         if not afresh and (line, unit) == (self.line, self.unit):
             return
         if afresh or (line.sentence, unit) != (self.line.sentence, self.unit):
-            self.setToolTip("\n".join(textwrap.wrap(told(line.sentence, unit), 70)))
+            self.setToolTip(hint("\n".join(textwrap.wrap(told(line.sentence, unit), 70))))
         self.line, self.unit, self.figure = line, unit, figure_of(line, unit)
         self.setText(line.label)
         verdict = "a note" if line.is_note else _SAID[line.verdict]
@@ -253,7 +253,7 @@ class ProofStrip(QWidget):
     def show_unsaved(self, why: str) -> None:
         """Say that the project is not saved, as long as it is so; an empty reason takes it away."""
         self.unsaved.setVisible(bool(why))
-        self.unsaved.setToolTip("\n".join(textwrap.wrap(why, 70)))
+        self.unsaved.setToolTip(hint("\n".join(textwrap.wrap(why, 70))))
 
     def menu_of(self, chip: ProofChip) -> QMenu:
         """The sentence, where to go, and the remedies."""

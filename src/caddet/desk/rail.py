@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QFrame, QVBoxLayout, 
 from caddet.desk.opening import RAIL
 from caddet.desk.stations.base import Station, Status
 from caddet.desk.theme import LOOK
+from caddet.desk.widgets.fields import hint
 
 
 class RailButton(QAbstractButton):
@@ -92,7 +93,7 @@ class Rail(QWidget):
         keys = [*(str(number) for number in range(1, len(stations) + 1)), *(place.name[0] for place in below)]
         for key, station in zip(keys, [*stations, *below], strict=True):
             one = RailButton(station)
-            one.setToolTip(f"{station.name} (Alt+{key})")
+            one.setToolTip(hint(f"{station.name} (Alt+{key})"))
             one.clicked.connect(lambda _=False, key=station.key: self.chosen.emit(key))
             self.group.addButton(one)
             self.buttons[station.key] = one

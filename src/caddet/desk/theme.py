@@ -5,10 +5,10 @@ Every colour, font and size of the desk comes from here.
 
 from __future__ import annotations
 
-from importlib import resources
-
 from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPalette
+
+from caddet.core.files.shipped import data_folder, shipped_bytes, shipped_files
 
 DAY = {
     "paper": "#FDFCF9", "table": "#DFE5E2", "grid": "#D2DAD6", "grid_five": "#BFCAC4", "ink": "#1C2930",
@@ -206,15 +206,13 @@ class Look(QObject):
 
 def icon(name: str) -> str:
     """The file of an icon that ships with Caddet."""
-    return str(resources.files("caddet") / "data/icons" / f"{name}.svg").replace("\\", "/")
+    return str(data_folder() / "icons" / f"{name}.svg")
 
 
 def load_fonts() -> None:
     """Register the shipped fonts with Qt."""
-    folder = resources.files("caddet") / "data/fonts"
-    for file in folder.iterdir():
-        if file.name.endswith(".ttf"):
-            QFontDatabase.addApplicationFontFromData(file.read_bytes())
+    for file in shipped_files("fonts", ".ttf"):
+        QFontDatabase.addApplicationFontFromData(shipped_bytes(f"fonts/{file.name}"))
 
 
 LOOK = Look()

@@ -10,7 +10,6 @@ from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence
 from PyQt6.QtWidgets import (
     QApplication,
     QHBoxLayout,
-    QLabel,
     QMainWindow,
     QMenu,
     QStackedWidget,
@@ -46,7 +45,7 @@ from caddet.desk.stations.true import TrueStation
 from caddet.desk.stations.workroom import WorkroomPlace
 from caddet.desk.table.table import Table
 from caddet.desk.theme import LOOK
-from caddet.desk.widgets.fields import button
+from caddet.desk.widgets.fields import button, label
 from caddet.desk.workbench import Workbench
 
 DOCKET = 332
@@ -119,8 +118,8 @@ class MainWindow(QMainWindow):
         outer.addLayout(body, 1)
         self.setCentralWidget(whole)
         self.finder = Finder(whole, self.commands, self._understood)
-        self.toast = QLabel("", self.table)
-        self.toast.setWordWrap(True)
+        self.toast = label(wrap=True)
+        self.toast.setParent(self.table)
         self.toast.hide()
         self._toast_timer = QTimer(self)
         self._toast_timer.setSingleShot(True)

@@ -15,8 +15,8 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from caddet.core.errors import CaddetError, expected
 from caddet.core.formats.journal import Edited, Entry, Moved
-from caddet.core.formats.keeping import ChangedElsewhere, Hold, Keeper, free_path
-from caddet.core.formats.people_store import photo_bytes
+from caddet.core.formats.keeping import ChangedElsewhere, Hold, Keeper, copy_undo, free_path
+from caddet.core.formats.people_store import photo_bytes, store_photo
 from caddet.core.formats.project import Opened, keep_aside, open_project, save_project
 from caddet.core.lengths import Unit, format_length
 from caddet.core.made import EvaluateRequest, Made
@@ -173,6 +173,10 @@ class Workbench(QObject):
     def picture(self, name: str) -> bytes | None:
         """A photograph by its file's name: the project's own, or the Workroom's."""
         return self._keeper.picture(name) if self._keeper is not None else photo_bytes(name)
+
+    def take_picture(self, data: bytes) -> str:
+        """Take in a photograph that the next edit refers to; its name. Raises :class:`CaddetError` when it can't be kept."""
+        return self._keeper.take_picture(data) if self._keeper is not None else store_photo(data)
 
     # --- edits --------------------------------------------------------------------------------
 
@@ -395,7 +399,7 @@ class Workbench(QObject):
         save_project(self.history.document, path, self.picture)
         opened = open_project(path)
         if self._keeper is not None and path.resolve() != self._keeper.path.resolve():
-            self._keeper.copy_undo_to(path)
+            copy_undo(self._keeper.path, path)
         self.give_up_unsaved()
         self.load(opened, path)
 

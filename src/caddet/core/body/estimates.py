@@ -13,13 +13,13 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import lru_cache
-from importlib import resources
 from typing import Any
 
 import numpy as np
 
 from caddet.core.body.measures import MEASURES
 from caddet.core.body.person import Person
+from caddet.core.files.shipped import shipped_text
 
 
 @dataclass(frozen=True, slots=True)
@@ -80,7 +80,7 @@ class Estimate:
 @lru_cache(maxsize=1)
 def body_data() -> dict[str, Any]:
     """The shipped regression: ``names``, ``mean``, ``covariance`` (of logarithms of mm and kg), ``range``."""
-    text = (resources.files("caddet") / "data/estimates.json").read_text(encoding="utf-8")
+    text = shipped_text("estimates.json")
     data: dict[str, Any] = json.loads(text)
     return data
 

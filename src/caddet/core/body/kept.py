@@ -8,7 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from caddet.core.body.measures import MEASURES
 from caddet.core.body.readings import Code
-from caddet.core.errors import InputError
+from caddet.core.errors import InputError, some
 from caddet.core.lengths import Unit, parse_length
 from caddet.core.sentences import say
 
@@ -42,7 +42,9 @@ def read_liked(text: str, unit: Unit) -> Liked:
         found = re.match(r"([A-Za-z_ -]+?)\s+(\d.*)$", part)
         code = _girth(found[1]) if found else None
         if found is None or code is None:
-            known = ", ".join(m.label.removesuffix(" girth").lower() for m in MEASURES.values() if m.kind == "girth")
+            known = some(
+                (m.label.removesuffix(" girth").lower() for m in MEASURES.values() if m.kind == "girth"), part, 12
+            )
             raise InputError(
                 say("“{part}” is no girth; expected one of {known}, and a length.", part=part[:40], known=known)
             )

@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
-import csv
-import io
 from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import lru_cache
-from importlib import resources
 
 from caddet.core.body.measures import MEASURES
 from caddet.core.body.person import Growth, Person, read_measure
 from caddet.core.body.readings import SIZE_ORIGIN, MeasureSet
-from caddet.core.errors import InputError
+from caddet.core.errors import InputError, some
+from caddet.core.files.shipped import shipped_text
+from caddet.core.files.tables import at, lines_of
 from caddet.core.lengths import Unit
 from caddet.core.sentences import say
 
@@ -56,7 +55,7 @@ class SizeTable:
                 "{name} has no size “{name_2}”; it has {sizes}.",
                 name=self.name,
                 name_2=name,
-                sizes=", ".join(size.name for size in self.sizes),
+                sizes=some((size.name for size in self.sizes), name),
             )
         )
 
@@ -72,21 +71,15 @@ class Fit:
 
 def read_sizes(text: str, name: str, unit: Unit = "cm", source: str = "your own table", place: str = "") -> SizeTable:
     """A table from CSV: a column ``size``, then measure codes. Raises :class:`InputError` with line and column."""
-    before = f"{place}, " if place else ""
-    lines = text.removeprefix("\ufeff").splitlines()
-    head = next((line for line in lines if line.strip()), "")
-    delimiter = max(";\t,", key=lambda sign: (head.count(sign), sign == ","))
-    try:
-        rows = [row for row in csv.reader(io.StringIO(text.removeprefix("\ufeff")), delimiter=delimiter) if any(row)]
-    except csv.Error as error:
-        raise InputError(say("the CSV can't be read: {error}.", error=error), place) from error
+    rows = list(lines_of(text, place, most=MOST_SIZES + 1))
     if not rows:
         raise InputError("the table is empty; expected a header row with size and measure codes.", place)
-    header = [cell.strip().lower().replace(" ", "_") for cell in rows[0]]
+    first, cells = rows[0]
+    header = [cell.strip().lower().replace(" ", "_") for cell in cells]
     if header[0] not in ("size", "name"):
         raise InputError(
-            say("the first column is “{split}”; expected “size”.", split=" ".join(rows[0][0].split())[:40]),
-            f"{before}line 1",
+            say("the first column is “{split}”; expected “size”.", split=" ".join(cells[0].split())[:40]),
+            at(place, first),
         )
     unknown = [code for code in header[1:] if code not in MEASURES]
     if unknown or len(header) < 2 or len(set(header)) != len(header):
@@ -95,13 +88,11 @@ def read_sizes(text: str, name: str, unit: Unit = "cm", source: str = "your own 
                 "the columns after size must be measure codes, each once, such as bust, waist, hip; found {what}.",
                 what=" ".join(", ".join(header[1:]).split())[:80] or "none",
             ),
-            f"{before}line 1",
+            at(place, first),
         )
     sizes: dict[str, Size] = {}
-    for number, row in enumerate(rows[1:], start=2):
-        where = f"{before}line {number}"
-        if len(sizes) >= MOST_SIZES:
-            raise InputError(say("more than {MOST_SIZES} sizes.", MOST_SIZES=MOST_SIZES), where)
+    for number, row in rows[1:]:
+        where = at(place, number)
         label = row[0].strip()[:40]
         if not label or label in sizes or len(row) != len(header):
             raise InputError(say("expected a size of its own name and {header} values.", header=len(header) - 1), where)
@@ -120,12 +111,11 @@ def read_sizes(text: str, name: str, unit: Unit = "cm", source: str = "your own 
 @lru_cache(maxsize=8)
 def shipped_table(key: str) -> SizeTable:
     """``women``, ``men`` or ``children``, after EN 13402-3 from memory."""
-    folder = resources.files("caddet") / "data/sizes"
-    table = read_sizes((folder / f"{key}.csv").read_text(encoding="utf-8"), _SHIPPED[key], source=FROM_MEMORY)
+    table = read_sizes(shipped_text(f"sizes/{key}.csv"), _SHIPPED[key], source=FROM_MEMORY)
     letters: list[tuple[str, float, float]] = []
     if key != "children":
-        rows = csv.DictReader(io.StringIO((folder / f"{key}-letters.csv").read_text(encoding="utf-8")))
-        letters = [(row["size"], 10 * float(row["bust_from"]), 10 * float(row["bust_to"])) for row in rows]
+        rows = list(lines_of(shipped_text(f"sizes/{key}-letters.csv")))
+        letters = [(name, 10 * float(low), 10 * float(high)) for _, (name, low, high) in rows[1:]]
     return with_letters(table, tuple(letters))
 
 

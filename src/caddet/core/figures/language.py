@@ -13,7 +13,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 from typing import NamedTuple
 
-from caddet.core.errors import CaddetError
+from caddet.core.errors import CaddetError, some
 from caddet.core.lengths import MM, Unit, format_length
 from caddet.core.sentences import say
 
@@ -186,7 +186,7 @@ class _Reader:
 
     def _call(self, name: str, at: int) -> Node:
         if name not in FUNCTIONS:
-            known = ", ".join(sorted(FUNCTIONS))
+            known = some(sorted(FUNCTIONS), most=12)
             raise FormulaError(say("there is no function “{name}”; there are {known}", name=name, known=known), at)
         self.expect("(")
         arguments = [self.expression()]

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import io
 from collections.abc import Sequence
-from importlib import resources
 
 import ezdxf.filemanagement
 from PIL import Image, ImageDraw, ImageFont
 
+from caddet.core.files.shipped import data_folder
 from caddet.core.finishing.finish import CutPiece
 from caddet.core.formats.paper import LineChoice, arrange
 
@@ -44,19 +44,18 @@ def png_pieces(cut: Sequence[CutPiece], lines: LineChoice = "both") -> bytes:
     size = (round((sheet.width + 2 * MARGIN) * PIXELS), round((sheet.height + 2 * MARGIN) * PIXELS))
     image = Image.new("RGB", size, "#FDFCF9")
     pen = ImageDraw.Draw(image)
-    font_file = resources.files("caddet") / "data/fonts/IBMPlexSans-Regular.ttf"
+    font_file = str(data_folder() / "fonts/IBMPlexSans-Regular.ttf")
 
     def at(point: complex) -> tuple[float, float]:
         return (point.real + MARGIN) * PIXELS, (point.imag + MARGIN) * PIXELS
 
-    with resources.as_file(font_file) as path:
-        for _, strokes, texts in sheet.pieces:
-            for stroke in strokes:
-                shade = "#1C2930" if stroke.layer in ("cut", "notch", "dart") else "#5C6A71"
-                pen.line([at(p) for p in stroke.path.flattened()], fill=shade, width=2 if stroke.layer == "cut" else 1)
-            for text in texts:
-                font = ImageFont.truetype(str(path), round(text.size * PIXELS))
-                pen.text(at(text.at), text.words, fill="#1C2930", anchor="mm", font=font)
+    for _, strokes, texts in sheet.pieces:
+        for stroke in strokes:
+            shade = "#1C2930" if stroke.layer in ("cut", "notch", "dart") else "#5C6A71"
+            pen.line([at(p) for p in stroke.path.flattened()], fill=shade, width=2 if stroke.layer == "cut" else 1)
+        for text in texts:
+            font = ImageFont.truetype(font_file, round(text.size * PIXELS))
+            pen.text(at(text.at), text.words, fill="#1C2930", anchor="mm", font=font)
     out = io.BytesIO()
     image.save(out, "PNG")
     return out.getvalue()

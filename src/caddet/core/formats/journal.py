@@ -10,6 +10,8 @@ over and what follows is kept. See ``docs/file-format.md``.
 from __future__ import annotations
 
 import hashlib
+import os
+import sys
 import threading
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
@@ -19,8 +21,10 @@ from typing import Any
 import platformdirs
 
 from caddet.core.errors import CaddetError, InputError
+from caddet.core.files.reading import opened_whole
+from caddet.core.files.reasons import reason_of
+from caddet.core.files.writing import append_synced, make_folder, write_whole
 from caddet.core.formats.changes import BrokenChange, change, changed
-from caddet.core.formats.files import append_synced, make_folder, reason_of, write_whole
 from caddet.core.formats.migrate import forward
 from caddet.core.formats.repair import repaired
 from caddet.core.formats.strict_json import compact, read_json
@@ -171,18 +175,13 @@ class Journal:
         """The journal in a file; an empty one when there is none. Raises :class:`InputError`."""
         journal = Journal(path)
         try:
-            if path.stat().st_size > BIGGEST_JOURNAL:
-                raise InputError(
-                    "the undo of this project has grown too large to be read; it is left as it is.", str(path)
-                )
-            with path.open("rb") as file:
-                for data in file:
-                    journal.take(data)
-        except FileNotFoundError:
-            pass
-        except OSError as error:
+            if os.path.exists(path):
+                with opened_whole(path, BIGGEST_JOURNAL) as file:
+                    for data in file:
+                        journal.take(data)
+        except InputError as error:
             raise InputError(
-                say("the undo can't be read: {reason_of}", reason_of=reason_of(error, path)), str(path)
+                say("the undo can't be read, and is left as it is: {why}", why=error.sentence), str(path)
             ) from error
         return journal
 
@@ -350,10 +349,12 @@ class Journal:
 def _ends_whole(path: Path) -> bool:
     """Whether a file is empty, not there, or ends with a line's end."""
     try:
-        with path.open("rb") as file:
+        if not os.path.exists(path):
+            return True
+        with opened_whole(path, sys.maxsize) as file:
             if not file.seek(0, 2):
                 return True
             file.seek(-1, 2)
             return file.read(1) == b"\n"
-    except FileNotFoundError:
-        return True
+    except InputError:
+        return False

@@ -9,16 +9,26 @@ from __future__ import annotations
 import contextlib
 import fcntl
 import os
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from pathlib import Path
 
 from caddet.core.errors import InputError
 from caddet.core.faults import write_fault
-from caddet.core.formats.files import make_folder, read_whole, sweep, write_whole
-from caddet.core.formats.journal import Entry, Journal, journal_folder, journal_name, journal_path
+from caddet.core.files.reading import read_whole
+from caddet.core.files.writing import make_folder, sweep, write_whole
+from caddet.core.formats.journal import (
+    BIGGEST_JOURNAL,
+    Edited,
+    Entry,
+    Journal,
+    journal_folder,
+    journal_name,
+    journal_path,
+)
 from caddet.core.formats.older_journal import older_journal_path, schema_3_path, taken_over, taken_over_from_3
-from caddet.core.formats.people_store import photo_bytes
-from caddet.core.formats.project import BIGGEST_PROJECT, Opened, open_project, packed
+from caddet.core.formats.people_store import named_photo, photo_bytes
+from caddet.core.formats.project import BIGGEST_PROJECT, Opened, Pictures, open_project, packed, save_project
+from caddet.core.formats.undone_photographs import copy_undone, drop_forgotten, keep_undone, undone_picture
 from caddet.core.formats.written import Written, token_of
 from caddet.core.recipe.document import Document
 from caddet.core.recipe.history import History
@@ -71,10 +81,22 @@ class Keeper:
 
     def picture(self, name: str) -> bytes | None:
         """A photograph that the project refers to: its own, or the Workroom's, which is its own from then on."""
-        found = self.pictures.get(name) or photo_bytes(name)
+        found = pictures_of(self.pictures, self.path)(name)
         if found is not None:
             self.pictures[name] = found
         return found
+
+    def take_picture(self, data: bytes) -> str:
+        """Take in a photograph that the project is going to refer to; its name from then on.
+
+        It is kept beside the undo at once, so that it is there when the edit is, whatever happens between.
+        Raises :class:`InputError` when it can't be kept.
+        """
+        name = named_photo(data)
+        if not self.read_only:
+            keep_undone(self.path, {name: data}, ())
+        self.pictures[name] = data
+        return name
 
     def past(self, document: Document) -> History:
         """The undo of the project as just opened. Raises :class:`InputError` when it can't be read or begun."""
@@ -88,6 +110,7 @@ class Keeper:
                 journal = Journal.read(path)
                 if journal.wants_compacting and not self.read_only:
                     journal = journal.compacted()
+                    drop_forgotten(self.path, (line.data for line in journal.lines))
             history = journal.open_at(document, self.token, write=not self.read_only)
         except InputError as error:
             self.undo_error = str(error)
@@ -111,17 +134,18 @@ class Keeper:
         """
         self._waiting += entries
         self._look()
-        self._keep_undo()
+        self._keep_undo(document)
         last = self.journal.last if self.journal is not None else None
         written = last if last is not None and last.document is document else Written.of(document, last)
         data = packed(written.text, document.photo_files(), self.picture)
         write_whole(self.path, data, keep_previous=True, private=True)
         self.seen, self._stat = token_of(data), _stat(self.path)
 
-    def _keep_undo(self) -> None:
+    def _keep_undo(self, document: Document) -> None:
         if self.journal is None or not self._waiting:
             return
         try:
+            keep_undone(self.path, self.pictures, document.photo_files())
             self.journal.add(self._waiting)
         except InputError as error:
             self.undo_error = str(error)
@@ -132,13 +156,6 @@ class Keeper:
             )
             return
         self._waiting, self.undo_error = [], ""
-
-    def copy_undo_to(self, path: Path) -> None:
-        """Take the journal along to a copy of the project, unless that has one of its own."""
-        mine, other = journal_path(self.path), journal_path(path)
-        with contextlib.suppress(InputError, OSError):
-            if os.path.exists(mine) and not os.path.exists(other):
-                write_whole(other, mine.read_bytes(), private=True)
 
     def _look(self) -> None:
         """Whether the file is still ours; a file that went away is simply written again."""
@@ -160,6 +177,43 @@ class Keeper:
         write_whole(beside, data, private=True)
         self.seen, self._stat = token_of(data), _stat(self.path)
         return beside
+
+
+def pictures_of(own: Mapping[str, bytes], path: Path) -> Pictures:
+    """Where the photographs of a project are found: in its file, beside its undo, in the Workroom."""
+    return lambda name: own.get(name) or undone_picture(path, name) or photo_bytes(name)
+
+
+def copy_undo(path: Path, other: Path) -> None:
+    """Take a project's undo along to a copy of it, with its photographs, unless that has an undo of its own."""
+    mine, theirs = journal_path(path), journal_path(other)
+    with contextlib.suppress(InputError, OSError):
+        if os.path.exists(mine) and not os.path.exists(theirs):
+            copy_undone(path, other)
+            write_whole(theirs, read_whole(mine, BIGGEST_JOURNAL), private=True)
+
+
+def store_edited(opened: Opened, path: Path, document: Document, deed: str, target: Path | None = None) -> None:
+    """Store one edit of a project that was opened from ``path``: in its place, or as a copy at ``target``.
+
+    All of the project goes with it: photographs, undo, the version before. Raises :class:`InputError` when it can't
+    be written. Where a window has the project open, its undo is left to that window, which notices the change.
+    """
+    keeper = Keeper(path, opened)
+    if target is not None and target.resolve() != path.resolve():
+        save_project(document, target, keeper.picture)
+        copy_undo(path, target)
+        return
+    hold = Hold(path)
+    try:
+        if hold.taken or keeper.read_only:
+            save_project(document, path, keeper.picture)
+            return
+        with contextlib.suppress(InputError):  # an undo that can't be read is left as it is
+            keeper.past(opened.document)
+        keeper.keep(document, [Edited(opened.document, document, deed)])
+    finally:
+        hold.release()
 
 
 def free_path(path: Path, words: str) -> Path:

@@ -13,7 +13,8 @@ import platformdirs
 from pydantic import ValidationError
 
 from caddet.core.errors import Finding, InputError
-from caddet.core.formats.files import make_folder, read_whole, sweep_folder, write_whole
+from caddet.core.files.reading import read_whole
+from caddet.core.files.writing import make_folder, sweep_folder, write_whole
 from caddet.core.formats.migrate import STORE, store_forward
 from caddet.core.formats.strict_json import canonical, read_json
 from caddet.core.recipe.groups import StepGroup

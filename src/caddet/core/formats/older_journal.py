@@ -14,8 +14,9 @@ from pathlib import Path
 from typing import Any
 
 from caddet.core.errors import CaddetError, InputError
+from caddet.core.files.reading import opened_whole
+from caddet.core.files.writing import make_folder, write_whole
 from caddet.core.formats.changes import change
-from caddet.core.formats.files import make_folder, write_whole
 from caddet.core.formats.journal import BIGGEST_JOURNAL, Chain, Journal, journal_folder, journal_name, line_of
 from caddet.core.formats.migrate import StepIds, forward, steps_of
 from caddet.core.formats.repair import repaired
@@ -116,9 +117,7 @@ def taken_over(old: Path, new: Path, token: str, *, write: bool = True) -> Journ
 def _rows(path: Path) -> Iterator[tuple[int, Any]]:
     """Each line that can be read, with where it begins."""
     try:
-        if path.stat().st_size > BIGGEST_JOURNAL:
-            return
-        with path.open("rb") as file:
+        with opened_whole(path, BIGGEST_JOURNAL) as file:
             at = 0
             for data in file:
                 here, at = at, at + len(data)
@@ -128,7 +127,7 @@ def _rows(path: Path) -> Iterator[tuple[int, Any]]:
                     raw = {"deed": "", "document": None} if data.startswith(b'{"deed"') else None
                 if isinstance(raw, dict):
                     yield here, raw
-    except OSError:
+    except InputError:
         return
 
 
@@ -154,7 +153,7 @@ def _moments(path: Path) -> tuple[list[_Old], int]:
 def _written(path: Path, moments: list[_Old], journal: Journal) -> Iterator[bytes]:
     """The lines of the new journal, one moment after the other."""
     before: Any = None
-    with path.open("rb") as file:
+    with opened_whole(path, BIGGEST_JOURNAL) as file:
         for n, moment in enumerate(moments):
             file.seek(moment.at)
             try:

@@ -9,7 +9,6 @@ import io
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from importlib import resources
 from typing import Any
 
 import shapely
@@ -19,6 +18,7 @@ from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
 from caddet.core.errors import CaddetError
+from caddet.core.files.shipped import data_folder
 from caddet.core.finishing.finish import CutPiece
 from caddet.core.formats.paper import PAPERS, LineChoice, Sheet, Stroke, arrange
 from caddet.core.geometry.segments import Point
@@ -161,8 +161,7 @@ def pdf_pieces(
 
 def _canvas(buffer: io.BytesIO, size: tuple[float, float], title: str) -> Canvas:
     if FONT not in pdfmetrics.getRegisteredFontNames():
-        with resources.as_file(resources.files("caddet") / "data/fonts/IBMPlexSans-Regular.ttf") as file:
-            pdfmetrics.registerFont(TTFont(FONT, str(file)))
+        pdfmetrics.registerFont(TTFont(FONT, str(data_folder() / "fonts/IBMPlexSans-Regular.ttf")))
     canvas = Canvas(buffer, pagesize=(size[0] * PT, size[1] * PT), invariant=1)
     canvas.setTitle(title)
     canvas.setCreator("Caddet")

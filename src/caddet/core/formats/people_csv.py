@@ -10,29 +10,25 @@ left out and told, and a row that is plainly in the other unit is converted and 
 
 from __future__ import annotations
 
-import codecs
 import csv
 import io
 import re
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import Any
 
 from caddet.core.body.measures import MEASURES
 from caddet.core.body.person import Person, read_measure
 from caddet.core.body.readings import MeasureSet, read_date
 from caddet.core.errors import Finding, InputError
-from caddet.core.formats.files import read_whole
+from caddet.core.files.reading import read_text
+from caddet.core.files.tables import at, lines_of
 from caddet.core.lengths import Unit
 from caddet.core.sentences import say
 
 MOST_PEOPLE = 10_000
 MOST_FINDINGS = 500
-MOST_COLUMNS = 500
-LONGEST_CELL = 5000
 LONGEST_HEADING = 80
-MOST_HEAD = 200_000
 BIGGEST_CSV = 16 * 1024 * 1024
 BESIDES = ("name", "date", "born", "over", "note")
 _UNITS: dict[str, Unit] = {"cm": "cm", "in": "in", "inch": "in", "inches": "in"}
@@ -70,74 +66,16 @@ def read_people(
     Raises :class:`InputError` naming file, line and column when a value can't be used; read gently,
     only when nothing of the file can.
     """
-    return parse_people(text_of(read_whole(path, BIGGEST_CSV)), unit, str(path), gently=gently, today=today)
-
-
-def text_of(data: bytes) -> str:
-    """The text of a file as spreadsheets write it: UTF-8, UTF-16 with a mark, or Latin-1."""
-    if data.startswith((codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)):
-        return data.decode("utf-16", errors="replace")
-    try:
-        return data.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        return data.decode("latin-1")
+    return parse_people(read_text(path, BIGGEST_CSV), unit, str(path), gently=gently, today=today)
 
 
 def parse_people(
     text: str, unit: Unit = "cm", place: str = "", *, gently: bool = False, today: str = "9999-12-31"
 ) -> tuple[list[Person], list[Finding]]:
     """People from CSV text (or cells pasted from a spreadsheet); see :func:`read_people`."""
-    text = text.removeprefix("\ufeff")
-    if "\0" in text:
-        raise InputError("this is not a text file; expected a CSV with a header row.", place)
-    head = _head_of(text)
-    delimiter = max(";\t,", key=lambda sign: (head.count(sign), sign == ","))
-    if head.count(delimiter) >= MOST_COLUMNS:
-        raise InputError(
-            say(
-                "the header row has more than {MOST_COLUMNS} columns; expected name and measure codes.",
-                MOST_COLUMNS=MOST_COLUMNS,
-            ),
-            place,
-        )
-    rows = csv.reader(io.StringIO(text), delimiter=delimiter)
     reading = _Reading(unit, place, gently, today)
-    try:
-        _people(_numbered(rows, reading), reading)
-    except csv.Error as error:
-        where = f"{place}, line {rows.line_num + 1}" if place else f"line {rows.line_num + 1}"
-        raise InputError(say("the CSV can't be read: {error}.", error=error), where) from error
+    _people(lines_of(text, place), reading)
     return reading.people, reading.findings
-
-
-def _head_of(text: str) -> str:
-    """The first line that is not blank."""
-    at = 0
-    while at < len(text):
-        end = text.find("\n", at)
-        line = text[at : end if end >= 0 else len(text)][:MOST_HEAD]
-        if line.strip():
-            return line
-        at = end + 1 if end >= 0 else len(text)
-    return ""
-
-
-def _numbered(rows: Any, reading: _Reading) -> Iterator[tuple[int, list[str]]]:
-    """The rows with the line that each begins on, which a cell of several lines moves on."""
-    begins = 1
-    for row in rows:
-        if len(row) > MOST_COLUMNS or any(len(cell) > LONGEST_CELL for cell in row):
-            where = f"{reading.place}, line {begins}" if reading.place else f"line {begins}"
-            raise InputError(
-                say(
-                    "a row has more than {MOST_COLUMNS} cells, or a cell more than {LONGEST_CELL} letters.",
-                    MOST_COLUMNS=MOST_COLUMNS,
-                    LONGEST_CELL=LONGEST_CELL,
-                ),
-                where,
-            )
-        yield begins, row
-        begins = rows.line_num + 1
 
 
 def _column(cell: str) -> tuple[str, Unit | None]:
@@ -152,9 +90,7 @@ def _column(cell: str) -> tuple[str, Unit | None]:
 def _people(rows: Iterable[tuple[int, list[str]]], reading: _Reading) -> None:
     header: list[tuple[str, Unit | None]] | None = None
     for number, row in rows:
-        if not any(cell.strip() for cell in row):
-            continue
-        where = f"{reading.place}, line {number}" if reading.place else f"line {number}"
+        where = at(reading.place, number)
         if header is None:
             header = _header(row, where, reading)
             continue

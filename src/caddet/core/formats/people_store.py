@@ -18,7 +18,9 @@ from pydantic import ValidationError
 
 from caddet.core.body.person import Person
 from caddet.core.errors import Finding, InputError
-from caddet.core.formats.files import make_folder, read_whole, sweep_folder, write_whole
+from caddet.core.files.pictures import read_rgb
+from caddet.core.files.reading import read_whole
+from caddet.core.files.writing import make_folder, sweep_folder, write_whole
 from caddet.core.formats.migrate import STORE, store_forward
 from caddet.core.formats.strict_json import canonical, read_json
 from caddet.core.sentences import say
@@ -106,19 +108,10 @@ def free_name(name: str, taken: set[str]) -> str:
 
 def keep_photo(path: Path) -> str:
     """Keep a picture, made small, and return its name. Raises :class:`InputError`."""
-    from PIL import Image, ImageOps, UnidentifiedImageError
-
-    data = read_whole(path, BIGGEST_PHOTO)
-    try:
-        with Image.open(io.BytesIO(data)) as picture:
-            if picture.width * picture.height > 100_000_000:
-                raise InputError("the picture has more than 100 million points; that is too large.", str(path))
-            upright = ImageOps.exif_transpose(picture).convert("RGB")
-            upright.thumbnail((PHOTO_SIDE, PHOTO_SIDE))
-            out = io.BytesIO()
-            upright.save(out, "JPEG", quality=85)
-    except (UnidentifiedImageError, OSError, ValueError, Image.DecompressionBombError, SyntaxError) as error:
-        raise InputError("this can't be read as a picture; expected a JPEG, PNG or the like.", str(path)) from error
+    upright = read_rgb(read_whole(path, BIGGEST_PHOTO), str(path), most=4 * PHOTO_SIDE**2)
+    upright.thumbnail((PHOTO_SIDE, PHOTO_SIDE))
+    out = io.BytesIO()
+    upright.save(out, "JPEG", quality=85)
     return store_photo(out.getvalue())
 
 

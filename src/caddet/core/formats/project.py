@@ -16,10 +16,11 @@ from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 from caddet.core import library as library  # registers every block
-from caddet.core.errors import Finding, InputError
-from caddet.core.formats.files import previous_of, read_whole, write_whole
+from caddet.core.errors import CaddetError, Finding, InputError, some
+from caddet.core.files.archives import Archive, read_archive
+from caddet.core.files.reading import read_whole
+from caddet.core.files.writing import previous_of, write_whole
 from caddet.core.formats.migrate import forward
-from caddet.core.formats.people_store import photo_bytes
 from caddet.core.formats.repair import SetAside, findings_of, repaired
 from caddet.core.formats.strict_json import MOST_PARTS, canonical, parts_of, read_json
 from caddet.core.formats.written import Written, token_of
@@ -31,9 +32,9 @@ ENTRY = "document.json"
 PHOTOGRAPHS = "photographs/"
 BIGGEST_PROJECT = 96 * 1024 * 1024
 BIGGEST_DOCUMENT = 24 * 1024 * 1024
-MOST_ENTRIES = 1000
 BIGGEST_PICTURE = 8 * 1024 * 1024
 BIGGEST_PICTURES = 64 * 1024 * 1024
+PHOTOGRAPH = re.compile(r"[0-9a-f]{32}\.jpg")
 _EPOCH = (1980, 1, 1, 0, 0, 0)
 
 Pictures = Callable[[str], bytes | None]
@@ -44,7 +45,9 @@ class Opened:
     """A project as read: the document, what was set aside or has to be said, and whether it may be written.
 
     ``token`` names the document as its schema has it (see :func:`token_of`; empty when something was
-    mended), ``bytes_token`` the file's bytes; ``pictures`` are the photographs that came with it.
+    mended), ``bytes_token`` the file's bytes; ``pictures`` are the photographs that came with it. ``damaged``
+    is the whole file, where it has to be kept as it was: the version before it had to be opened, or a
+    photograph in it can't be kept otherwise.
     """
 
     document: Document
@@ -55,12 +58,17 @@ class Opened:
     bytes_token: str = ""
     schema: int = 0
     pictures: dict[str, bytes] = field(default_factory=dict)
-    damaged: bytes = b""  # the whole file, when the version before it had to be opened
+    damaged: bytes = b""
 
     @property
     def whole(self) -> bool:
         """Whether everything could be read."""
         return not self.findings
+
+
+def no_pictures(name: str) -> bytes | None:
+    """For a document that was made just now and has no photographs; one that has is never written without them."""
+    raise CaddetError(say("the photograph {name} of this project is not at hand", name=name))
 
 
 def packed(text: str, files: frozenset[str], pictures: Pictures) -> bytes:
@@ -73,27 +81,33 @@ def packed(text: str, files: frozenset[str], pictures: Pictures) -> bytes:
         raise InputError(
             "the project has grown too large for one file; take people or old readings out, or begin another project."
         )
+    found = {name: picture for name in sorted(files) if (picture := pictures(name)) is not None}
+    if sum(map(len, found.values())) > BIGGEST_PICTURES or any(len(one) > BIGGEST_PICTURE for one in found.values()):
+        raise InputError(
+            say(
+                "the photographs are too large for one file; expected at most {all} MiB together, take some out.",
+                all=BIGGEST_PICTURES >> 20,
+            )
+        )
     buffer = io.BytesIO()
     with zipfile.ZipFile(buffer, "w") as archive:
         entry = zipfile.ZipInfo(ENTRY, _EPOCH)
         entry.compress_type = zipfile.ZIP_DEFLATED
         archive.writestr(entry, data, compresslevel=1)
-        for name in sorted(files):
-            picture = pictures(name)
-            if picture is not None:
-                archive.writestr(zipfile.ZipInfo(PHOTOGRAPHS + name, _EPOCH), picture)
+        for name, picture in found.items():
+            archive.writestr(zipfile.ZipInfo(PHOTOGRAPHS + name, _EPOCH), picture)
     return buffer.getvalue()
 
 
-def to_bytes(document: Document, pictures: Pictures = photo_bytes) -> bytes:
+def to_bytes(document: Document, pictures: Pictures) -> bytes:
     """The file's bytes; the same document gives the same bytes."""
     return packed(Written.of(document).text, document.photo_files(), pictures)
 
 
-def save_project(document: Document, path: Path, pictures: Pictures = photo_bytes) -> bytes:
-    """Write the project; the version before stays as ``NAME.caddet.previous``. Raises InputError.
+def save_project(document: Document, path: Path, pictures: Pictures) -> bytes:
+    """Write the project with its photographs; the version before stays as ``NAME.caddet.previous``.
 
-    Returns what was written.
+    Returns what was written. Raises :class:`InputError` when it can't be.
     """
     data = to_bytes(document, pictures)
     write_whole(path, data, keep_previous=True, private=True)
@@ -112,7 +126,7 @@ def open_project(path: Path) -> Opened:
                 say(
                     "this project is made with the block “{block}”, which this Caddet doesn't have; expected one of {BLOCKS}.",
                     block=source.block,
-                    BLOCKS=", ".join(sorted(BLOCKS)),
+                    BLOCKS=some(sorted(BLOCKS), source.block),
                 ),
                 str(path),
             )
@@ -145,8 +159,10 @@ def _opened(path: Path) -> Opened:
 
 def read_project(data: bytes, place: str) -> Opened:
     """A project from its bytes. Raises :class:`InputError` when nothing of it can be used."""
-    text, archive_pictures = _unpacked(data, place)
-    raw = read_json(text, place, ENTRY)
+    archive = read_archive(data, place, "a Caddet project")
+    if ENTRY not in archive:
+        raise InputError(say("there is no {ENTRY} in this file; expected a Caddet project.", ENTRY=ENTRY), place)
+    raw = read_json(archive.read(ENTRY, BIGGEST_DOCUMENT), place, ENTRY)
     if not isinstance(raw, dict):
         raise InputError(say("{ENTRY} is not a project; expected an object with a schema_version.", ENTRY=ENTRY), place)
     schema = raw.get("schema_version")
@@ -154,73 +170,51 @@ def read_project(data: bytes, place: str) -> Opened:
     document, aside = repaired(forward(raw, place), place)
     if schema == SCHEMA and not aside:
         token = Written.of(document).token
-    pictures = {name: picture for name in document.photo_files() if (picture := archive_pictures(name)) is not None}
+    pictures, faults = _pictures(archive, document)
+    lost = aside and any(name not in pictures for name in _photographs_in(archive))
     return Opened(
         document,
-        findings_of(aside),
+        (*findings_of(aside), *faults),
         aside=aside,
         token=token,
         schema=schema if isinstance(schema, int) else 0,
         pictures=pictures,
+        damaged=data if faults or lost else b"",
     )
 
 
-def _unpacked(data: bytes, place: str) -> tuple[bytes, Pictures]:
-    """The text of the document, and a way to the photographs beside it."""
-    try:
-        with zipfile.ZipFile(io.BytesIO(data)) as archive:
-            entries = {info.filename: info for info in archive.infolist()[: MOST_ENTRIES + 1]}
-            if len(archive.filelist) > MOST_ENTRIES:
-                raise InputError(
-                    say(
-                        "the file holds more than {MOST_ENTRIES} entries; expected a Caddet project.",
-                        MOST_ENTRIES=MOST_ENTRIES,
-                    ),
-                    place,
-                )
-            if ENTRY not in entries:
-                raise InputError(
-                    say("there is no {ENTRY} in this file; expected a Caddet project.", ENTRY=ENTRY), place
-                )
-            text = b""
-            if entries[ENTRY].file_size <= BIGGEST_DOCUMENT:
-                with archive.open(ENTRY) as file:
-                    text = file.read(BIGGEST_DOCUMENT + 1)
-            if (not text and entries[ENTRY].file_size) or len(text) > BIGGEST_DOCUMENT:
-                raise InputError(
-                    say(
-                        "{ENTRY} unpacks to more than {BIGGEST_DOCUMENT} MiB; that can't be a project.",
-                        ENTRY=ENTRY,
-                        BIGGEST_DOCUMENT=BIGGEST_DOCUMENT >> 20,
-                    ),
-                    place,
-                )
-    except (zipfile.BadZipFile, zipfile.LargeZipFile, EOFError, OSError, RuntimeError) as error:
-        raise InputError("this is not a whole Caddet project; it is cut short or of another kind.", place) from error
-    except InputError:
-        raise
-    except Exception as error:  # zipfile and zlib raise many things on damaged packing
-        raise InputError("the packing of this file is damaged.", place) from error
-    left = [BIGGEST_PICTURES]
+def _photographs_in(archive: Archive) -> list[str]:
+    """The names of the photographs in a project's archive."""
+    names = (name.removeprefix(PHOTOGRAPHS) for name in archive.entries if name.startswith(PHOTOGRAPHS))
+    return [name for name in names if PHOTOGRAPH.fullmatch(name)]
 
-    def picture(name: str) -> bytes | None:
-        info = entries.get(PHOTOGRAPHS + name)
-        if (
-            info is None
-            or info.file_size > min(BIGGEST_PICTURE, left[0])
-            or not re.fullmatch(r"[0-9a-f]{32}\.jpg", name)
-        ):
-            return None
+
+def _pictures(archive: Archive, document: Document) -> tuple[dict[str, bytes], list[Finding]]:
+    """The photographs that a document refers to, and what is wrong with those that can't be read."""
+    found: dict[str, bytes] = {}
+    faults: list[Finding] = []
+    left = BIGGEST_PICTURES
+    for name in sorted(document.photo_files().intersection(_photographs_in(archive))):
         try:
-            with zipfile.ZipFile(io.BytesIO(data)) as archive, archive.open(info) as file:
-                found = file.read(BIGGEST_PICTURE + 1)
-        except Exception:  # a damaged photograph is left out; the document counts
-            return None
-        left[0] -= len(found)
-        good = found[:3] == b"\xff\xd8\xff" and hashlib.sha256(found).hexdigest()[:32] == name[:32]
-        return found if good and len(found) <= BIGGEST_PICTURE else None
+            picture = archive.read(PHOTOGRAPHS + name, min(BIGGEST_PICTURE, left))
+        except InputError:
+            picture = b""
+        if picture[:3] == b"\xff\xd8\xff" and hashlib.sha256(picture).hexdigest()[:32] == name[:32]:
+            found[name] = picture
+            left -= len(picture)
+        else:
+            words = say("The photograph “{name}” is damaged and can't be shown.", name=_called(document, name))
+            faults.append(Finding("file.photograph", words, f"{archive.place}, {PHOTOGRAPHS}{name}"))
+    return found, faults
 
-    return text, picture
+
+def _called(document: Document, file: str) -> str:
+    """What a photograph is called: its name in the project, or the person it shows."""
+    names = (
+        *(name for name, kept in document.photographs.items() if kept == file),
+        *(person.name for person in document.people if person.photo == file),
+    )
+    return names[0] if names else file
 
 
 def keep_aside(opened: Opened, path: Path) -> Path | None:

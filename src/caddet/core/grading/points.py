@@ -10,7 +10,7 @@ import cmath
 import math
 from dataclasses import dataclass
 
-from caddet.core.errors import CaddetError
+from caddet.core.errors import CaddetError, some
 from caddet.core.geometry.segments import Point
 from caddet.core.pattern.ids import own_name, reference
 from caddet.core.pattern.pattern import Pattern
@@ -70,6 +70,6 @@ def corner(pattern: Pattern, piece: str, name: str) -> Corner:
             "the {piece} has no point “{name}”; it has {names}",
             piece=found.label.lower(),
             name=name[:60],
-            names=", ".join(one.name for one in corners(found)),
+            names=some(one.name for one in corners(found)),
         )
     )

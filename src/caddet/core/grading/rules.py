@@ -11,7 +11,7 @@ from collections.abc import Callable, Mapping, Sequence
 from contextlib import suppress
 from dataclasses import dataclass, replace
 
-from caddet.core.errors import CaddetError, Finding, InputError
+from caddet.core.errors import CaddetError, Finding, InputError, some
 from caddet.core.geometry.offset import left_of
 from caddet.core.geometry.segments import Point, dot, unit
 from caddet.core.grading.moving import moved_at_corners
@@ -44,14 +44,14 @@ class RuleTable:
         if not self.sizes or len(self.sizes) > MOST_SIZES:
             raise InputError(say("expected 1 to {most} sizes, found {count}", most=MOST_SIZES, count=len(self.sizes)))
         if len(set(self.sizes)) != len(self.sizes):
-            raise InputError(say("two sizes have one name: {names}", names=", ".join(self.sizes)))
+            raise InputError(say("two sizes have one name: {names}", names=some(self.sizes)))
         self.number(self.base)
 
     def number(self, size: str) -> int:
         """Where a size stands in the order. Raises :class:`InputError` naming the sizes there are."""
         if size not in self.sizes:
             raise InputError(
-                say("there is no size “{size}” here; there are {names}", size=size[:40], names=", ".join(self.sizes))
+                say("there is no size “{size}” here; there are {names}", size=size[:40], names=some(self.sizes))
             )
         return self.sizes.index(size)
 
@@ -95,7 +95,7 @@ def _check(table: RuleTable, pattern: Pattern, rule: GradeRule) -> None:
                 "the range from {first} to {last} is out of order: the sizes are {names}",
                 first=rule.first,
                 last=rule.last,
-                names=", ".join(table.sizes),
+                names=some(table.sizes),
             )
         )
     piece = pattern.piece(rule.piece)
@@ -105,7 +105,7 @@ def _check(table: RuleTable, pattern: Pattern, rule: GradeRule) -> None:
                 "the {piece} has no point “{name}”; it has {names}",
                 piece=piece.label.lower(),
                 name=rule.point[:60],
-                names=", ".join(one.name for one in corners(piece)),
+                names=some(one.name for one in corners(piece)),
             )
         )
 

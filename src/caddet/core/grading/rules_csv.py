@@ -19,6 +19,7 @@ import io
 from pydantic import ValidationError
 
 from caddet.core.errors import CaddetError, InputError
+from caddet.core.files.tables import at, lines_of
 from caddet.core.grading.rules import RuleTable
 from caddet.core.lengths import parse_length
 from caddet.core.recipe.grading import GradeRule
@@ -42,31 +43,21 @@ def rules_text(table: RuleTable) -> str:
 
 def read_rules(text: str, place: str = "") -> RuleTable:
     """The table from CSV. Raises :class:`InputError` with the line and column, and what was expected."""
-    before = f"{place}, " if place else ""
-    try:
-        rows = [
-            (number, [cell.strip() for cell in row])
-            for number, row in enumerate(csv.reader(io.StringIO(text.removeprefix("\ufeff"))), 1)
-            if any(cell.strip() for cell in row)
-        ]
-    except csv.Error as error:
-        raise InputError(say("the CSV can't be read: {error}.", error=error), place) from error
+    rows = [(number, [cell.strip() for cell in row]) for number, row in lines_of(text, place, most=MOST_ROWS + 3)]
     named = {row[0].lower(): (number, [cell for cell in row[1:] if cell]) for number, row in rows[:2] if row}
     for wanted, example in (("sizes", "sizes,S,M,L"), ("base", "base,M")):
         if wanted not in named or not named[wanted][1]:
-            raise InputError(say("expected a row “{example}” at the top.", example=example), f"{before}line 1")
+            raise InputError(say("expected a row “{example}” at the top.", example=example), at(place, 1))
     if len(rows) < 3 or tuple(cell.lower() for cell in rows[2][1][:6]) != HEADER:
         raise InputError(
             say("expected the header “{header}” below the sizes and the base.", header=",".join(HEADER)),
-            f"{before}line {rows[2][0] if len(rows) > 2 else len(rows) + 1}",
+            at(place, rows[2][0] if len(rows) > 2 else len(rows) + 1),
         )
-    if len(rows) - 3 > MOST_ROWS:
-        raise InputError(say("more than {most} rules.", most=MOST_ROWS), place)
-    rules = tuple(_rule(row, f"{before}line {number}") for number, row in rows[3:])
+    rules = tuple(_rule(row, at(place, number)) for number, row in rows[3:])
     try:
         return RuleTable(tuple(named["sizes"][1]), named["base"][1][0], rules)
     except InputError as error:
-        raise InputError(say("{error}.", error=error.sentence), f"{before}line {named['sizes'][0]}") from error
+        raise InputError(say("{error}.", error=error.sentence), at(place, named["sizes"][0])) from error
 
 
 def _rule(row: list[str], where: str) -> GradeRule:

@@ -9,7 +9,7 @@ from caddet.core.body.known import known_measures
 from caddet.core.body.measures import MEASURES
 from caddet.core.body.person import Person
 from caddet.core.body.sizes import SizeTable, nearest_size, person_of_size, shipped_table
-from caddet.core.errors import CaddetError, Finding, InputError
+from caddet.core.errors import CaddetError, Finding, InputError, some
 from caddet.core.grading.by_measures import by_measures
 from caddet.core.grading.nest import GradedSize, Nest, walked
 from caddet.core.grading.rules import Derived, RuleTable, graded, in_ranges
@@ -36,7 +36,7 @@ def chosen_sizes(document: Document, table: SizeTable) -> tuple[str, ...]:
                 "{table} has no size {unknown}; it has {names}",
                 table=table.name,
                 unknown=unknown[0],
-                names=", ".join(names),
+                names=some(names),
             )
         )
     return tuple(name for name in names if not wanted or name in wanted)

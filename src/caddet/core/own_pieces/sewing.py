@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from caddet.core.errors import CaddetError
+from caddet.core.errors import CaddetError, some
 from caddet.core.geometry.segments import Point, dot
 from caddet.core.own_pieces.placing import Placing, Unplaced
 from caddet.core.own_pieces.reading import SeamLine
@@ -101,7 +101,7 @@ def _run(pattern: Pattern, prefix: str, text: str, number: int) -> _Run:
     there = sorted(
         {edge.name.removeprefix(prefix) for piece in pattern.pieces for edge in piece.edges if not edge.dart}
     )
-    raise Unplaced(say("there is no edge “{edge}”; there are {there}", edge=text, there=", ".join(there)[:400]), number)
+    raise Unplaced(say("there is no edge “{edge}”; there are {there}", edge=text, there=some(there, text)), number)
 
 
 def _chain(pattern: Pattern, runs: Sequence[_Run]) -> list[_Run]:

@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any, Literal
 
-from caddet.core.errors import CaddetError
+from caddet.core.errors import CaddetError, some
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Motion
 from caddet.core.pattern.edges import SAME, Edge
@@ -114,14 +114,12 @@ class Pattern:
         if len(found) == 1:
             return found[0]
         if found:
-            raise CaddetError(
-                say("“{name}” has been cut into {found}", name=name, found=", ".join(p.name for p in found))
-            )
+            raise CaddetError(say("“{name}” has been cut into {found}", name=name, found=some(p.name for p in found)))
         raise CaddetError(
             say(
                 "there is no piece “{name}”; there are {pieces}",
                 name=name,
-                pieces=", ".join(p.name for p in self.pieces),
+                pieces=some((p.name for p in self.pieces), name),
             )
         )
 
@@ -150,7 +148,11 @@ class Pattern:
             if seam.name == name:
                 return seam
         raise CaddetError(
-            say("there is no seam “{name}”; there are {seams}", name=name, seams=", ".join(s.name for s in self.seams))
+            say(
+                "there is no seam “{name}”; there are {seams}",
+                name=name,
+                seams=some((s.name for s in self.seams), name),
+            )
         )
 
     def seams_of_both_sides(self) -> tuple[Seam, ...]:

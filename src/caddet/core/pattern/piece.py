@@ -11,7 +11,7 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any, Literal
 
-from caddet.core.errors import CaddetError
+from caddet.core.errors import CaddetError, some
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import FLAT, Motion, Point
 from caddet.core.pattern.edges import SAME, Edge
@@ -188,7 +188,7 @@ class Piece:
                     "{name} has no edge “{name_2}”; it has {runs}",
                     name=self.name,
                     name_2=name,
-                    runs=", ".join(map(own_name, self.runs())),
+                    runs=some(map(own_name, self.runs())),
                 )
             )
         return found

@@ -11,7 +11,7 @@ from contextlib import suppress
 from dataclasses import dataclass, field
 from typing import Any
 
-from caddet.core.errors import CaddetError, Finding
+from caddet.core.errors import CaddetError, Finding, one_line, some
 from caddet.core.figures.language import Quantity
 from caddet.core.figures.sums import Figure
 from caddet.core.geometry.segments import Point
@@ -87,7 +87,7 @@ class Block:
                         "{label} has no option “{name}”; it has {known}",
                         label=self.label,
                         name=name,
-                        known=", ".join(sorted(known)),
+                        known=some(sorted(known), name, 12),
                     )
                 )
         return {o.name: o.plain(as_value(given[o.name]), names) if o.name in given else o.default for o in self.options}
@@ -235,7 +235,11 @@ def block_named(name: str) -> Block:
         return BLOCKS[name]
     except KeyError:
         raise CaddetError(
-            say("there is no block “{name}”; there are: {BLOCKS}", name=name, BLOCKS=", ".join(sorted(BLOCKS)))
+            say(
+                "there is no block “{name}”; there are: {BLOCKS}",
+                name=one_line(name, 60),
+                BLOCKS=some(sorted(BLOCKS), name, 12),
+            )
         ) from None
 
 

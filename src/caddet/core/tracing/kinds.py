@@ -11,7 +11,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from caddet.core.errors import CaddetError
+from caddet.core.errors import CaddetError, one_line, some
 from caddet.core.sentences import say
 
 Way = complex | Literal["square"] | None
@@ -213,7 +213,11 @@ def kind_named(name: str) -> Kind:
     """The kind of that name. Raises :class:`CaddetError` naming those there are."""
     if name not in KINDS:
         raise CaddetError(
-            say("there is no kind of garment “{name}”; there are: {kinds}", name=name, kinds=", ".join(sorted(KINDS)))
+            say(
+                "there is no kind of garment “{name}”; there are: {kinds}",
+                name=one_line(name, 60),
+                kinds=some(sorted(KINDS), name, 12),
+            )
         )
     return KINDS[name]
 

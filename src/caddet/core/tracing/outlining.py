@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from caddet.core.errors import Finding
+from caddet.core.errors import Finding, some
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Cubic, Line, Segment
 from caddet.core.recipe.entries import Outline, OutlineEdge, OutlineLevel, OutlinePart, OutlineSeam, OutlineSource
@@ -111,7 +111,9 @@ def findings_of(solved: Solved, place: str) -> tuple[Finding, ...]:
             )  # fmt: skip
             found.append(Finding("trace.repeated", words, f"{place}.{read.reading.what}"))
     for reading in solved.strange:
-        known = ", ".join([*(one.name for one in solved.kind.asked), *(one.name for one in solved.kind.widths)])
+        known = some(
+            [*(one.name for one in solved.kind.asked), *(one.name for one in solved.kind.widths)], reading.what
+        )
         words = (
             say("{what} at {at} lies off the edge that it measures, and is left out.", what=reading.what, at=Length(reading.at))
             if solved.kind.width(reading.what) is not None and reading.at is not None

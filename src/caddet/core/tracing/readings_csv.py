@@ -16,7 +16,8 @@ from __future__ import annotations
 import csv
 import io
 
-from caddet.core.errors import InputError
+from caddet.core.errors import InputError, some
+from caddet.core.files.tables import at, lines_of
 from caddet.core.lengths import Unit, parse_length
 from caddet.core.recipe.traced import Reading
 from caddet.core.sentences import Length, say
@@ -42,34 +43,19 @@ def readings_text(readings: tuple[Reading, ...]) -> str:
 
 def read_readings(text: str, kind: Kind, unit: Unit = "cm", place: str = "") -> tuple[Reading, ...]:
     """Readings for a kind from CSV. Raises :class:`InputError` with the line and column, and what was expected."""
-    before = f"{place}, " if place else ""
-    text = text.removeprefix("\ufeff")
-    if "\0" in text:
-        raise InputError("this is not a text file; expected a CSV with the columns what, at, value.", place)
-    head = next((line for line in text.splitlines() if line.strip()), "")
-    sign = max(";\t,", key=lambda one: (head.count(one), one == ","))
-    try:
-        rows = [
-            (number, [cell.strip() for cell in row])
-            for number, row in enumerate(csv.reader(io.StringIO(text), delimiter=sign), 1)
-            if any(cell.strip() for cell in row)
-        ]
-    except csv.Error as error:
-        raise InputError(say("the CSV can't be read: {error}.", error=error), place) from error
+    rows = [(number, [cell.strip() for cell in row]) for number, row in lines_of(text, place, most=MOST_ROWS + 1)]
     if not rows or tuple(cell.lower() for cell in rows[0][1][:3]) != COLUMNS:
-        raise InputError("expected the header “what,at,value”.", f"{before}line {rows[0][0] if rows else 1}")
-    if len(rows) - 1 > MOST_ROWS:
-        raise InputError(say("more than {most} readings.", most=MOST_ROWS), place)
+        raise InputError("expected the header “what,at,value”.", at(place, rows[0][0] if rows else 1))
     found: dict[tuple[str, float | None], Reading] = {}
     for number, row in rows[1:]:
-        reading = _reading(row, kind, unit, f"{before}line {number}")
+        reading = _reading(row, kind, unit, at(place, number))
         key = (reading.what, reading.at)
         if key in found:
             values = (*found[key].values, *reading.values)
             if len(values) > MOST_TIMES:
                 raise InputError(
                     say("{what} was read more than {most} times.", what=reading.what, most=MOST_TIMES),
-                    f"{before}line {number}",
+                    at(place, number),
                 )
             reading = reading.model_copy(update={"values": values})
         found[key] = reading
@@ -80,7 +66,7 @@ def _reading(row: list[str], kind: Kind, unit: Unit, where: str) -> Reading:
     what, at, value = [*row, "", "", ""][:3]
     wide = kind.width(what)
     if kind.reading(what) is None and wide is None:
-        known = ", ".join([*(one.name for one in kind.asked), *(one.name for one in kind.widths)])
+        known = some([*(one.name for one in kind.asked), *(one.name for one in kind.widths)], what)
         raise InputError(
             say("“{what}” is not measured on this garment; expected one of {known}.", what=what[:40], known=known),
             f"{where}, column what",

@@ -7,14 +7,14 @@ beside the projects takes its place.
 
 from __future__ import annotations
 
-import csv
-import io
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import lru_cache
-from importlib import resources
 
 from caddet.core.errors import InputError
+from caddet.core.files.shipped import shipped_text
+from caddet.core.files.tables import at, lines_of
 from caddet.core.pattern.seams import Seam
 from caddet.core.recipe.choices import Cloth
 from caddet.core.sentences import say
@@ -30,36 +30,52 @@ class EaseLimit:
 
 
 Table = Mapping[tuple[str, str], tuple[float, float, str, str]]
+MOST_ROWS = 1000
+MOST = 500.0  # mm that any seam is ever eased by
 COLUMNS = ("seam", "cloth", "share", "most", "where", "source")
 
 
 def read_ease_limits(text: str, place: str = "") -> Table:
     """A table of limits from CSV. Raises :class:`InputError` with the line and column."""
     found: dict[tuple[str, str], tuple[float, float, str, str]] = {}
-    reader = csv.DictReader(io.StringIO(text))
-    if tuple(reader.fieldnames or ()) != COLUMNS:
-        raise InputError(say("expected the columns {columns}.", columns=", ".join(COLUMNS)), place)
-    for number, row in enumerate(reader, 2):
-        where = f"{place}, line {number}" if place else f"line {number}"
-        if row["cloth"] not in ("woven", "knit"):
-            raise InputError(
-                say("expected woven or knit, found “{cloth}”.", cloth=str(row["cloth"])[:20]), f"{where}, column cloth"
-            )
-        try:
-            share, most = float(row["share"]), float(row["most"])
-        except (TypeError, ValueError) as error:
-            raise InputError(say("share and most must be numbers, such as 0.05 and 10 (mm)."), where) from error
-        found[str(row["seam"]), str(row["cloth"])] = share, most, str(row["where"]), str(row["source"])
+    rows = lines_of(text, place, most=MOST_ROWS)
+    if tuple(cell.strip() for cell in next(rows, (1, []))[1]) != COLUMNS:
+        raise InputError(say("expected the columns {columns}.", columns=", ".join(COLUMNS)), at(place, 1))
+    for number, cells in rows:
+        line = at(place, number)
+        if len(cells) != len(COLUMNS):
+            raise InputError(say("expected {count} cells: {columns}.", count=6, columns=", ".join(COLUMNS)), line)
+        seam, cloth, share, most, where, source = (cell.strip() for cell in cells)
+        if cloth not in ("woven", "knit"):
+            raise InputError(say("expected woven or knit, found “{cloth}”.", cloth=cloth[:20]), f"{line}, column cloth")
+        found[seam, cloth] = (
+            _limit(share, 1.0, f"{line}, column share"),
+            _limit(most, MOST, f"{line}, column most"),
+            where,
+            source,
+        )
     missing = [cloth for cloth in ("woven", "knit") if ("any", cloth) not in found]
     if missing:
         raise InputError(say("expected a row “any” for {cloth}.", cloth=missing[0]), place)
     return found
 
 
+def _limit(cell: str, largest: float, where: str) -> float:
+    try:
+        value = float(cell)
+    except ValueError:
+        value = math.nan
+    if not 0 <= value <= largest:
+        raise InputError(
+            say("“{cell}” is no limit; expected a number from 0 to {largest}.", cell=cell[:20], largest=largest), where
+        )
+    return value
+
+
 @lru_cache(maxsize=1)
 def shipped_limits() -> Table:
     """The limits that ship."""
-    return read_ease_limits((resources.files("caddet") / "data/ease_limits.csv").read_text("utf-8"), "ease_limits.csv")
+    return read_ease_limits(shipped_text("ease_limits.csv"), "ease_limits.csv")
 
 
 def ease_limit(seam: Seam, length: float, cloth: Cloth, table: Table | None = None) -> EaseLimit | None:

@@ -34,6 +34,7 @@ from caddet.desk.widgets.fields import (
     Choices,
     LengthField,
     PickOne,
+    hint,
     label,
     narrow_combo,
     read_number,
@@ -223,7 +224,7 @@ class DraftStation(Station):
                 self._add_choice(option, told(option.why, unit))
             elif option.kind == "flag":
                 box = QCheckBox(option.label)
-                box.setToolTip(told(option.why, unit))
+                box.setToolTip(hint(told(option.why, unit)))
                 box.toggled.connect(partial(self._set_flag, option))
                 self.flags[option.name] = box
                 self.school_box.addWidget(box)
@@ -255,7 +256,7 @@ class DraftStation(Station):
         chooser: Choices | PickOne = (
             Choices(option.label, option.choices) if short else PickOne(option.label, option.choices)
         )
-        chooser.setToolTip(why)
+        chooser.setToolTip(hint(why))
         chooser.chosen.connect(partial(self._set_choice, option))
         self.choices[option.name] = chooser
         self.parts[option.name] = [
@@ -291,8 +292,8 @@ class DraftStation(Station):
     def _add_field(self, name: str, words: str, why: str, field: LengthField) -> None:
         """A caption with its field below."""
         caption = label(words, "caption", wrap=True)
-        caption.setToolTip(why)
-        field.edit.setToolTip(why)
+        caption.setToolTip(hint(why))
+        field.edit.setToolTip(hint(why))
         self.fields[name] = field
         self.parts[name] = [caption, field]
         self._place_fields(list(self.fields)[-1:], len(self.fields) - 1)

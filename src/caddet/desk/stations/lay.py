@@ -17,9 +17,9 @@ from PyQt6.QtWidgets import (
 )
 
 from caddet.core.errors import InputError
+from caddet.core.files.writing import write_whole
 from caddet.core.finishing.finish import CutPiece
 from caddet.core.formats.export import lay_bytes
-from caddet.core.formats.files import write_whole
 from caddet.core.laying.items import WontFit
 from caddet.core.laying.plan import LayPlan, LayProgress, plan_lay, roles_of
 from caddet.core.lengths import format_length

@@ -8,9 +8,9 @@ from pathlib import Path
 from PyQt6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QProgressBar, QVBoxLayout
 
 from caddet.core.errors import CaddetError
+from caddet.core.files.writing import write_whole
 from caddet.core.finishing.finish import allowance
 from caddet.core.formats.export import ENDINGS, export_bytes
-from caddet.core.formats.files import write_whole
 from caddet.core.formats.paper import PAPERS
 from caddet.core.lengths import format_length
 from caddet.core.pattern.edges import Edge

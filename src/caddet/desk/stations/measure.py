@@ -239,14 +239,15 @@ class MeasureStation(Station):
         """Lay its things on the table."""
         if self.page == "dates":
             self.table.show_own(self.dates.items(), fit=True)
-            self.table.say_beside(self.dates.note())
+            self.table.say_beside(self.dates.note(), rich=True)
             return
         drawing = draw_figure(self.bench.document.person, self.code)
         self.table.show_own([FigureItem(drawing)], fit=True)
         measure = MEASURES[self.code]
         self.table.say_beside(
             f"{strong(measure.label)}, {VIEW_WORDS[drawing.view]}<br>{measure.where}<br><br>"
-            f"{strong('The usual slip:')} {measure.mistake}<br><br>{self._what_for()}"
+            f"{strong('The usual slip:')} {measure.mistake}<br><br>{self._what_for()}",
+            rich=True,
         )
 
     def _what_for(self) -> str:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from functools import partial
+from html import escape
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeySequence, QShortcut
@@ -183,7 +184,8 @@ class PlanStation(Station):
         views = (line_drawing(made.pattern, "front"), line_drawing(made.pattern, "back"))
         self.table.show_own([GarmentItem(made.block.label, views)], fit=True)
         document = self.bench.document
-        self.table.say_beside(f"{strong(made.block.label)}<br>for {document.wearer}, of {document.cloth}", over=True)
+        words = f"{strong(made.block.label)}<br>{escape(f'for {document.wearer}, of {document.cloth}')}"
+        self.table.say_beside(words, over=True, rich=True)
 
     def narrow(self, names: set[str]) -> None:
         """Show only the cards of these blocks and designs."""

@@ -22,7 +22,7 @@ from caddet.desk.stations.shaping.step_fields import StepFields
 from caddet.desk.table.hand import Hand
 from caddet.desk.table.hand_bar import step_icon
 from caddet.desk.table.piece_item import Showing
-from caddet.desk.widgets.fields import button, label
+from caddet.desk.widgets.fields import button, hint, label
 
 BEAT = 900  # ms for each step when the design is played through
 
@@ -145,7 +145,7 @@ class ShapeStation(Station):
             one = button(f"{offer.step.label}{keys}", partial(self.hand.start, offer.step), "tool")
             one.setIcon(step_icon(offer.step))
             one.setEnabled(not offer.refused)
-            one.setToolTip(told(offer.refused or offer.step.why, self.bench.unit))
+            one.setToolTip(hint(told(offer.refused or offer.step.why, self.bench.unit)))
             self.tools_box.addWidget(one)
             if offer.refused:
                 self.tools_box.addWidget(label(told(offer.refused, self.bench.unit), "faint", wrap=True))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from dataclasses import dataclass
 from functools import partial
 
@@ -9,6 +10,7 @@ from PyQt6.QtCore import QRectF, Qt, QTimer
 from PyQt6.QtWidgets import QCheckBox, QGraphicsItem, QHBoxLayout, QSlider, QVBoxLayout
 
 from caddet.core.errors import CaddetError
+from caddet.core.files.reading import read_text
 from caddet.core.fitting.proof import ProofLine
 from caddet.core.geometry.segments import Point
 from caddet.core.lengths import format_fine, format_length
@@ -262,10 +264,10 @@ class TrueStation(Station):
 
     def _limits(self) -> Table | None:
         """The user's own limits of ease, where there is such a file; what is wrong with it is said."""
-        file = work_folder() / "ease-limits.csv"
         try:
-            return read_ease_limits(file.read_text(encoding="utf-8-sig"), file.name) if file.exists() else None
-        except (OSError, UnicodeDecodeError, CaddetError) as error:
+            file = work_folder() / "ease-limits.csv"
+            return read_ease_limits(read_text(file), file.name) if os.path.exists(file) else None
+        except CaddetError as error:
             self.bench.said.emit(told(str(error), self.bench.unit))
             return None
 

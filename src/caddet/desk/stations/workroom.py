@@ -7,12 +7,11 @@ from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import QItemSelectionModel, Qt
-from PyQt6.QtGui import QKeySequence, QPixmap, QShortcut
+from PyQt6.QtGui import QKeySequence, QShortcut
 from PyQt6.QtWidgets import (
     QApplication,
     QFileDialog,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QListWidget,
     QListWidgetItem,
@@ -24,13 +23,14 @@ from caddet.core.body.doubts import doubts
 from caddet.core.body.figure.drawing import draw_view
 from caddet.core.body.person import Person
 from caddet.core.errors import CaddetError, Finding
-from caddet.core.formats.files import write_whole
+from caddet.core.files.writing import write_whole
 from caddet.core.formats.people_csv import parse_people, read_people, write_people
 from caddet.core.formats.people_store import keep_photo
 from caddet.core.lengths import Unit
 from caddet.core.recipe import edits
 from caddet.core.sentences import told
 from caddet.desk.clock import today
+from caddet.desk.pictures import photograph
 from caddet.desk.roster import Entry, Roster, merged
 from caddet.desk.stations.base import Station, Status
 from caddet.desk.table.figure_item import FigureItem
@@ -106,7 +106,7 @@ class WorkroomPlace(Station):
         self.own_note.setFixedHeight(LOOK.px(70))
         self.own_note.setTabChangesFocus(True)
         self.note_kept = button("Keep the notes", self._note, "link")
-        self.photo = QLabel()
+        self.photo = label()
         self.photo.setAccessibleName("Photograph")
         self.photo_button = button("Photograph…", self._ask_photo, "link")
         self.photo_away = button("Without photograph", partial(self._set_photo, ""), "link")
@@ -227,13 +227,11 @@ class WorkroomPlace(Station):
         self.details_head.setText(f"About {one.name}" if one else f"{len(chosen)} chosen")
         self.own_name.setText(one.name if one else "")
         self.own_note.setPlainText(one.person.note if one else "")
-        picture = self.bench.picture(one.person.photo) if one else None
+        picture = photograph(self.bench.picture(one.person.photo)) if one else None
         self.photo.setVisible(picture is not None)
         self.photo_away.setVisible(picture is not None)
         if picture is not None:
-            pixmap = QPixmap()
-            pixmap.loadFromData(picture)
-            self.photo.setPixmap(pixmap.scaledToHeight(LOOK.px(150), Qt.TransformationMode.SmoothTransformation))
+            self.photo.setPixmap(picture.scaledToHeight(LOOK.px(150), Qt.TransformationMode.SmoothTransformation))
         if self.active:
             self.draw()
 

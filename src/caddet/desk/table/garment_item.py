@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QGraphicsItem, QGraphicsSceneMouseEvent
 from caddet.core.fitting.line_drawing import LineDrawing
 from caddet.desk.table.drawing import Drawn, qpoint
 from caddet.desk.theme import LOOK
+from caddet.desk.widgets.fields import hint
 
 GAP = 140.0  # mm between front and back
 
@@ -45,7 +46,7 @@ class GarmentItem(Drawn, QGraphicsItem):
         if act is not None:
             self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIsFocusable)
             self.setCursor(Qt.CursorShape.PointingHandCursor)
-            self.setToolTip(name)
+            self.setToolTip(hint(name))
 
     def boundingRect(self) -> QRectF:
         """What it covers, in its own coordinates."""

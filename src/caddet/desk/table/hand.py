@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QObject, QPointF, QRectF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QTransform
-from PyQt6.QtWidgets import QLabel
 
 from caddet.core.errors import CaddetError
 from caddet.core.geometry.segments import Point
@@ -22,6 +21,7 @@ from caddet.desk.table.hand_bar import HandBar
 from caddet.desk.table.hand_items import HandleItem
 from caddet.desk.table.hand_shown import HandShown
 from caddet.desk.table.table import Table
+from caddet.desk.widgets.fields import label
 from caddet.desk.workbench import Workbench
 
 REACH = 9.0  # px within which something is meant
@@ -57,7 +57,8 @@ class Hand(QObject):
         self._touched = False  # whether the step in hand would do anything yet
         self._outdated = False  # whether the document changed under the step in hand
         self.bar = HandBar(table.view, self.start, self.settle, self.leave, self.set_gesture, self.more_wanted.emit)
-        self.note = QLabel(table.view)
+        self.note = label()
+        self.note.setParent(table.view)
         self.note.setObjectName("handnote")
         self.note.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
         self.note.hide()

@@ -7,7 +7,7 @@ from functools import partial
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QIcon, QKeyEvent, QPainter, QPainterPath, QPen, QPixmap
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from caddet.core.errors import CaddetError
 from caddet.core.hands.gesture import Gesture
@@ -18,7 +18,7 @@ from caddet.core.recipe.registry import Step
 from caddet.core.recipe.values import Formula
 from caddet.core.sentences import told
 from caddet.desk.theme import LOOK
-from caddet.desk.widgets.fields import button, label
+from caddet.desk.widgets.fields import button, hint, label
 
 SIDE = 18  # px of a step's small drawing
 
@@ -84,7 +84,7 @@ class HandBar(QFrame):
         self.words = label("", "heading")
         self.words.setTextFormat(Qt.TextFormat.PlainText)
         self.words.setWordWrap(True)
-        self.asks = QLabel()
+        self.asks = label()
         self.asks.setObjectName("working")
         self.asks.setWordWrap(True)
         self.row = QHBoxLayout()
@@ -125,7 +125,7 @@ class HandBar(QFrame):
                 one = button(f"{offer.step.label}{keys}", partial(self._begin, offer.step), "tool")
                 one.setIcon(step_icon(offer.step))
                 one.setIconSize(QSize(LOOK.px(SIDE), LOOK.px(SIDE)))
-                one.setToolTip(told(offer.step.why))
+                one.setToolTip(hint(told(offer.step.why)))
                 one.setAccessibleName(offer.step.label)
                 one.setFocusPolicy(Qt.FocusPolicy.NoFocus)
                 self.buttons[offer.step.kind] = one
@@ -200,7 +200,7 @@ class HandBar(QFrame):
         one = button("", lambda: self._turn(parameter), "tool")
         one.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         one.setAccessibleName(parameter.label)
-        one.setToolTip(told(parameter.why) or parameter.label)
+        one.setToolTip(hint(told(parameter.why) or parameter.label))
         self.buttons[parameter.name] = one
         self.chips.addWidget(one)
 

@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QGraphicsItem, QGraphicsSceneMouseEvent
 from caddet.core.hands.handles import Handle
 from caddet.desk.table.overlays import Pinned
 from caddet.desk.theme import LOOK
+from caddet.desk.widgets.fields import hint
 
 
 class HandleItem(Pinned):
@@ -25,7 +26,7 @@ class HandleItem(Pinned):
         self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIsFocusable)
         self.setCursor(Qt.CursorShape.SizeAllCursor)
         self.spoken = words
-        self.setToolTip(f"{words}: drag, or use the arrow keys; Alt is finer")
+        self.setToolTip(hint(f"{words}: drag, or use the arrow keys; Alt is finer"))
         self.setZValue(32)
         self.pressed_at: QPointF | None = None
         self._miss = QPointF()

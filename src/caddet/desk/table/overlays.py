@@ -15,6 +15,7 @@ from PyQt6.QtWidgets import (
 
 from caddet.desk.table.drawing import Drawn
 from caddet.desk.theme import LOOK
+from caddet.desk.widgets.fields import hint
 
 
 class Pinned(Drawn, QGraphicsObject):
@@ -141,7 +142,7 @@ class FigureChip(Pinned):
         self.pressed_at: QPointF | None = None
         self.change: float | None = None
         self.label = label
-        self.setToolTip(f"{label}: click for its sum, drag to change it")
+        self.setToolTip(hint(f"{label}: click for its sum, drag to change it"))
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setZValue(20)
         self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIsFocusable)

@@ -13,7 +13,6 @@ from PyQt6.QtWidgets import (
     QGraphicsScene,
     QGridLayout,
     QHBoxLayout,
-    QLabel,
     QPushButton,
     QWidget,
 )
@@ -36,6 +35,7 @@ from caddet.desk.table.piece_item import PieceItem, Showing
 from caddet.desk.table.tapes import THICK, Tape
 from caddet.desk.table.view import TableView
 from caddet.desk.theme import LOOK
+from caddet.desk.widgets.fields import hint, label
 from caddet.desk.workbench import Workbench
 
 GAP = 60.0
@@ -110,9 +110,8 @@ class Table(QWidget):
         self._fitted = False
         self._over = False
         self.zoom_bar = self._make_zoom_bar()
-        self.beside = QLabel(self.view)
-        self.beside.setObjectName("tablenote")
-        self.beside.setWordWrap(True)
+        self.beside = label(name="tablenote", wrap=True)
+        self.beside.setParent(self.view)
         self.beside.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
         self.beside.hide()
         bench.unit_changed.connect(self._set_unit)
@@ -131,7 +130,7 @@ class Table(QWidget):
             ("All", "Show everything (0)", self.fit),
         ):
             button = QPushButton(words)
-            button.setToolTip(tip)
+            button.setToolTip(hint(tip))
             button.setAccessibleName(tip)
             button.setFixedHeight(30)
             button.setMinimumWidth(36)
@@ -376,9 +375,10 @@ class Table(QWidget):
             self.scene.removeItem(item)
         self.pieces = {}
 
-    def say_beside(self, words: str, *, over: bool = False) -> None:
+    def say_beside(self, words: str, *, over: bool = False, rich: bool = False) -> None:
         """Words at the left of the table; empty takes them away. The picture makes room, unless they lie ``over`` it."""
         self._over = over
+        self.beside.setTextFormat(Qt.TextFormat.RichText if rich else Qt.TextFormat.PlainText)
         self.beside.setText(words)
         self.beside.setVisible(bool(words))
         wide = max(LOOK.px(190), round(self.view.width() * 0.27))

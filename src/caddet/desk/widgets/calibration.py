@@ -5,10 +5,11 @@ A card is 85.60 mm long (ISO/IEC 7810 ID-1, from memory).
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QSettings, Qt
+from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QDialog, QHBoxLayout, QSlider, QVBoxLayout, QWidget
 
+from caddet.desk.settings import keep_settings
 from caddet.desk.table.view import TableView
 from caddet.desk.theme import LOOK
 from caddet.desk.widgets.fields import button, label
@@ -59,5 +60,5 @@ class Calibration(QDialog):
 
     def _take(self) -> None:
         self.view.dots = self.slider.value() / CARD
-        QSettings("caddet", "caddet").setValue("dots_per_mm", self.view.dots)
+        keep_settings(dots_per_mm=self.view.dots)
         self.close()

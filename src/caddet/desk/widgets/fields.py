@@ -28,12 +28,18 @@ from caddet.core.sentences import told
 from caddet.desk.theme import LOOK
 
 
-def label(words: str, name: str = "", *, wrap: bool = False) -> QLabel:
-    """A label with a style name of the theme."""
+def label(words: str = "", name: str = "", *, wrap: bool = False, rich: bool = False) -> QLabel:
+    """A label with a style name of the theme. What a user wrote is never ``rich``: it could open a file as a picture."""
     made = QLabel(words)
+    made.setTextFormat(Qt.TextFormat.RichText if rich else Qt.TextFormat.PlainText)
     made.setObjectName(name)
     made.setWordWrap(wrap)
     return made
+
+
+def hint(words: str) -> str:
+    """Words for a tooltip, which Qt would otherwise take for rich text where they look like it."""
+    return f"<span>{escape(words)}</span>".replace("\n", "<br>") if "<" in words else words
 
 
 def strong(words: str) -> str:
@@ -191,7 +197,7 @@ class AmountField(LengthField):
         self.note.setMinimumHeight(self.note.heightForWidth(self.note.maximumWidth()) if text else 0)
         self.edit.setMinimumHeight(self.edit.sizeHint().height())
         self.note.setVisible(bool(text))
-        self.edit.setToolTip(text)
+        self.edit.setToolTip(hint(text))
 
     def _finished(self) -> None:
         text = self.edit.text().strip()

@@ -2,19 +2,19 @@
 
 from __future__ import annotations
 
-from importlib import resources
 from pathlib import Path
 
 from PyQt6.QtCore import QUrl
 from PyQt6.QtGui import QTextDocument
 from PyQt6.QtWidgets import QDialog, QTextBrowser, QVBoxLayout, QWidget
 
+from caddet.core.files.shipped import data_folder, shipped_text
 from caddet.desk.theme import LOOK
 
 
 def guide_folder() -> Path:
     """Where the guides and their pictures lie."""
-    return Path(str(resources.files("caddet") / "data/guides"))
+    return data_folder() / "guides"
 
 
 class GuideWindow(QDialog):
@@ -34,7 +34,7 @@ class GuideWindow(QDialog):
         assert document is not None
         document.setBaseUrl(QUrl.fromLocalFile(f"{guide_folder()}/"))
         document.setDocumentMargin(LOOK.px(18))
-        words = (guide_folder() / f"{name}.md").read_text("utf-8")
+        words = shipped_text(f"guides/{name}.md")
         document.setMarkdown(words, QTextDocument.MarkdownFeature.MarkdownDialectGitHub)
         column.addWidget(self.text)
         self.resize(LOOK.px(620), LOOK.px(680))

@@ -192,4 +192,4 @@ def _wording(lines: Sequence[tuple[str, str]]) -> QLabel:
         f'<p style="margin:0 0 5px 0"><span style="font-weight:600">{escape(line)}</span><br>{escape(words)}</p>'
         for line, words in lines
     )
-    return label(rows, "working", wrap=True)
+    return label(rows, "working", wrap=True, rich=True)

@@ -10,7 +10,7 @@ from caddet.core.figures.language import FormulaError, parse
 from caddet.core.figures.sums import Sum
 from caddet.core.lengths import Unit
 from caddet.core.sentences import say, told
-from caddet.desk.widgets.fields import Row, button, label, repolish
+from caddet.desk.widgets.fields import Row, button, hint, label, repolish
 
 
 class SumRow(Row):
@@ -67,7 +67,7 @@ class SumRow(Row):
         self.mark.setObjectName("yours" if yours else "guess")
         self.mark.setText("yours" if yours else "estimate")
         self.mark.setVisible(yours or bool(sum_.estimates))
-        self.mark.setToolTip("" if yours else "Leans on estimated: " + ", ".join(sum_.estimates))
+        self.mark.setToolTip(hint("" if yours else "Leans on estimated: " + ", ".join(sum_.estimates)))
         repolish(self.mark)
         self.back.setEnabled(yours)
         self.reason.setText(

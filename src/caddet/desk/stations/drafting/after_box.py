@@ -17,7 +17,7 @@ from caddet.core.tracing.comparing import as_liked, compared, lines_to_sew
 from caddet.core.tracing.cut_now import CutNow, ready_to_cut, remarks
 from caddet.core.tracing.kinds import Kind
 from caddet.desk.stations.base import empty
-from caddet.desk.widgets.fields import LengthField, Row, button, label
+from caddet.desk.widgets.fields import LengthField, Row, button, hint, label
 
 if TYPE_CHECKING:
     from caddet.desk.stations.draft import DraftStation
@@ -45,7 +45,7 @@ class AfterBox(QWidget):
             self.column.addWidget(label("Open again what is sewn", "whyhead"))
             for name in kind.opens:
                 one = button(STEPS[name].label, partial(self.station.step_wanted.emit, name))
-                one.setToolTip(STEPS[name].why)
+                one.setToolTip(hint(STEPS[name].why))
                 self.column.addWidget(one)
         unit, person = self.bench.unit, self.bench.document.person
         rows = compared(made.pattern, person, kind.block, self.bench.document.chosen_cloth)

@@ -9,8 +9,8 @@ from PyQt6.QtWidgets import QFileDialog, QVBoxLayout, QWidget
 
 from caddet.core.devices.practice_shots import PRACTICE
 from caddet.core.errors import CaddetError
+from caddet.core.files.writing import write_whole
 from caddet.core.formats.calibration_sheet import WORDS, pdf_sheet
-from caddet.core.formats.files import write_whole
 from caddet.core.recipe.traced import PhotoTracing
 from caddet.core.tracing.photo.automatic import begun
 from caddet.core.tracing.photo.picture import Picture

@@ -15,6 +15,7 @@ from caddet.core.tracing.photo.view import Points
 from caddet.desk.stations.truing.walk_items import pen
 from caddet.desk.table.drawing import Drawn
 from caddet.desk.theme import LOOK
+from caddet.desk.widgets.fields import hint
 
 MARK_LONG, MARK_APART = 14.0, 5.0  # mm
 
@@ -172,7 +173,7 @@ class DotItem(Drawn, QGraphicsItem):
         super().__init__()
         self.words, self.color, self.square, self._pulled = words, color, square, pulled
         self.setPos(at.real, at.imag)
-        self.setToolTip(f"{words}: pull it to its place")
+        self.setToolTip(hint(f"{words}: pull it to its place"))
         self.setCursor(Qt.CursorShape.SizeAllCursor)
         self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIgnoresTransformations)
         self.setZValue(40)

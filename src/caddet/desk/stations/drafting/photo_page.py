@@ -14,8 +14,7 @@ from PyQt6.QtWidgets import QApplication, QProgressBar, QVBoxLayout, QWidget
 
 from caddet.core.devices.practice_shots import PRACTICE, how_close, known, practice_camera, truth
 from caddet.core.errors import CaddetError
-from caddet.core.formats.files import read_whole
-from caddet.core.formats.people_store import store_photo
+from caddet.core.files.reading import read_whole
 from caddet.core.geometry.paths import Path
 from caddet.core.lengths import format_length
 from caddet.core.recipe import edits
@@ -42,7 +41,7 @@ from caddet.desk.stations.drafting.photo_items import DotItem, OutlineItem, pict
 from caddet.desk.stations.drafting.photo_piece import PieceBox
 from caddet.desk.stations.truing.walk_items import LineItem
 from caddet.desk.tasks import Task
-from caddet.desk.widgets.fields import LengthField, PickOne, Row, button, label, read_number, show_number
+from caddet.desk.widgets.fields import LengthField, PickOne, Row, button, hint, label, read_number, show_number
 
 if TYPE_CHECKING:
     from caddet.desk.stations.draft import DraftStation
@@ -248,7 +247,11 @@ class PhotoPage(QWidget):
 
     def _begun(self, name: str, practice: str, answer: tuple[bytes, PhotoTracing, str]) -> None:
         data, tracing, trouble = answer
-        file = store_photo(data)
+        try:
+            file = self.bench.take_picture(data)
+        except CaddetError as error:
+            self.bench.said.emit(str(error))
+            return
         tracing = tracing.model_copy(update={"practice": practice})
 
         def change(document: Document) -> Document:
@@ -499,7 +502,7 @@ class PhotoPage(QWidget):
                 color = "weld" if at in unseen else "woad"
                 dot = DotItem(complex(points[at]), told_there, color, partial(self._pull_corner, piece.name, at))
                 why = ", where the picture shows no corner" if at in unseen else ""
-                dot.setToolTip(f"{words}{why}: pull it to its place")
+                dot.setToolTip(hint(f"{words}{why}: pull it to its place"))
                 items.append(dot)
         return items
 

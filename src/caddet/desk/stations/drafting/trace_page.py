@@ -302,7 +302,7 @@ class TracePage(QWidget):
 
     def _add_row(self, title: str, what: str, at: float | None) -> None:
         row = Row(title)
-        row.figure = label("", "figure")  # type: ignore[attr-defined]  # the value stands at the right
+        row.figure = label("", "figure", rich=True)  # type: ignore[attr-defined]  # the value stands at the right
         row.top.addWidget(row.figure)  # type: ignore[attr-defined]
         row.chosen.connect(partial(self.choose, what, at))
         self.rows[what, at] = row

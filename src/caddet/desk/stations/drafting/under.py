@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
-from PyQt6.QtGui import QImage, QPixmap, QTransform
+from PyQt6.QtGui import QPixmap, QTransform
 
 from caddet.core.errors import CaddetError
 from caddet.core.recipe.traced import PhotoTracing
@@ -12,6 +12,7 @@ from caddet.core.tracing.photo.flat import flattened
 from caddet.core.tracing.photo.picture import read_picture
 from caddet.core.tracing.photo.traced import laid_as, outline_of, view_of
 from caddet.core.tracing.tape import traced
+from caddet.desk.pictures import pixmap_of
 from caddet.desk.workbench import Workbench
 
 FINE = 1.2  # points to the mm
@@ -37,8 +38,7 @@ def pictures_under(bench: Workbench) -> dict[str, Under]:
             flat = flattened(read_picture(data).points, view, sheet, FINE)
         except CaddetError:
             continue
-        high, wide = flat.points.shape[:2]
-        pixmap = QPixmap.fromImage(QImage(flat.points.tobytes(), wide, high, wide * 3, QImage.Format.Format_RGB888))
+        pixmap = pixmap_of(flat.points)
         prefix = "" if source is document.recipe.sources[0] else f"{source.id}_"
         for piece in tracing.pieces:
             try:

@@ -114,6 +114,7 @@ class NestActions:
                     else as_outlines(document, one)
                 )
                 wanted.append((one.name, made))
+        files = {file: self.bench.picture(file) for file in document.photo_files()}
         self.page.station.progress.setRange(0, len(wanted))
         self.page.station.progress.show()
 
@@ -127,7 +128,7 @@ class NestActions:
 
         self.tasks.append(
             self.bench.run(
-                lambda task: export_sizes(wanted, folder, ending, task),
+                lambda task: export_sizes(wanted, folder, ending, files.get, task),
                 done,
                 failed,
                 self.page.station.progress.setValue,

@@ -13,6 +13,7 @@ from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Point
 from caddet.desk.table.drawing import Drawn, painter_path, qpoint
 from caddet.desk.theme import LOOK
+from caddet.desk.widgets.fields import hint
 
 KEYS = {
     Qt.Key.Key_Left: -1 + 0j, Qt.Key.Key_Right: 1 + 0j, Qt.Key.Key_Up: -1j, Qt.Key.Key_Down: 1j,
@@ -130,7 +131,7 @@ class CornerRing(Drawn, QGraphicsItem):
         self.spoken = name.replace("_", " ").replace("-", ", ")
         self.setPos(qpoint(at))
         self.setZValue(30)
-        self.setToolTip(f"{self.spoken}: pull it, or press the arrow keys (Alt for a tenth)")
+        self.setToolTip(hint(f"{self.spoken}: pull it, or press the arrow keys (Alt for a tenth)"))
         self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIgnoresTransformations)
         self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIsFocusable)
         self.setCursor(Qt.CursorShape.SizeAllCursor)

@@ -8,8 +8,9 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
-from caddet.core.errors import CaddetError
-from caddet.core.formats.files import write_whole
+from caddet.core.errors import CaddetError, some
+from caddet.core.files.reading import read_text
+from caddet.core.files.writing import write_whole
 from caddet.core.geometry.segments import Motion, Point
 from caddet.core.grading.moving import moved_at_corners
 from caddet.core.grading.points import corners
@@ -219,14 +220,14 @@ class RulesBox(QWidget):
     def take_rules(self, file: Path) -> None:
         """Take the rules of a file. What can't be used is said with its line."""
         try:
-            found = read_rules(file.read_text(encoding="utf-8-sig"), file.name)
-        except (OSError, UnicodeDecodeError, CaddetError) as error:
+            found = read_rules(read_text(file), file.name)
+        except CaddetError as error:
             self.bench.said.emit(told(str(error), self.bench.unit))
             return
         names = [size.name for size in self.page.size_table.sizes]
         missing = [name for name in found.sizes if name not in names]
         if missing:
-            self.bench.said.emit(f"{self.page.size_table.name} has no size “{missing[0]}”; it has {', '.join(names)}.")
+            self.bench.said.emit(f"{self.page.size_table.name} has no size “{missing[0]}”; it has {some(names)}.")
             return
         self.page.set_choices("Rules from a file", way="rules", rules=found.rules, sizes=found.sizes, base=found.base)
 

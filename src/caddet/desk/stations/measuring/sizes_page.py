@@ -11,7 +11,7 @@ from caddet.core.body.measures import MEASURES
 from caddet.core.body.person import Person, show_measure
 from caddet.core.body.sizes import SizeTable, nearest_size, person_of_size, read_sizes, shipped_tables
 from caddet.core.errors import InputError
-from caddet.core.formats.files import read_whole
+from caddet.core.files.reading import read_text
 from caddet.core.formats.people_store import free_name
 from caddet.core.lengths import format_change, format_length
 from caddet.core.recipe import edits
@@ -138,8 +138,7 @@ class SizesPage(QWidget):
     def take_table(self, path: Path) -> None:
         """Use a table of one's own; what is wrong with it is said."""
         try:
-            text = read_whole(path, 4 * 1024 * 1024).decode("utf-8-sig", errors="replace")
-            table = read_sizes(text, path.stem[:40] or "Own", self.bench.unit, place=path.name)
+            table = read_sizes(read_text(path), path.stem[:40] or "Own", self.bench.unit, place=path.name)
         except InputError as error:
             self.bench.said.emit(str(error))
             return

@@ -5,7 +5,7 @@ from __future__ import annotations
 from html import escape
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from caddet.core.hands.gesture import Gesture
 from caddet.core.lengths import Unit
@@ -25,7 +25,7 @@ class How(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.toggle = button("How it is done", self._toggle, "quiet")
-        self.pictures = QLabel()
+        self.pictures = label()
         self.pictures.setAccessibleName("Before, doing, after")
         self.says = label("", "working", wrap=True)
         self.says.setTextFormat(Qt.TextFormat.RichText)

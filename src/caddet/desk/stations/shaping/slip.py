@@ -7,11 +7,11 @@ from typing import Protocol
 
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPixmap
-from PyQt6.QtWidgets import QApplication, QCheckBox, QLabel, QMenu, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QApplication, QCheckBox, QMenu, QVBoxLayout, QWidget
 
 from caddet.core.recipe.document import StepEntry
 from caddet.desk.theme import LOOK
-from caddet.desk.widgets.fields import Row, button
+from caddet.desk.widgets.fields import Row, button, label
 
 
 class SlipList(Protocol):
@@ -65,7 +65,7 @@ class Slip(Row):
         self.menu_button.setFixedWidth(LOOK.px(40))
         self.top.addWidget(self.tick)
         self.top.addWidget(self.menu_button)
-        self.picture = QLabel()
+        self.picture = label()
         self.column.addWidget(self.picture)
         self.setToolTip(
             "Enter or a click takes it up again; drag it, or Alt with up and down, to move it; Del takes it out"

@@ -16,7 +16,7 @@ from caddet.core.recipe.typed import typed_text
 from caddet.core.recipe.values import Formula, FramePoint, LinesValue, LineValue, Place, Points, References, TableValue
 from caddet.core.sentences import Sentence, say, told
 from caddet.core.shaping.finding import said, said_place
-from caddet.desk.widgets.fields import AmountField, Choices, PickOne, button, label, read_number, show_number
+from caddet.desk.widgets.fields import AmountField, Choices, PickOne, button, hint, label, read_number, show_number
 from caddet.desk.widgets.lines_field import LinesField
 
 Changed = Callable[[Gesture], object]
@@ -65,7 +65,7 @@ class StepFields(QWidget):
         grid.setColumnStretch(0, 1)
         for line, parameter in enumerate(gesture.step.parameters):
             caption = label(parameter.label, wrap=True)
-            caption.setToolTip(told(parameter.why, unit))
+            caption.setToolTip(hint(told(parameter.why, unit)))
             field = self._field(parameter)
             wide = not (parameter.is_amount or parameter.kind == "flag")
             if wide:

@@ -1,7 +1,7 @@
-"""Writing files so that nothing is ever half-written, and reading them with a limit.
+"""Writing files so that nothing is ever half-written.
 
-Only regular files are read and replaced. A file keeps its mode and a symbolic link stays a link; what
-holds people's measures is made readable for its owner only.
+Only regular files are replaced. A file keeps its mode and a symbolic link stays a link; what holds people's
+measures is made readable for its owner only.
 """
 
 from __future__ import annotations
@@ -17,9 +17,9 @@ import time
 from pathlib import Path
 
 from caddet.core.errors import InputError
+from caddet.core.files.reasons import reason_of
 from caddet.core.sentences import say
 
-BIGGEST_FILE = 64 * 1024 * 1024
 LONGEST_FILE_NAME = 200  # bytes; what stands before and behind it is ours
 UNFINISHED = ".unfinished"
 OLD_LITTER = 600.0  # seconds after which an unfinished file is nobody's any more
@@ -62,8 +62,11 @@ def append_synced(path: Path, data: bytes) -> None:
     When not all of it could be written, what was is taken back, so that no torn line stays if that
     can be helped.
     """
-    handle = os.open(path, os.O_WRONLY | os.O_APPEND | os.O_CREAT | os.O_NOFOLLOW, 0o600)
+    flags = os.O_WRONLY | os.O_APPEND | os.O_CREAT | os.O_NOFOLLOW | os.O_NONBLOCK | os.O_CLOEXEC
+    handle = os.open(path, flags, 0o600)
     try:
+        if not stat.S_ISREG(os.fstat(handle).st_mode):
+            raise OSError(errno.EINVAL, "not an ordinary file", str(path))
         before = os.fstat(handle).st_size
         try:
             view = memoryview(data)
@@ -81,37 +84,6 @@ def append_synced(path: Path, data: bytes) -> None:
 def previous_of(path: Path) -> Path:
     """Where the version before the last save is kept."""
     return Path(f"{path}.previous")
-
-
-def read_whole(path: Path, limit: int = BIGGEST_FILE) -> bytes:
-    """The bytes of a regular file.
-
-    Raises :class:`InputError` when it is missing, unreadable, too large, or a folder, pipe or device.
-    """
-    try:
-        handle = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC)
-        try:
-            status = os.fstat(handle)
-            if stat.S_ISDIR(status.st_mode):
-                raise InputError("this is a folder; expected a file.", str(path))
-            if not stat.S_ISREG(status.st_mode):
-                raise InputError("this is not an ordinary file; expected one on a disk.", str(path))
-            if status.st_size > limit:
-                raise InputError(
-                    say("the file is larger than {limit} MiB; that can't be right.", limit=limit // 1_048_576),
-                    str(path),
-                )
-            with os.fdopen(os.dup(handle), "rb") as file:
-                data = file.read(limit + 1)
-        finally:
-            os.close(handle)
-    except (OSError, ValueError) as error:
-        raise InputError(reason_of(error, path), str(path)) from error
-    if len(data) > limit:
-        raise InputError(
-            say("the file is larger than {limit} MiB; that can't be right.", limit=limit // 1_048_576), str(path)
-        )
-    return data
 
 
 def make_folder(folder: Path) -> Path:
@@ -189,31 +161,3 @@ def _sync_folder(folder: Path) -> None:
             os.fsync(handle)
         finally:
             os.close(handle)
-
-
-def reason_of(error: Exception, path: Path) -> str:
-    """Why a file could not be read or written, as a sentence."""
-    match error.errno if isinstance(error, OSError) else None:
-        case errno.ENOSPC | errno.EDQUOT:
-            return "the disk is full; nothing was written, the file is as it was."
-        case errno.EACCES | errno.EPERM | errno.EROFS:
-            return "no permission to read or write here; choose a folder of your own."
-        case errno.ENOENT:
-            there = False
-            with contextlib.suppress(OSError):
-                there = os.path.exists(path.parent)
-            return (
-                "there is no such file or folder." if there else say("there is no folder {parent}.", parent=path.parent)
-            )
-        case errno.ENOTDIR | errno.EISDIR:
-            return "a folder and a file are mixed up in this path."
-        case errno.ENAMETOOLONG:
-            return "this name is too long for a file; choose a shorter one."
-        case errno.ELOOP:
-            return "this link leads round in a circle."
-        case errno.EINVAL:
-            return "this is not an ordinary file; expected one on a disk."
-        case None:
-            return "this can't be the name of a file."
-        case _:
-            return say("could not be read or written ({what}).", what=getattr(error, "strerror", None) or error)
