@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from functools import lru_cache
+from pathlib import Path as FilePath
 
 import numpy as np
 import shapely
 
+from caddet.cli import main
 from caddet.core import library as library  # registers the kinds
 from caddet.core.devices.camera import Lying, Scene, Shot, SimulatedCamera
 from caddet.core.geometry.paths import Path
@@ -65,3 +67,11 @@ def strays(camera: SimulatedCamera, view: View, points: Points) -> np.ndarray:
     true = as_found(camera, view, np.array(camera.scene.pieces[0].outline.flattened(0.1)))
     ring = shapely.LinearRing([(p.real, p.imag) for p in points])
     return np.array([ring.distance(shapely.Point(p.real, p.imag)) for p in true])
+
+
+def traced_project(path: FilePath) -> None:
+    """A project traced from a photograph, written as the command line does it: the photograph is in the file only."""
+    picture = path.with_suffix(".jpg")
+    picture.write_bytes(photo_bytes("t_shirt", "front", shot=Shot(size=(1600, 1200))))
+    words = ["trace", str(picture), "--kind", "t_shirt", "--shape", "front", "-o", str(path), "--force"]
+    assert main(words) in (0, 1) and path.exists()

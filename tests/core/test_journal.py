@@ -116,6 +116,44 @@ def test_the_last_moment_equal_to_the_document_is_taken_and_later_ones_are_redo(
     assert found.now == before.now and found.redo_deed == "hip 3" and _same(found.redone(), history)
 
 
+def test_a_burst_that_passes_through_what_was_saved_is_none_of_it_when_it_was_not_saved(
+    begun: tuple[Path, Journal, History],
+) -> None:
+    """A choice tried, taken back and another one made, then a kill before the save: the file is where it was saved."""
+    path, journal, history = begun
+    saved = _run(journal, 2, history)
+    there, back, on = _edit(saved.document, 7), saved.document, _edit(saved.document, 8)
+    journal.add([Edited(back, there, "tried"), Edited(there, back, "taken back"), Edited(back, on, "another")])
+    found = _read(path, back)
+    assert found.now == saved.now and found.undo_deed == "hip 1", "not at the moment between that was the same"
+    assert [moment.deed for moment in found.moments[found.now + 1 :]] == ["tried", "taken back", "another"]
+    assert _read(path, on).undo_deed == "another", "and what was saved after it is there"
+
+
+def test_what_is_done_after_such_a_kill_hangs_on_where_the_project_was_opened(
+    begun: tuple[Path, Journal, History],
+) -> None:
+    path, journal, history = begun
+    saved = _run(journal, 2, history)
+    there, back = _edit(saved.document, 7), saved.document
+    journal.add([Edited(back, there, "tried"), Edited(there, back, "taken back"), Edited(back, there, "another")])
+    again = Journal.read(journal_path(path))
+    history = again.open_at(back, Written.of(back).token)
+    history = _run(again, 1, history)
+    assert _same(_read(path, history.document), history) and len(history.moments) == len(saved.moments) + 1
+
+
+def test_a_compacted_journal_still_knows_where_it_was_saved(
+    begun: tuple[Path, Journal, History], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    path, journal, history = begun
+    saved = _run(journal, 2, history)
+    there, back, on = _edit(saved.document, 7), saved.document, _edit(saved.document, 8)
+    journal.add([Edited(back, there, "tried"), Edited(there, back, "taken back"), Edited(back, on, "another")])
+    Journal.read(journal_path(path)).compacted()
+    assert _read(path, back).now == saved.now
+
+
 def test_a_document_that_no_moment_equals_becomes_a_new_one_and_nothing_is_begun_anew(
     begun: tuple[Path, Journal, History],
 ) -> None:

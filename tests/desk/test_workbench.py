@@ -20,7 +20,7 @@ from caddet.core.formats.project import open_project
 from caddet.core.made import EvaluateRequest
 from caddet.core.pipeline import make
 from caddet.core.recipe import edits
-from caddet.desk.app import _mishap, open_bench
+from caddet.desk.app import open_bench
 from caddet.desk.display import need_display
 from caddet.desk.places import demo_path, work_folder
 from caddet.desk.tasks import Courier, Task, Workers
@@ -175,7 +175,7 @@ def test_a_fault_of_ours_is_logged_and_said_in_one_sentence(qtbot: QtBot, projec
     try:
         raise ZeroDivisionError("a fault")
     except ZeroDivisionError:
-        _mishap(window, *sys.exc_info())  # type: ignore[arg-type]
+        window.recovery.mishap(*sys.exc_info())  # type: ignore[arg-type]
     log = tmp_path / "xdg-state" / "caddet" / "faults.log"
     assert "a fault" in log.read_text() and "went wrong" in window.toast.text()
     window.close()

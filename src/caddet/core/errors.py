@@ -45,6 +45,13 @@ class CaddetError(Exception):
         super().__init__(one_line(words))
 
 
+class Stopped(CaddetError):
+    """Work that was stopped before it was done: nobody wants its answer any more."""
+
+    def __init__(self, words: str = "Stopped.") -> None:
+        super().__init__(words)
+
+
 class InputError(CaddetError):
     """Input from outside (a file, a field, a command line) that can't be used; exit code 2."""
 

@@ -8,16 +8,13 @@ import signal
 import sys
 from collections.abc import Callable
 from dataclasses import dataclass
-from functools import partial
 from pathlib import Path
-from types import TracebackType
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QEventLoop, Qt, QTimer
 from PyQt6.QtWidgets import QApplication
 
 from caddet.core.errors import CaddetError
-from caddet.core.faults import write_fault
 from caddet.desk.display import need_display
 from caddet.desk.opening import Opening
 from caddet.desk.settings import keep_settings, read_settings
@@ -95,13 +92,6 @@ def open_bench(file: Path | None, demo: Callable[[], Document] | None, last: str
         return Begun(Workbench(opened, None), opened, tuple(said))
 
 
-def _mishap(window: MainWindow, kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
-    """A fault of ours: it is written to a log and said in one sentence; the work goes on."""
-    del kind
-    log = write_fault(error.with_traceback(trace))
-    window.say(f"Something went wrong inside Caddet; your work is saved. What happened is written in {log}.")
-
-
 def show_opening() -> Opening:
     """The empty room, painted before this returns; everything else is loaded behind it."""
     opening = Opening()
@@ -153,7 +143,7 @@ def run(file: Path | None, demo: bool) -> int:
     remember = Remembered(bench)
     bench.edited.connect(remember.look)
     remember.look()
-    sys.excepthook = partial(_mishap, window)
+    sys.excepthook = window.recovery.mishap
     window.setGeometry(opening.geometry())
     window.show()
     opening.close()
@@ -166,7 +156,13 @@ def run(file: Path | None, demo: bool) -> int:
     beat = QTimer()  # lets Python see Ctrl C while Qt waits
     beat.start(300)
     beat.timeout.connect(lambda: None)
-    return app.exec()
+    code = app.exec()
+    if bench.left_behind:  # what is still being worked out is of no use any more: the program does not wait for it
+        for stream in (sys.stdout, sys.stderr):
+            if stream is not None:
+                stream.flush()
+        os._exit(code)
+    return code
 
 
 class Remembered:

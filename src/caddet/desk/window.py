@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
+from typing import Generic, TypeVar
 
 from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence
@@ -33,6 +34,7 @@ from caddet.desk.opening import SIZE
 from caddet.desk.projects import Projects
 from caddet.desk.proof_strip import ProofStrip
 from caddet.desk.rail import Rail
+from caddet.desk.recovery import Recovery
 from caddet.desk.stations.base import Station
 from caddet.desk.stations.draft import DraftStation
 from caddet.desk.stations.grade import GradeStation
@@ -49,10 +51,33 @@ from caddet.desk.widgets.fields import button, label
 from caddet.desk.workbench import Workbench
 
 DOCKET = 332
+STATIONS: tuple[type[Station], ...] = (
+    MeasureStation, PlanStation, DraftStation, ShapeStation, TrueStation, GradeStation, MarkStation, LayStation,
+)  # fmt: skip
+PLACES: tuple[type[Station], ...] = (*STATIONS, WorkroomPlace)
+S = TypeVar("S", bound=Station)
+
+
+class Place(Generic[S]):
+    """The window's station of a kind: the one that is in its place now. Raises :class:`CaddetError` when it was put away."""
+
+    def __init__(self, kind: type[S]) -> None:
+        self.kind = kind
+
+    def __get__(self, window: MainWindow, of: type[MainWindow]) -> S:
+        """The station of a window."""
+        found = window.place(self.kind.key)
+        if not isinstance(found, self.kind):
+            raise CaddetError(f"{self.kind.name} failed and was put away; go there to try it again.")
+        return found
 
 
 class MainWindow(QMainWindow):
     """One project in one window."""
+
+    measure, plan, draft = Place(MeasureStation), Place(PlanStation), Place(DraftStation)
+    shape, true, grade = Place(ShapeStation), Place(TrueStation), Place(GradeStation)
+    mark, lay, workroom = Place(MarkStation), Place(LayStation), Place(WorkroomPlace)
 
     def __init__(self, bench: Workbench) -> None:
         super().__init__()
@@ -60,31 +85,14 @@ class MainWindow(QMainWindow):
         self.setWindowTitle("Caddet")
         self.closing = False
         self.table = Table(bench)
-        self.measure = MeasureStation(bench, self.table)
-        self.plan = PlanStation(bench, self.table)
-        self.draft = DraftStation(bench, self.table)
-        self.shape = ShapeStation(bench, self.table)
-        self.true = TrueStation(bench, self.table)
-        self.grade = GradeStation(bench, self.table)
-        self.mark = MarkStation(bench, self.table)
-        self.lay = LayStation(bench, self.table)
-        self.workroom = WorkroomPlace(bench, self.table)
-        self.stations: list[Station] = [
-            self.measure,
-            self.plan,
-            self.draft,
-            self.shape,
-            self.true,
-            self.grade,
-            self.mark,
-            self.lay,
-        ]
-        self.places: list[Station] = [*self.stations, self.workroom]
-        self.here = self.draft.key
+        self.recovery = Recovery(self)
+        self.here = DraftStation.key
+        self.places: list[Station] = [kind(bench, self.table) for kind in PLACES]
         self.projects = Projects(self, bench, self.table, self.say)
         self.projects.begun.connect(lambda: self.go("measure"))
         self.projects.practising.connect(lambda: self.go("true"))
-        self.header, self.rail, self.strip = Header(bench), Rail(self.stations, [self.workroom]), ProofStrip()
+        below = self.places[len(STATIONS) :]
+        self.header, self.rail, self.strip = Header(bench), Rail(self.stations, below), ProofStrip()
         self.dockets = QStackedWidget()
         docket = QWidget()
         docket.setObjectName("docket")
@@ -152,29 +160,70 @@ class MainWindow(QMainWindow):
         self.strip.unsaved_clicked.connect(self.projects.save_again)
         bench.saved.connect(self._tell_saved)
         self.table.figure_chosen.connect(self._figure)
-        self.plan.measure_wanted.connect(self._measure)
-        self.draft.paper_wanted.connect(self.print)
-        self.draft.step_wanted.connect(lambda kind: self._begin_step(STEPS[kind]))
-        self.grade.graded.connect(self.rail.refresh)
-        self.shape.hand.more_wanted.connect(self._find_tools)
+        for place in self.places:
+            self._connect_station(place)
         LOOK.changed.connect(self._restyle)
+
+    def _connect_station(self, station: Station) -> None:
+        """Listen to what a station asks of the window."""
+        match station:
+            case PlanStation():
+                station.measure_wanted.connect(self._measure)
+            case DraftStation():
+                station.paper_wanted.connect(self.print)
+                station.step_wanted.connect(lambda kind: self._begin_step(STEPS[kind]))
+            case GradeStation():
+                station.graded.connect(self.rail.refresh)
+            case ShapeStation():
+                station.hand.more_wanted.connect(self._find_tools)
+
+    # --- the stations -------------------------------------------------------------------------
+
+    @property
+    def stations(self) -> list[Station]:
+        """Those of the rail, in the order of the work."""
+        return self.places[: len(STATIONS)]
+
+    def place(self, key: str) -> Station:
+        """A station or place by its key."""
+        return next(place for place in self.places if place.key == key)
+
+    def made_station(self, key: str) -> Station:
+        """A station made anew, not yet in its place."""
+        return next(kind for kind in PLACES if kind.key == key)(self.bench, self.table)
+
+    def put_in_place(self, station: Station) -> None:
+        """Put a station where the one of its key is."""
+        old = self.place(station.key)
+        self.places[self.places.index(old)] = station
+        self.dockets.insertWidget(self.dockets.indexOf(old), station)
+        self.dockets.removeWidget(old)
+        old.hide()
+        old.deleteLater()
+        self.rail.buttons[station.key].station = station
+        self._connect_station(station)
+        if self.here == station.key:
+            self.dockets.setCurrentWidget(station)
+            self.recovery.guard(station.key, station.enter)
+
+    @property
+    def station(self) -> Station:
+        """The station or place that is shown."""
+        return self.place(self.here)
 
     # --- keeping up ---------------------------------------------------------------------------
 
     def _edited(self) -> None:
         self.header.refresh()
         self._tell_saved()
-        self.station.refresh()  # the others are refreshed when they are entered
-        if self.here == self.measure.key:
-            self.measure.draw()
+        self.recovery.guard(self.here, self.station.changed)  # the others are refreshed when they are entered
         self.rail.refresh()
 
     def _made(self) -> None:
         made = self.bench.result
         if made is not None:
             self.strip.show_proof(made.proof, self.bench.unit)
-        self.station.refresh()
-        self.station.draw()
+        self.recovery.guard(self.here, self.station.redraw)
         self.rail.refresh()
 
     def _unit(self) -> None:
@@ -197,19 +246,14 @@ class MainWindow(QMainWindow):
         self._edited()
         self._made()
 
-    @property
-    def station(self) -> Station:
-        """The station or place that is shown."""
-        return next(place for place in self.places if place.key == self.here)
-
     def go(self, key: str) -> None:
         """Go to a station."""
         self.table.keep_moves()
-        self.station.leave()
+        self.recovery.guard(self.here, self.station.leave)
         self.here = key
         self.dockets.setCurrentWidget(self.station)
         self.rail.show_here(key)
-        self.station.enter()
+        self.recovery.guard(key, self.station.enter)
         after = self._after()
         last = self.station is self.stations[-1]
         self.onward.setText("Back to Measure for the next person" if last else f"On to {after.name}")
@@ -317,7 +361,7 @@ class MainWindow(QMainWindow):
         add("Table", "F6", self.table.view.setFocus)
         for number, station in enumerate(self.stations, start=1):
             add(station.name, f"Alt+{number}", lambda _=False, key=station.key: self.go(key))
-        add(self.workroom.name, "Alt+W", lambda: self.go(self.workroom.key))
+        add(WorkroomPlace.name, "Alt+W", lambda: self.go(WorkroomPlace.key))
 
     def commands(self) -> list[Command]:
         """Everything the finder offers just now."""
@@ -483,9 +527,5 @@ class MainWindow(QMainWindow):
                 event.ignore()
             return
         self.closing = True
-        if self.lay.task is not None:
-            self.lay.task.cancel()
-        if self.mark.task is not None:
-            self.mark.task.cancel()
         self.bench.close()
         super().closeEvent(event)

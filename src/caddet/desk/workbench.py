@@ -27,6 +27,7 @@ from caddet.core.recipe.history import History
 from caddet.core.sentences import say
 from caddet.desk.tasks import Callback, Courier, Task, Workers
 
+PATIENCE = 1.0  # seconds that closing waits for what is being worked out; what is being saved it waits for
 TRY_AGAIN = 15_000  # ms between tries to save what could not be saved
 
 
@@ -78,6 +79,7 @@ class Workbench(QObject):
         self.read_only_why = ""
         self.save_error = ""
         self.conflict = False
+        self.left_behind = False  # whether something was still being worked out when the bench was closed
         self.history = History.begin(opened.document)
         self.preview_document: Document | None = None
         self.result: Made | None = None
@@ -415,8 +417,9 @@ class Workbench(QObject):
         self.settled()
         self._again.stop()
         self.courier.close()
-        for workers in (self._makers, self._others, self._saver):
-            workers.close()
+        self._saver.close()
+        stopped = [workers.close(PATIENCE) for workers in (self._makers, self._others)]
+        self.left_behind = not all(stopped)
         self._release()
 
     def run(self, work: Callable[[Task], Any], finished: Callback, failed: Callback, progressed: Callback) -> Task:

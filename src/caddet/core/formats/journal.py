@@ -146,13 +146,15 @@ class Journal:
 
     ``moments`` are all that the file has, each behind its ``parents``; ``path`` leads from the first to the
     last that redo reaches, and ``now`` is a place on it. What an edit after an undo leaves behind stays
-    among the moments: after a crash the project may still be there.
+    among the moments: after a crash the project may still be there. ``kept`` are the moments at which the project
+    was about to be saved, in the order of time: only there can its file be, whatever it was in between.
     """
 
     file: Path
     moments: list[Line] = field(default_factory=list)
     parents: list[int] = field(default_factory=list)
     path: list[int] = field(default_factory=list)
+    kept: list[int] = field(default_factory=list)
     now: int = 0
     passed_over: int = 0
     next_n: int = 0
@@ -161,6 +163,9 @@ class Journal:
     since: int = 1
     last: Written | None = None
     ahead: bool = False  # whether it held more than the file when the project was opened: a save was cut off
+    opened_at: bytes = (
+        b""  # where the project was opened, when that is not the journal's end; it goes before the next edit
+    )
     unwritten: bytes = b""  # what could not be written when the project was opened; it goes before the next edit
 
     @property
@@ -201,6 +206,7 @@ class Journal:
             raise ValueError("torn")
         if "now" in raw:
             self._go_to(self._numbered(int(raw["now"])))
+            self._mark(raw)
             return
         whole, parent = "document" in raw, self._named(raw.get("from"))
         if not whole and (parent is None or not isinstance(raw["change"], dict)):
@@ -217,6 +223,12 @@ class Journal:
         self.now = len(self.path) - 1
         self.next_n = max(self.next_n, line.n + 1)
         self.whole, self.since = (len(data), 0) if whole else (self.whole, self.since + len(data))
+        self._mark(raw)
+
+    def _mark(self, raw: dict[str, Any]) -> None:
+        """Remember that the project was saved at the moment that is now, when a line says so."""
+        if raw.get("kept") is True:
+            self.kept.append(self.path[self.now])
 
     def _go_to(self, moment: int) -> None:
         """Be at a moment: on the present path, or on the one that led to it."""
@@ -240,6 +252,15 @@ class Journal:
         every: Iterator[int] = iter((self.path[self.now], *reversed(self.path), *range(len(self.moments) - 1, -1, -1)))
         return next((i for i in every if token in (self.moments[i].token, self.moments[i].was)), None)
 
+    def _saved_as(self, token: str) -> int | None:
+        """The moment that a file with this token is at: the last one at which it was saved so.
+
+        Between two saves a document may have been the same for a moment (a choice tried and taken back); the file was
+        never there. A journal of before says nothing of saves: there the latest moment with that token counts.
+        """
+        saved = next((i for i in reversed(self.kept) if token in (self.moments[i].token, self.moments[i].was)), None)
+        return saved if saved is not None and token else self._named(token)
+
     # --- opening ------------------------------------------------------------------------------
 
     def open_at(self, document: Document, token: str, *, write: bool = True) -> History:
@@ -248,14 +269,16 @@ class Journal:
         When none is, the document becomes a new moment behind what was now (written unless ``write`` is
         false; when that can't be done it waits in ``unwritten``).
         """
-        at = self._named(token)
+        at = self._saved_as(token)
         if at is not None:
             self.ahead = at != self.path[self.now]
             self._go_to(at)
+            if self.ahead:  # or the next edit would be read as one of another moment with the same document
+                self.opened_at = line_of({"now": self.moments[at].n, "kept": True})
             return Chain(self.lines).history(document, self.now)
         written = Written.of(document)
         words = {"edit": "As the file was opened" if self.path else "Start", "n": self.next_n, "is": written.token,
-                 "document": written.raw}  # fmt: skip
+                 "document": written.raw, "kept": True}  # fmt: skip
         data = line_of(words)
         if write:
             try:
@@ -270,28 +293,31 @@ class Journal:
 
     def add(self, entries: Sequence[Entry]) -> None:
         """Append entries and sync; all or none. Raises :class:`InputError` when they can't be kept."""
-        ahead = replace(self, moments=list(self.moments), parents=list(self.parents), path=list(self.path))
+        ahead = replace(
+            self, moments=list(self.moments), parents=list(self.parents), path=list(self.path), kept=list(self.kept)
+        )
         data = b"".join(ahead._lines_for(entries))
         self._append(data)
-        for name in ("moments", "parents", "path", "now", "next_n", "size", "whole", "since", "last"):
+        for name in ("moments", "parents", "path", "kept", "now", "next_n", "size", "whole", "since", "last"):
             setattr(self, name, getattr(ahead, name))
 
     def _append(self, data: bytes) -> None:
         try:
             make_folder(self.file.parent)
-            data = self.unwritten + data
+            data = self.unwritten + self.opened_at + data
             append_synced(self.file, data if _ends_whole(self.file) else b"\n" + data)
-            self.unwritten = b""
+            self.unwritten = self.opened_at = b""
         except OSError as error:
             raise InputError(
                 say("the undo can't be kept: {reason_of}", reason_of=reason_of(error, self.file)), str(self.file)
             ) from error
 
     def _lines_for(self, entries: Sequence[Entry]) -> Iterator[bytes]:
-        for entry in entries:
+        for number, entry in enumerate(entries, 1):
+            kept = {"kept": True} if number == len(entries) else {}
             if isinstance(entry, Moved):
                 at = min(max(self.now + entry.by, 0), len(self.path) - 1)
-                data = line_of({"now": self.moments[self.path[at]].n})
+                data = line_of({"now": self.moments[self.path[at]].n} | kept)
             else:
                 known = self.last is not None and self.last.document is entry.before
                 before = self.last if known and self.last is not None else Written.of(entry.before, self.last)
@@ -301,7 +327,7 @@ class Journal:
                     words["document"] = after.raw
                 else:
                     words["change"] = change(before.raw, after.raw)
-                data, self.last = line_of(words), after
+                data, self.last = line_of(words | kept), after
             self.take(data)
             yield data
 
@@ -321,6 +347,7 @@ class Journal:
         """The same moments in fewer bytes; the file is replaced whole. Raises :class:`InputError`."""
         chain, fresh = Chain(self.lines), Journal(self.file)
         written: list[bytes] = []
+        saved = set(self.kept)
         before: Any = None
         for index, line in enumerate(self.lines):
             try:
@@ -329,6 +356,7 @@ class Journal:
                 continue
             words: dict[str, Any] = {"edit": line.deed, "n": line.n, "is": line.token}
             words |= {"was": line.was} if line.was else {}
+            words |= {"kept": True} if self.path[index] in saved else {}
             words |= {"from": fresh.moments[-1].token} if fresh.moments else {}
             if before is None or fresh.since > fresh.whole:
                 words["document"] = raw

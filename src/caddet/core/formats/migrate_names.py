@@ -104,8 +104,8 @@ def _accepted(one: Raw, names: _Names, seams: dict[str, str]) -> None:
 
 
 def _refs(value: Any) -> list[str]:
-    refs = value.get("refs", ()) if isinstance(value, dict) else ()
-    return [str(ref) for ref in refs]
+    refs = value.get("refs") if isinstance(value, dict) else None
+    return [str(ref) for ref in refs] if isinstance(refs, list) else []
 
 
 def _step(step: Raw, names: _Names, seams: dict[str, str]) -> None:
@@ -152,7 +152,7 @@ def _pivot(step: Raw, values: Raw, names: _Names, step_id: str) -> Raw:
         if partial and step.get("on", True):
             rest = next(
                 name
-                for name in (f"{dart}_rest", *(f"{dart}_rest_{n}" for n in range(2, 500)))
+                for name in (f"{dart}_rest", *(f"{dart}_rest_{n}" for n in range(2, len(names.darts) + 3)))
                 if f"{piece}.{name}" not in names.darts
             )
             names.darts[f"{piece}.{dart}"], names.darts[f"{piece}.{rest}"] = (
@@ -188,7 +188,8 @@ def _slit(values: Raw, names: _Names, step_id: str) -> Raw:
 def _band(values: Raw, names: _Names, seams: dict[str, str], step_id: str) -> Raw:
     pieces, run = _refs(values.pop("piece", None)), _own(values, "run", "neckline")
     values.pop("run", None)
-    part = values.get("part", {}).get("name", "neckband") if isinstance(values.get("part"), dict) else "neckband"
+    chosen = values.get("part")
+    part = str(chosen.get("name", "neckband")) if isinstance(chosen, dict) else "neckband"
     name, number = part, 2
     while name in names.taken:
         name, number = f"{part}_{number}", number + 1

@@ -13,14 +13,14 @@ from __future__ import annotations
 import csv
 import io
 import re
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 from pathlib import Path
 
 from caddet.core.body.measures import MEASURES
 from caddet.core.body.person import Person, read_measure
 from caddet.core.body.readings import MeasureSet, read_date
-from caddet.core.errors import Finding, InputError
+from caddet.core.errors import Finding, InputError, Stopped
 from caddet.core.files.reading import read_text
 from caddet.core.files.tables import at, lines_of
 from caddet.core.lengths import Unit
@@ -42,6 +42,7 @@ class _Reading:
     place: str
     gently: bool
     today: str
+    stopped: Callable[[], bool] = lambda: False
     people: list[Person] = field(default_factory=list)
     findings: list[Finding] = field(default_factory=list)
     by_name: dict[str, list[Person]] = field(default_factory=dict)
@@ -59,21 +60,33 @@ class _Reading:
 
 
 def read_people(
-    path: Path, unit: Unit = "cm", *, gently: bool = False, today: str = "9999-12-31"
+    path: Path,
+    unit: Unit = "cm",
+    *,
+    gently: bool = False,
+    today: str = "9999-12-31",
+    stopped: Callable[[], bool] = lambda: False,
 ) -> tuple[list[Person], list[Finding]]:
     """People from a CSV file, with findings for unknown columns and blanks.
 
     Raises :class:`InputError` naming file, line and column when a value can't be used; read gently,
-    only when nothing of the file can.
+    only when nothing of the file can. Raises :class:`Stopped` as soon as ``stopped`` says so.
     """
-    return parse_people(read_text(path, BIGGEST_CSV), unit, str(path), gently=gently, today=today)
+    text = read_text(path, BIGGEST_CSV)
+    return parse_people(text, unit, str(path), gently=gently, today=today, stopped=stopped)
 
 
 def parse_people(
-    text: str, unit: Unit = "cm", place: str = "", *, gently: bool = False, today: str = "9999-12-31"
+    text: str,
+    unit: Unit = "cm",
+    place: str = "",
+    *,
+    gently: bool = False,
+    today: str = "9999-12-31",
+    stopped: Callable[[], bool] = lambda: False,
 ) -> tuple[list[Person], list[Finding]]:
     """People from CSV text (or cells pasted from a spreadsheet); see :func:`read_people`."""
-    reading = _Reading(unit, place, gently, today)
+    reading = _Reading(unit, place, gently, today, stopped)
     _people(lines_of(text, place), reading)
     return reading.people, reading.findings
 
@@ -90,6 +103,8 @@ def _column(cell: str) -> tuple[str, Unit | None]:
 def _people(rows: Iterable[tuple[int, list[str]]], reading: _Reading) -> None:
     header: list[tuple[str, Unit | None]] | None = None
     for number, row in rows:
+        if reading.stopped():
+            raise Stopped
         where = at(reading.place, number)
         if header is None:
             header = _header(row, where, reading)

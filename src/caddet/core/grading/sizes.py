@@ -9,14 +9,15 @@ from caddet.core.body.known import known_measures
 from caddet.core.body.measures import MEASURES
 from caddet.core.body.person import Person
 from caddet.core.body.sizes import SizeTable, nearest_size, person_of_size, shipped_table
-from caddet.core.errors import CaddetError, Finding, InputError, some
+from caddet.core.errors import CaddetError, Finding, InputError, Stopped, some
 from caddet.core.grading.by_measures import by_measures
 from caddet.core.grading.nest import GradedSize, Nest, walked
 from caddet.core.grading.rules import Derived, RuleTable, graded, in_ranges
 from caddet.core.pattern.pattern import Pattern
-from caddet.core.recipe.document import Document, Recipe
+from caddet.core.recipe.document import Document, Recipe, TracedSource
 from caddet.core.recipe.evaluate import StageCache, evaluate
 from caddet.core.recipe.outlines import outlines_of
+from caddet.core.recipe.traced import PhotoTracing
 from caddet.core.sentences import say
 
 
@@ -146,11 +147,20 @@ def nest_of(document: Document, table: SizeTable | None = None, people: tuple[Pe
     return Nest(tuple(sizes_of(document, table, people)))
 
 
-def derived_rules(document: Document, table: SizeTable | None = None) -> Derived:
-    """Rules read off the sizes as they are drafted, from each to the next, joined where the steps are alike."""
+def derived_rules(
+    document: Document, table: SizeTable | None = None, stopped: Callable[[], bool] = lambda: False
+) -> Derived:
+    """Rules read off the sizes as they are drafted, from each to the next, joined where the steps are alike.
+
+    Raises :class:`Stopped` as soon as ``stopped`` says so.
+    """
     table = table if table is not None else shipped_table(document.grading.table)
     names = chosen_sizes(document, table)
-    made = [redrafted(document, person_of_size(table, table.size(name)), name) for name in names]
+    made = []
+    for name in names:
+        if stopped():
+            raise Stopped
+        made.append(redrafted(document, person_of_size(table, table.size(name)), name))
     whole = [one for one in made if one.pattern is not None]
     found = in_ranges([one.name for one in whole], [one.pattern for one in whole if one.pattern is not None])
     missing = tuple(
@@ -161,11 +171,18 @@ def derived_rules(document: Document, table: SizeTable | None = None) -> Derived
     return Derived(found.rules, (*missing, *found.findings))
 
 
+def _traced_from(document: Document) -> dict[str, str]:
+    """The photographs that pieces were traced from; those of the log stay behind with it."""
+    tracings = [one.tracing for one in document.recipe.sources if isinstance(one, TracedSource)]
+    wanted = {one.photograph for one in tracings if isinstance(one, PhotoTracing)}
+    return {name: file for name, file in document.photographs.items() if name in wanted}
+
+
 def for_person(document: Document, person: Person) -> Document:
     """The project made again for one other person; what was cut, logged or placed for somebody else stays behind."""
     fresh = {
         **document.parts(), "people": (person,), "wearer": person.name, "title": f"{document.title} for {person.name}"[:120],
-        "cut": {}, "made": {}, "accepted": (), "log": (), "photographs": {}, "table": {},
+        "cut": {}, "made": {}, "accepted": (), "log": (), "table": {}, "photographs": _traced_from(document),
     }  # fmt: skip
     return Document.model_validate(fresh)
 
@@ -175,7 +192,7 @@ def as_outlines(document: Document, size: GradedSize) -> Document:
     if size.pattern is None:
         raise CaddetError("; ".join(str(one.sentence) for one in size.findings) or "there is no pattern in this size")
     person = size.person or document.person.model_copy(update={"name": size.name[:80]})
-    base = for_person(document, person)
+    base = for_person(document, person).model_copy(update={"photographs": {}})
     recipe = Recipe().with_source(outlines_of(size.pattern, f"{document.title}, {size.name}"))
     return base.model_copy(update={"recipe": recipe, "title": f"{document.title}, size {size.name}"[:120]})
 

@@ -78,8 +78,8 @@ def _of(step: Step, pattern: Pattern, values: Mapping[str, Any], parameter: Para
             return [Handle(name, 0, piece.name, piece.where(spot))]
         case "place" if value is None and parameter.hand is not None and values.get(parameter.hand.on):
             # not chosen yet: it is pulled from where the thing it belongs to lies now
-            (found,) = places_of(pattern, Thing("dart", values[parameter.hand.on][0]))[:1]
-            return [Handle(name, 0, found.piece, found.at)]
+            found = places_of(pattern, Thing("dart", values[parameter.hand.on][0]))[:1]
+            return [Handle(name, 0, one.piece, one.at) for one in found]
         case "points":
             points = [frame_point(pattern, point, name) for point in value or ()]
             return [Handle(name, n, piece.name, at) for n, (piece, at) in enumerate(points)]

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from caddet.core.errors import CaddetError
 from caddet.core.finishing.finish import finish
 from caddet.core.grading.nest import GradedSize
-from caddet.core.laying.plan import plan_lay, roles_of, to_buy
+from caddet.core.laying.plan import Cancelled, plan_lay, roles_of, to_buy
 from caddet.core.recipe.choices import LayChoices
 from caddet.core.recipe.document import Document
 from caddet.core.sentences import told
@@ -26,8 +26,10 @@ class ClothOf:
     refusal: str = ""
 
 
-def cloth_of(document: Document, size: GradedSize, seconds: float = SECONDS) -> tuple[ClothOf, ...]:
-    """What a size takes of each cloth, by a short search. Raises nothing."""
+def cloth_of(
+    document: Document, size: GradedSize, seconds: float = SECONDS, cancelled: Cancelled = lambda: False
+) -> tuple[ClothOf, ...]:
+    """What a size takes of each cloth, by a short search; as much as was found when it is cancelled. Raises nothing."""
     if size.pattern is None:
         return ()
     cut, _ = finish(size.pattern, document, size.name)
@@ -35,7 +37,7 @@ def cloth_of(document: Document, size: GradedSize, seconds: float = SECONDS) -> 
     for role in roles_of(cut):
         cloth, choices = document.cloth_for(role), document.lays.get(role, LayChoices())
         try:
-            plan = plan_lay(cut, cloth, choices, role=role, seconds=seconds, most_tries=60)
+            plan = plan_lay(cut, cloth, choices, role=role, seconds=seconds, most_tries=60, cancelled=cancelled)
         except CaddetError as error:
             found.append(ClothOf(size.name, role, refusal=told(str(error), "cm")))
             continue

@@ -38,7 +38,7 @@ def add_reading(document: Document, code: str, mm: float, date: str) -> Document
     return set_person(document, document.wearer, document.person.with_reading(code, mm, date))
 
 
-def change_person(document: Document, name: str, **changes: object) -> Document:
+def change_person(document: Document, name: str, /, **changes: object) -> Document:
     """Change what is kept about a person (name, born, growth, note …); the new values are checked."""
     old = document.person_named(name)
     return set_person(document, name, Person.model_validate({**old.model_dump(), **changes}))

@@ -81,6 +81,20 @@ class Station(QWidget):
     def draw(self) -> None:
         """Show on the table what belongs here. Called when shown and after every change."""
 
+    def changed(self) -> None:
+        """The document changed; its pattern is not made yet."""
+        self.refresh()
+
+    def redraw(self) -> None:
+        """A new pattern is there: the docket and, when it is in front, the table."""
+        self.refresh()
+        if self.active:
+            self.draw()
+
+    def retire(self) -> None:
+        """It is taken away for good: another of its kind takes its place."""
+        self.leave()
+
     def enter(self) -> None:
         """The station is shown from now on."""
         self.active = True

@@ -124,11 +124,9 @@ class MeasureStation(Station):
             self.sizes.refresh()
             self.kept.refresh()
 
-    def redraw(self) -> None:
-        """Show it anew, with the wearer's figure when it is in front."""
-        self.refresh()
-        if self.active:
-            self.draw()
+    def changed(self) -> None:
+        """The document changed: the wearer's figure follows at once."""
+        self.redraw()
 
     def show_measure(self, code: str) -> None:
         """Go to the field of a measure."""

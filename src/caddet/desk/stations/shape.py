@@ -205,6 +205,13 @@ class ShapeStation(Station):
         self.hand.depart()
         super().leave()
 
+    def retire(self) -> None:
+        """It is taken away for good, with its hand."""
+        try:
+            super().retire()
+        finally:
+            self.hand.retire()
+
     def draw(self) -> None:
         """Lay its things on the table."""
         self.table.show_pattern(self.made, Showing())

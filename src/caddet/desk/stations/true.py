@@ -429,17 +429,18 @@ class TrueStation(Station):
 
     def _pull_to(self, place: complex) -> None:
         """The walk goes on to where the ring is pulled: the nearest place of the first layer."""
-        if self.pattern is None:
-            return
-        seam = self.pattern.seam(self.seam)
-        fragments = self.pattern.layer_fragments(seam.a)
+        pattern = self.pattern
+        seam = next((one for one in pattern.seams if one.name == self.seam), None) if pattern is not None else None
+        if pattern is None or seam is None or self.layer >= len(seam.layers) or self._walk(seam, self.layer) is None:
+            return  # an edit took away what the ring was on
+        fragments = pattern.layer_fragments(seam.a)
         passed, best = 0.0, (float("inf"), 0.0)
         for fragment in fragments:
             off, along = fragment.path().nearest(place)
             best = min(best, (off, passed + along))
             passed += fragment.length
-        longest = max(passed, self.pattern.length(seam.layers[self.layer])) if seam.kind == "plain" else passed
-        self.slider.setValue(round(best[1] / longest * WHOLE))
+        longest = max(passed, pattern.length(seam.layers[self.layer])) if seam.kind == "plain" else passed
+        self.slider.setValue(round(best[1] / max(longest, 1e-6) * WHOLE))
 
     def _draw_walk(self, pattern: Pattern) -> None:
         seam = pattern.seam(self.seam)

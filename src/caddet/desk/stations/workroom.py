@@ -22,10 +22,10 @@ from PyQt6.QtWidgets import (
 from caddet.core.body.doubts import doubts
 from caddet.core.body.figure.drawing import draw_view
 from caddet.core.body.person import Person
-from caddet.core.errors import CaddetError, Finding
+from caddet.core.errors import CaddetError, Finding, Stopped
 from caddet.core.files.writing import write_whole
 from caddet.core.formats.people_csv import parse_people, read_people, write_people
-from caddet.core.formats.people_store import keep_photo
+from caddet.core.formats.people_store import free_name, keep_photo
 from caddet.core.lengths import Unit
 from caddet.core.recipe import edits
 from caddet.core.sentences import told
@@ -58,7 +58,7 @@ class WorkroomPlace(Station):
         """Build the page, once."""
         self.roster = Roster(self.bench.picture)
         self.task: Task | None = None
-        self._read_again: Callable[[Unit], tuple[list[Person], list[Finding]]] | None = None
+        self._read_again: Callable[[Unit, Callable[[], bool]], tuple[list[Person], list[Finding]]] | None = None
         self.search = QLineEdit()
         self.search.setPlaceholderText("Find a name")
         self.search.setAccessibleName("Find a name")
@@ -381,14 +381,16 @@ class WorkroomPlace(Station):
 
     def read_csv(self, path: Path) -> None:
         """Read a file and show what is in it."""
-        self._read_again = lambda unit: read_people(path, unit, gently=True, today=today())
+        self._read_again = lambda unit, stopped: read_people(path, unit, gently=True, today=today(), stopped=stopped)
         self._read(self.bench.unit)
 
     def paste(self) -> None:
         """Read cells from the clipboard and show what is in them."""
         clipboard = QApplication.clipboard()
         text = clipboard.text() if clipboard is not None else ""
-        self._read_again = lambda unit: parse_people(text, unit, "pasted", gently=True, today=today())
+        self._read_again = lambda unit, stopped: parse_people(
+            text, unit, "pasted", gently=True, today=today(), stopped=stopped
+        )
         self._read(self.bench.unit)
 
     def _read(self, unit: Unit) -> None:
@@ -397,13 +399,14 @@ class WorkroomPlace(Station):
             return
         taken = {*self.roster.kept, *(person.name for person in self.bench.document.people)}
 
-        def work(_: Task) -> tuple[list[Person], list[Finding], list[tuple[str, str]]]:
-            people, findings = reader(unit)
-            return (
-                people,
-                findings,
-                [(p.name, told(d.sentence, unit)) for p in people[:MOST_DOUBTED] for d in doubts(p)],
-            )
+        def work(task: Task) -> tuple[list[Person], list[Finding], list[tuple[str, str]]]:
+            people, findings = reader(unit, task.is_cancelled)
+            doubted: list[tuple[str, str]] = []
+            for person in people[:MOST_DOUBTED]:
+                if task.cancelled:
+                    raise Stopped
+                doubted += [(person.name, told(one.sentence, unit)) for one in doubts(person)]
+            return people, findings, doubted
 
         def show(answer: tuple[list[Person], list[Finding], list[tuple[str, str]]]) -> None:
             self._busy(False)
@@ -440,9 +443,9 @@ class WorkroomPlace(Station):
                 kept = self.roster.kept.get(person.name)
                 fresh.append(merged(kept.person if kept else here[person.name], person))
             else:
-                fresh.append(
-                    person.model_copy(update={"name": self.roster.free(person.name, [*here.values(), *fresh])})
-                )
+                name = free_name(person.name, names)
+                names.add(name)
+                fresh.append(person.model_copy(update={"name": name}))
         self.report.hide()
 
         def work(task: Task) -> int:

@@ -108,6 +108,15 @@ class Hand(QObject):
         self.bar.hide()
         self.shown.clear()
 
+    def retire(self) -> None:
+        """It is taken off the table for good: another hand takes its place."""
+        self.active = False
+        self.table.view.hand = None
+        for one in (self.bar, self.note):
+            one.hide()
+            one.deleteLater()
+        self.deleteLater()
+
     def choose(self, thing: Thing | None, *, more: bool = False) -> None:
         """Choose a thing; with ``more`` it is added to what is chosen, or taken out of it again."""
         if thing is None:

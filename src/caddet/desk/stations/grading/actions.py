@@ -50,7 +50,7 @@ class NestActions:
             for number, one in enumerate(nest.sizes, 1):
                 if task.cancelled:
                     return
-                task.report((number, one.name, list(cloth_of(document, one))))
+                task.report((number, one.name, list(cloth_of(document, one, cancelled=task.is_cancelled))))
 
         def progressed(report: tuple[int, str, list[ClothOf]]) -> None:
             number, name, found = report

@@ -209,7 +209,7 @@ class RulesBox(QWidget):
                 + (f" {told(found.findings[0].sentence, self.bench.unit)}" if found.findings else "")
             )
 
-        self.page.doing.start(lambda _: derived_rules(document), done)
+        self.page.doing.start(lambda task: derived_rules(document, stopped=task.is_cancelled), done)
 
     def ask_rules(self) -> None:
         """Ask for a file of rules and take them."""

@@ -155,7 +155,12 @@ class ListPage(QWidget):
         return "; ".join(words)
 
     def _build(self, codes: list[str]) -> None:
-        self.panel.setParent(None)
+        # while rows go the focus moves from field to field: none of them is meant, and nothing is to open under one
+        here = next((code for code, (_, field) in self.rows.items() if field.edit.hasFocus()), "")
+        for _, field in self.rows.values():
+            field.edit.removeEventFilter(self)
+        self.panel.hide()
+        self.panel.setParent(self)
         self.panel_of = ""
         empty(self.rows_box)
         self.rows = {}
@@ -178,6 +183,8 @@ class ListPage(QWidget):
             field.edit.setProperty("code", code)
             self.rows[code] = (row, field)
             self.rows_box.addWidget(row)
+        if here in self.rows:
+            self.rows[here][1].edit.setFocus()
 
     def eventFilter(self, watched: object, event: object) -> bool:
         """A field that gets the focus makes its measure the chosen one."""

@@ -1,0 +1,104 @@
+"""A station that fails is begun again with a word; undo, saving and the other stations go on.
+
+Every fault of ours is one line in the log and one calm sentence on the screen.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from types import TracebackType
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QTimer
+
+from caddet.core.faults import write_fault
+from caddet.desk.stations.base import Station
+from caddet.desk.table.table import Table
+from caddet.desk.widgets.fields import button, label
+from caddet.desk.workbench import Workbench
+
+if TYPE_CHECKING:
+    from caddet.desk.window import MainWindow
+
+MOST = 3  # times that a station is begun again by itself before it waits to be asked
+FORGOTTEN = 20_000  # ms after which its failures are forgotten
+
+
+class FailedStation(Station):
+    """In place of a station that can't be begun: says so, and tries again when asked."""
+
+    def __init__(self, bench: Workbench, table: Table, key: str, name: str, again: Callable[[], object]) -> None:
+        self.key, self.name = key, name
+        self._again = again
+        super().__init__(bench, table)
+
+    def build(self) -> None:
+        """The words and the button."""
+        words = (
+            f"{self.name} failed again and again, so it was put away. Your work is saved, and everything else goes on."
+        )
+        self.body.addWidget(label(words, wrap=True))
+        self.body.addWidget(button("Try again", self._again))
+
+    def draw(self) -> None:
+        """The pieces, if they can be shown."""
+        self.table.show_own([])
+
+
+class Recovery:
+    """What a window does about a fault of ours."""
+
+    def __init__(self, window: MainWindow) -> None:
+        self.window = window
+        self._failures: dict[str, int] = {}
+        self._waiting: set[str] = set()
+        self._forget = QTimer(window)
+        self._forget.setSingleShot(True)
+        self._forget.setInterval(FORGOTTEN)
+        self._forget.timeout.connect(self._failures.clear)
+
+    def mishap(self, kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
+        """A fault that nobody caught, as ``sys.excepthook`` is given it: the station in front is begun again."""
+        del kind
+        self.failed(self.window.here, error.with_traceback(trace))
+
+    def guard(self, key: str, act: Callable[[], object]) -> None:
+        """Do something of a station; when it fails, that station is begun again."""
+        try:
+            act()
+        except Exception as error:
+            self.failed(key, error)
+
+    def failed(self, key: str, error: BaseException) -> None:
+        """A station failed: log it, say it, and begin the station again as soon as nothing of it is at work."""
+        log = write_fault(error)
+        name = self.window.place(key).name
+        self.window.say(
+            f"Something went wrong in {name}, so it was begun again; your work is saved. (Written in {log}.)"
+        )
+        if key not in self._waiting and not self.window.closing:
+            self._waiting.add(key)
+            self._failures[key] = self._failures.get(key, 0) + 1
+            self._forget.start()
+            QTimer.singleShot(0, lambda: self._begin_again(key))
+
+    def _begin_again(self, key: str) -> None:
+        self._waiting.discard(key)
+        if self.window.closing:
+            return
+        old = self.window.place(key)
+        try:
+            old.retire()
+        except Exception as error:
+            write_fault(error)
+        fresh: Station | None = None
+        if self._failures.get(key, 0) <= MOST:
+            try:
+                fresh = self.window.made_station(key)
+            except Exception as error:
+                write_fault(error)
+        self.window.put_in_place(fresh or FailedStation(old.bench, old.table, key, old.name, lambda: self._try(key)))
+
+    def _try(self, key: str) -> None:
+        self._failures[key] = 0
+        self._begin_again(key)
