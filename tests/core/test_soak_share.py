@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import subprocess
 import time
 from dataclasses import replace
+from pathlib import Path
 
 import pytest
 
@@ -38,8 +40,25 @@ def test_a_journal_that_comes_after_the_save_would_be_seen(monkeypatch: pytest.M
     assert any("lost" in words for words in kill_rounds(25, seed=3).wrong)
 
 
+REFUSED = ("photograph", "photograph to trace", "caddet trace PHOTO")  # some of what they are given is no JPEG or PNG
+
+
+@pytest.mark.parametrize("reader", READERS, ids=lambda reader: reader.name)
+def test_every_reader_reads_what_it_is_given_unspoilt(reader: Reader, tmp_path: Path) -> None:
+    """Else nothing of it would be attacked but its first lines."""
+    read = 0
+    for good in reader.good():
+        (tmp_path / "one").write_bytes(good)
+        try:
+            reader.read(tmp_path / "one")
+            read += 1
+        except CaddetError as error:
+            assert reader.name in REFUSED, error
+    assert read >= 1
+
+
 def test_bad_input_is_refused_in_a_sentence() -> None:
-    figures = input_rounds(len(READERS) * 40, seed=5)
+    figures = input_rounds(len(READERS) * 12, seed=5)
     assert not figures.wrong, figures.wrong[:3]
     assert figures.counts["refused"] > 100 and figures.counts["read"] > 100
 
@@ -64,6 +83,12 @@ def test_a_reader_that_fails_or_is_slow_would_be_seen() -> None:
 
     for read in (one, told, tells):
         assert input_rounds(1, readers=[Reader("bad", lambda: [b"x"], read)]).wrong
+
+    def runs(path: object) -> None:
+        subprocess.run(["true"], check=True)
+
+    told_of = input_rounds(2, readers=[Reader("runs", lambda: [b"x"], runs)]).wrong
+    assert len(told_of) == 2 and "it runs a program" in told_of[0]
     assert input_rounds(1, readers=[Reader("slow", lambda: [b"x"], lambda path: None, seconds=-1.0)]).wrong
 
 

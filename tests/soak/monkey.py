@@ -343,6 +343,9 @@ def main() -> int:
         print(written(shorten(given.project, given.shorten)), end="")
         return 0
     folder = given.folder or Path(tempfile.mkdtemp())
+    if given.folder is None:
+        for name in ("DATA", "STATE", "CONFIG", "CACHE"):
+            os.environ[f"XDG_{name}_HOME"] = str(folder / name.lower())
     app = make_app()
     path = project_in(folder, given.project)
     found = (

@@ -7,9 +7,12 @@ import random
 import resource
 import signal
 import subprocess
+import sys
 import tempfile
 import time
 import traceback
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 from caddet.core.demo import demo_document
@@ -132,6 +135,39 @@ LONGEST_REFUSAL = 300  # letters
 # --- bad input ------------------------------------------------------------------------------------
 
 
+_watching: list[list[str]] = []
+PROGRAMS = (
+    "subprocess.Popen",
+    "os.system",
+    "os.exec",
+    "os.posix_spawn",
+    "os.spawn",
+    "os.fork",
+    "os.startfile",
+    "pty.spawn",
+)
+
+
+def _heard(event: str, arguments: tuple[object, ...]) -> None:
+    if _watching and event in PROGRAMS:
+        _watching[-1].append(f"{event} {str(arguments)[:120]}")
+
+
+@contextmanager
+def programs_seen(what: str, figures: Figures) -> Iterator[None]:
+    """No program may be started in here: each one that is is told."""
+    if not _watching:
+        sys.addaudithook(_heard)
+        _watching.append([])  # the hook stays for good; what it hears outside is not looked at
+    seen: list[str] = []
+    _watching.append(seen)
+    try:
+        yield
+    finally:
+        _watching.pop()
+        figures.wrong += [f"{what}: it runs a program: {one}" for one in seen]
+
+
 def input_rounds(count: int, seed: int = 1, readers: list[Reader] | None = None) -> Figures:
     """Spoilt input for every reader in turn: nothing but a clear refusal, within seconds and memory."""
     figures = Figures()
@@ -146,7 +182,8 @@ def input_rounds(count: int, seed: int = 1, readers: list[Reader] | None = None)
             path.write_bytes(spoilt(chance.choice(list(reader.good())), chance))
             begun = time.perf_counter()
             try:
-                reader.read(path)
+                with programs_seen(reader.name, figures):
+                    reader.read(path)
                 figures.counts["read"] += 1
             except CaddetError as error:
                 figures.counts["refused"] += 1

@@ -6,6 +6,7 @@ all the same, with the usual value.
 
 from __future__ import annotations
 
+import json
 import math
 import os
 from dataclasses import dataclass, field, replace
@@ -17,7 +18,7 @@ import platformdirs
 from caddet.core.errors import CaddetError, InputError
 from caddet.core.files.reading import read_text, read_whole
 from caddet.core.files.writing import make_folder, write_whole
-from caddet.core.formats.strict_json import canonical, read_json
+from caddet.core.formats.strict_json import canonical
 from caddet.core.lengths import Unit
 
 BIGGEST = 256 * 1024
@@ -48,11 +49,13 @@ def read_settings() -> Settings:
     """The settings as they are kept; what is no good is left out and said in ``aside``."""
     file = settings_file()
     try:
-        raw = read_json(read_whole(file, BIGGEST), str(file), "the file") if os.path.lexists(file) else _of_before()
+        raw = json.loads(read_whole(file, BIGGEST)) if os.path.lexists(file) else _of_before()
     except InputError as error:
         return Settings(aside=(f"The settings can't be read ({error.sentence}) The usual ones are used.",))
+    except (ValueError, RecursionError):
+        raw = None
     if not isinstance(raw, dict):
-        return Settings(aside=("The settings can't be read; expected an object. The usual ones are used.",))
+        return Settings(aside=("The settings can't be read; expected a JSON object. The usual ones are used.",))
     found: dict[str, Any] = {}
     aside = []
     for key, value in raw.items():

@@ -6,6 +6,7 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from caddet.core.errors import CaddetError
 from caddet.core.hands.taking import takes, values_from_selection
 from caddet.core.hands.things import Selection
 from caddet.core.pattern.pattern import Pattern
@@ -31,7 +32,7 @@ def offers(pattern: Pattern | None, selection: Selection) -> tuple[Offer, ...]:
     for number, step in enumerate(STEPS.values()):
         ranks = [step.suits.get(thing.kind) for thing in selection]
         if all(rank is not None for rank in ranks) and takes(step, pattern, selection):
-            refused = step.fits(pattern) or step.refuses(pattern, values_from_selection(step, pattern, selection))
+            refused = _refusal(step, pattern, selection)
             found.append(
                 (
                     bool(refused),
@@ -41,6 +42,14 @@ def offers(pattern: Pattern | None, selection: Selection) -> tuple[Offer, ...]:
                 )
             )
     return tuple(one for *_, one in sorted(found, key=lambda item: item[:3]))
+
+
+def _refusal(step: Step, pattern: Pattern, selection: Selection) -> str:
+    """Why a step can't be done here with what is chosen; empty when it can."""
+    try:
+        return step.fits(pattern) or step.refuses(pattern, values_from_selection(step, pattern, selection))
+    except CaddetError as error:  # what it would need was lost by an earlier step
+        return str(error)
 
 
 def understood(words: str, steps: Sequence[Step] | None = None) -> tuple[Step, ...]:

@@ -59,7 +59,7 @@ def _places(
     for index, edge in enumerate(piece.edges):
         for seam, layer in pattern.sewn().get((number, index), []) if edge.name == key else []:
             for parts in (*seam.layers[:layer], *seam.layers[layer + 1 :]):
-                for fragment in pattern.layer_fragments(parts):
+                for fragment in pattern.what_is_left(parts):
                     for notch in fragment.piece.notches:
                         if (
                             notch.edge == fragment.edge.name

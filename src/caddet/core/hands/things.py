@@ -132,10 +132,7 @@ def _found(pattern: Pattern, thing: Thing) -> Iterator[Found]:
         case "seam":
             seam = pattern.seam(thing.ref)
             runs = [
-                (f.piece, f.edge.name)
-                for layer in seam.layers
-                for f in pattern.layer_fragments(layer)
-                if not f.imagined
+                (f.piece, f.edge.name) for layer in seam.layers for f in pattern.what_is_left(layer) if not f.imagined
             ]
             for name, key in dict.fromkeys((piece.name, key) for piece, key in runs):
                 yield run_found(pattern.piece(name), key, 0.36)

@@ -72,10 +72,8 @@ def _along(pattern: Pattern, thing: Thing, step: int) -> Thing:
 def _over(pattern: Pattern, thing: Thing) -> Thing | None:
     """The edge that an edge is sewn to, the other piece of a piece's first seam, the first edge of a seam."""
     if thing.kind == "seam":
-        piece, key = next(
-            (f.piece, f.edge.name) for f in pattern.layer_fragments(pattern.seam(thing.ref).a) if not f.imagined
-        )
-        return edge_thing(pattern, piece, key)
+        sewn = [f for f in pattern.what_is_left(pattern.seam(thing.ref).a) if not f.imagined]
+        return edge_thing(pattern, sewn[0].piece, sewn[0].edge.name) if sewn else None
     if thing.kind in ("edge", "corner"):
         piece, key = chosen_edges(pattern, (thing.ref,))[0]
         for partner, other in _partners(pattern, piece, key):
@@ -98,7 +96,7 @@ def _partners(pattern: Pattern, piece: Piece, key: str) -> list[tuple[Piece, str
         for seam, layer in pattern.sewn().get((number, index), []):
             for other, parts in enumerate(seam.layers):
                 if other != layer:
-                    found_ += [(f.piece, f.edge.name) for f in pattern.layer_fragments(parts)]
+                    found_ += [(f.piece, f.edge.name) for f in pattern.what_is_left(parts)]
     return [one for n, one in enumerate(found_) if one not in found_[:n] and one != (piece, key)]
 
 

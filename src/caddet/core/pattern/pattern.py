@@ -229,6 +229,10 @@ class Pattern:
             found += fragments
         return found
 
+    def what_is_left(self, layer: Iterable[Part]) -> list[Fragment]:
+        """The stretches of a layer that are there, in walking order; none for a part that was lost."""
+        return [fragment for one in layer for fragment in self.fragments(one)]
+
     def length(self, layer: Iterable[Part]) -> float:
         """How long a layer is along its stitch lines, darts left out and pleats folded, in mm."""
         return sum(self._part_length(one) for one in layer)

@@ -28,9 +28,10 @@ from caddet.core.recipe.values import Plain, as_value
 from caddet.core.sentences import say
 
 
-def set_measure(document: Document, code: str, mm: float | None, date: str | None = None) -> Document:
-    """One measure of the wearer, in mm, read on a day; None takes its newest readings away."""
-    return set_person(document, document.wearer, document.person.with_measure(code, mm, date))
+def set_measure(document: Document, code: str, mm: float | None, date: str | None = None, of: str = "") -> Document:
+    """One measure of the wearer, or of somebody else by name, in mm, read on a day; None takes its newest readings away."""
+    name = of or document.wearer
+    return set_person(document, name, document.person_named(name).with_measure(code, mm, date))
 
 
 def add_reading(document: Document, code: str, mm: float, date: str) -> Document:

@@ -61,7 +61,7 @@ def _usual(pattern: Pattern) -> tuple[Piece, str]:
     found = [
         (seam, f.piece, f.edge.name)
         for seam in pattern.seams
-        for f in pattern.layer_fragments(seam.layers[0])
+        for f in pattern.what_is_left(seam.layers[0])
         if not f.edge.finish and hem_corner(f.piece, f.edge.name) is not None
     ]
     if not found:
@@ -74,7 +74,7 @@ def seam_of(pattern: Pattern, piece: Piece, key: str) -> Seam | None:
     """The first seam that a run of a piece is in, on this side of the body; None without one."""
     for seam in pattern.seams:
         for layer in seam.layers:
-            if any(f.piece is piece and f.edge.name == key for f in pattern.layer_fragments(layer)):
+            if any(f.piece is piece and f.edge.name == key for f in pattern.what_is_left(layer)):
                 return seam
     return None
 

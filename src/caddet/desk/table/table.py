@@ -417,9 +417,7 @@ class Table(QWidget):
             share = self._beside_share()
             room = rect.height() * self.view.width() / max(self.view.height(), 1) * (1 - share)
             aside = rect.width() * share / (1 - share) if rect.width() > room else max(room / (1 - share) * share, 0.0)
-            self._fitted = (
-                True  # before it is: moving the view tells the item that is held of a move, which may show again
-            )
+            self._fitted = True  # said before: moving the view moves what is held, and that may show everything again
             self.view.show_all(rect.adjusted(-aside if share else 0, 0, 0, below))
 
     def light(self, runs: dict[str, dict[str, str]]) -> None:

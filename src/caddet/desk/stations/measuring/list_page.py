@@ -5,17 +5,18 @@ from __future__ import annotations
 from functools import partial
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QEvent, Qt
+from PyQt6.QtCore import QEvent, Qt, QTimer
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from caddet.core.body.doubts import Doubt, doubts
 from caddet.core.body.known import known_measure
 from caddet.core.body.measures import MEASURES, USUAL_ROUND
 from caddet.core.body.person import Person, read_measure, show_measure
+from caddet.core.errors import InputError
 from caddet.core.recipe import edits
 from caddet.core.recipe.needed import wanted_measures
 from caddet.core.sentences import told
-from caddet.desk.clock import shown_date
+from caddet.desk.clock import shown_date, today
 from caddet.desk.stations.base import empty
 from caddet.desk.widgets.fields import Choices, LengthField, Row, button, label
 from caddet.desk.widgets.tape_slider import TapeSlider
@@ -103,8 +104,9 @@ class ListPage(QWidget):
         codes = self.codes(person)
         key = (person.name, tuple(codes))
         if key != self._shown:
+            of = self._shown[0]
             self._shown = key
-            self._build(codes)
+            self._build(codes, of)
         last = person.sets[-1] if person.sets else None
         self.taken.setText(
             "Nothing measured yet: begin the guided round, or start from a size."
@@ -154,11 +156,14 @@ class ListPage(QWidget):
             words.append(need)
         return "; ".join(words)
 
-    def _build(self, codes: list[str]) -> None:
+    def _build(self, codes: list[str], of: str) -> None:
+        """The rows anew; ``of`` is the person whose measures were shown before."""
         # while rows go the focus moves from field to field: none of them is meant, and nothing is to open under one
         here = next((code for code, (_, field) in self.rows.items() if field.edit.hasFocus()), "")
+        typed = {code: field.edit.text() for code, (_, field) in self.rows.items() if field.edit.isModified()}
         for _, field in self.rows.values():
             field.edit.removeEventFilter(self)
+            field.blockSignals(True)
         self.panel.hide()
         self.panel.setParent(self)
         self.panel_of = ""
@@ -183,8 +188,28 @@ class ListPage(QWidget):
             field.edit.setProperty("code", code)
             self.rows[code] = (row, field)
             self.rows_box.addWidget(row)
+        if of != self._shown[0]:
+            QTimer.singleShot(0, partial(self._keep_for, of, typed))  # not in the middle of an edit
+        else:
+            for code in typed.keys() & self.rows.keys():
+                self.rows[code][1].edit.setText(typed[code])
+                self.rows[code][1].edit.setModified(True)
         if here in self.rows:
             self.rows[here][1].edit.setFocus()
+
+    def _keep_for(self, name: str, typed: dict[str, str]) -> None:
+        """What was typed for somebody and not confirmed when another wearer was chosen is kept for the one it was typed for."""
+        if name not in [person.name for person in self.bench.document.people]:
+            return
+        for code, text in typed.items():
+            try:
+                value = read_measure(code, text.strip(), self.bench.unit)
+            except InputError as error:
+                if text.strip():
+                    self.bench.said.emit(f"{name}'s {MEASURES[code].label.lower()} was not kept: {error.sentence}")
+                continue
+            deed = f"{name}: {MEASURES[code].label.lower()}"
+            self.bench.edit(deed, partial(edits.set_measure, code=code, mm=value, date=today(), of=name))
 
     def eventFilter(self, watched: object, event: object) -> bool:
         """A field that gets the focus makes its measure the chosen one."""
