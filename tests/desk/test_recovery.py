@@ -7,6 +7,7 @@ import sys
 import time
 from collections.abc import Iterator
 from pathlib import Path
+from typing import Literal
 
 import pytest
 from PyQt6.QtCore import QPoint, Qt
@@ -20,11 +21,13 @@ from caddet.core.faults import LARGEST, fault_line, fault_log, write_fault
 from caddet.core.formats.people_csv import parse_people
 from caddet.core.formats.project import no_pictures, open_project, save_project
 from caddet.core.grading.sizes import derived_rules
+from caddet.core.practice import practice_document
 from caddet.core.recipe import edits
 from caddet.core.recipe.document import Recipe
 from caddet.core.recipe.planning import begin_with
 from caddet.core.recipe.registry import STEPS
 from caddet.core.truing.ease_limits import read_ease_limits, shipped_limits
+from caddet.desk.app import open_bench
 from caddet.desk.places import work_folder
 from caddet.desk.recovery import MOST, FailedStation
 from caddet.desk.stations.lay import LayStation
@@ -32,6 +35,7 @@ from caddet.desk.stations.shape import ShapeStation
 from caddet.desk.stations.true import TrueStation
 from caddet.desk.tasks import Courier, Task, Workers
 from caddet.desk.theme import LOOK
+from caddet.desk.widgets.fields import Choices
 from caddet.desk.window import MainWindow
 from tests.desk.conftest import settle, type_into
 from tests.making import document
@@ -101,6 +105,23 @@ def test_a_station_that_fails_again_and_again_is_put_away_until_it_is_asked_for(
     window.close()
 
 
+def test_a_station_that_cannot_even_be_built_leaves_a_window_with_all_the_others(
+    qtbot: QtBot, project: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    with monkeypatch.context() as while_it_fails:
+        while_it_fails.setattr(LayStation, "build", broken)
+        window = MainWindow(open_bench(project, None).bench)
+    qtbot.addWidget(window)
+    window.show()
+    settle(qtbot, window)
+    assert [type(one) is FailedStation for one in window.places] == [False] * 7 + [True, False]
+    window.go("lay")
+    again = next(one for one in window.station.findChildren(QPushButton) if one.text() == "Try again")
+    QTest.mouseClick(again, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: isinstance(window.station, LayStation))
+    window.close()
+
+
 def test_a_fault_in_the_background_is_one_sentence_and_one_line(qtbot: QtBot, window: MainWindow) -> None:
     said: list[str] = []
     window.bench.run(broken, lambda _: None, lambda error: said.append(str(error)), lambda _: None)
@@ -122,6 +143,23 @@ def test_the_log_of_faults_stays_small_and_a_place_where_none_can_be_is_no_secon
         fault_log().unlink()
         os.mkfifo(fault_log())
         assert write_fault(error) == fault_log()
+
+
+@pytest.mark.parametrize("unit", ["cm", "in"])
+def test_every_page_of_every_station_stands_on_pieces_without_a_block(
+    qtbot: QtBot, window: MainWindow, unit: Literal["cm", "in"]
+) -> None:
+    window.bench.set_unit(unit)
+    window.bench.edit("practice", lambda d: practice_document())
+    settle(qtbot, window)
+    for place in window.places:
+        window.go(place.key)
+        for choices in place.findChildren(Choices):
+            for one in list(choices.buttons.values()):
+                if one.isVisible():
+                    QTest.mouseClick(one, Qt.MouseButton.LeftButton)
+                    settle(qtbot, window)
+        assert not faults() and window.station is place, place.key
 
 
 # --- Measure --------------------------------------------------------------------------------------
@@ -325,8 +363,6 @@ def test_the_window_closes_while_people_are_taken_in(qtbot: QtBot, tmp_path: Pat
     path, sheet = tmp_path / "a.caddet", tmp_path / "people.csv"
     save_project(document(), path, no_pictures)
     sheet.write_text("name,hip,waist\n" + "".join(f"P{n},98,74\n" for n in range(6000)))
-    from caddet.desk.app import open_bench
-
     window = MainWindow(open_bench(path, None).bench)
     qtbot.addWidget(window)
     window.show()

@@ -211,8 +211,8 @@ class Monkey:
         bench = self.window.bench
         if not bench.settled() and not bench.read_only:
             return [f"not saved at the end: {bench.save_error or 'edits wait'}"]
-        document, path = bench.history.document, bench.path
         self.window.close()
+        document, path = bench.history.document, bench.path  # closing keeps where pieces were laid
         faulthandler.cancel_dump_traceback_later()
         if path is None or bench.read_only:
             return []

@@ -186,7 +186,7 @@ def _forward(path: Path) -> None:
     """Only the way forward of each schema, without what catches its faults."""
     raw = read_json(path.read_bytes(), "document")
     for schema in range(
-        raw["schema_version"] if isinstance(raw, dict) and raw.get("schema_version") in PROJECT else 99, SCHEMA
+        raw["schema_version"] if isinstance(raw, dict) and raw.get("schema_version") in (*PROJECT,) else 99, SCHEMA
     ):
         raw = PROJECT[schema](raw, None)
 
@@ -334,8 +334,9 @@ READERS: list[Reader] = [
 
 
 def _document_of(project: bytes) -> bytes:
+    """The document of a project on one line, so that its values are spoilt and not its writing."""
     with zipfile.ZipFile(io.BytesIO(project)) as archive:
-        return archive.read("document.json")
+        return json.dumps(json.loads(archive.read("document.json"))).encode()
 
 
 @lru_cache

@@ -24,6 +24,7 @@ from tests.soak.garments import (
     step_rounds,
     surgery_rounds,
 )
+from tests.soak.monkey import PROJECTS, monkey_rounds
 from tests.soak.readers import READERS
 from tests.soak.rounds import disk_rounds, edit_rounds, input_rounds, kill_rounds, refused_rounds
 from tests.soak.tracing import photo_rounds
@@ -65,6 +66,14 @@ def _files(kills: int, window_kills: int, inputs: int, edits: int, disks: int) -
     ]
 
 
+def _monkeys(seconds: float) -> list[Work]:
+    """A monkey at every project, so many seconds in all."""
+    each = seconds / len(PROJECTS)
+    return [
+        (f"a monkey at {name}", partial(monkey_rounds, name, seed, each)) for seed, name in enumerate(PROJECTS, 101)
+    ]
+
+
 def _pictures(each: int) -> list[Work]:
     """Practice garments traced from pictures, of other seeds than those that tests look at."""
     return [(f"{name} from pictures", partial(photo_rounds, name, range(100, 100 + each))) for name in PRACTICE]
@@ -90,7 +99,8 @@ def main() -> int:
     parser.add_argument("--surgery", type=int, default=2000)
     parser.add_argument("--recipes", type=int, default=10_000)
     parser.add_argument("--pictures", type=int, default=30)
-    parser.add_argument("--only", choices=("garments", "files", "pictures"), default="")
+    parser.add_argument("--monkey", type=float, default=3600.0, help="seconds, over all projects")
+    parser.add_argument("--only", choices=("garments", "files", "pictures", "monkey"), default="")
     given = parser.parse_args()
     print(f"{len(READERS)} readers: {', '.join(reader.name for reader in READERS)}", flush=True)
     wrong = 0
@@ -101,6 +111,8 @@ def main() -> int:
         works += _files(given.kills, given.window_kills, given.inputs, given.edits, given.disks)
     if given.only in ("", "pictures"):
         works += _pictures(given.pictures)
+    if given.only in ("", "monkey"):
+        works += _monkeys(given.monkey)
     with multiprocessing.get_context("spawn").Pool(2, maxtasksperchild=1) as pool:
         for name, figures, seconds in pool.imap_unordered(_one, works):
             counted = ", ".join(f"{value:,} {what}" for what, value in figures.counts.items())

@@ -256,36 +256,37 @@ class ProofStrip(QWidget):
         self.unsaved.setToolTip(hint("\n".join(textwrap.wrap(why, 70))))
 
     def menu_of(self, chip: ProofChip) -> QMenu:
-        """The sentence, where to go, and the remedies."""
+        """The sentence, where to go, and the remedies. The chip may go while the menu is open: what it shows is kept."""
         menu = QMenu(self)
-        for words in textwrap.wrap(told(chip.line.sentence, chip.unit), 64):
+        line, unit, at = chip.line, chip.unit, chip.mapToGlobal(QPoint(0, 0))
+        for words in textwrap.wrap(told(line.sentence, unit), 64):
             action = menu.addAction(words)
             if action is not None:
                 action.setEnabled(False)
         menu.addSeparator()
-        if chip.line.place:
+        if line.place:
             where = menu.addAction("Show me the place")
             if where is not None:
-                where.triggered.connect(lambda: self.go_to.emit(chip.line.place))
-        for remedy in chip.line.remedies:
-            self._add_remedy(menu, remedy, chip.unit)
-        if chip.line.accepted:
-            words, act = f"Fine by you: “{chip.line.accepted}”. Look at it again", self.opened_again.emit
+                where.triggered.connect(lambda: self.go_to.emit(line.place))
+        for remedy in line.remedies:
+            self._add_remedy(menu, remedy, unit)
+        if line.accepted:
+            words, act = f"Fine by you: “{line.accepted}”. Look at it again", self.opened_again.emit
             again = menu.addAction(words)
             if again is not None:
-                again.triggered.connect(lambda: act(chip.line))
-        elif not chip.line.holds:
+                again.triggered.connect(lambda: act(line))
+        elif not line.holds:
             fine = menu.addAction("Fine by me…")
             if fine is not None:
-                fine.triggered.connect(lambda: self.ask_reason(chip))
+                fine.triggered.connect(lambda: self.ask_reason(line, at))
         return menu
 
-    def ask_reason(self, chip: ProofChip) -> ReasonBox:
-        """Ask beside a chip why it is fine."""
-        box = ReasonBox(self, chip.line)
+    def ask_reason(self, line: ProofLine, at: QPoint) -> ReasonBox:
+        """Ask above a place on the screen why a line is fine."""
+        box = ReasonBox(self, line)
         box.given.connect(self.accepted)
         box.adjustSize()
-        box.move(chip.mapToGlobal(QPoint(0, -box.sizeHint().height() - 6)))
+        box.move(at - QPoint(0, box.sizeHint().height() + 6))
         box.show()
         box.reason.setFocus()
         return box

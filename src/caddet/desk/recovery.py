@@ -91,13 +91,21 @@ class Recovery:
             old.retire()
         except Exception as error:
             write_fault(error)
-        fresh: Station | None = None
-        if self._failures.get(key, 0) <= MOST:
-            try:
-                fresh = self.window.made_station(key)
-            except Exception as error:
-                write_fault(error)
-        self.window.put_in_place(fresh or FailedStation(old.bench, old.table, key, old.name, lambda: self._try(key)))
+        given_up = self._failures.get(key, 0) > MOST
+        self.window.put_in_place(
+            self._put_away(self.window.kind(key)) if given_up else self.made(self.window.kind(key))
+        )
+
+    def made(self, kind: type[Station]) -> Station:
+        """A station, not yet in its place; one that can't be made is put away."""
+        try:
+            return kind(self.window.bench, self.window.table)
+        except Exception as error:
+            write_fault(error)
+            return self._put_away(kind)
+
+    def _put_away(self, kind: type[Station]) -> FailedStation:
+        return FailedStation(self.window.bench, self.window.table, kind.key, kind.name, lambda: self._try(kind.key))
 
     def _try(self, key: str) -> None:
         self._failures[key] = 0

@@ -87,7 +87,7 @@ class MainWindow(QMainWindow):
         self.table = Table(bench)
         self.recovery = Recovery(self)
         self.here = DraftStation.key
-        self.places: list[Station] = [kind(bench, self.table) for kind in PLACES]
+        self.places: list[Station] = [self.recovery.made(kind) for kind in PLACES]
         self.projects = Projects(self, bench, self.table, self.say)
         self.projects.begun.connect(lambda: self.go("measure"))
         self.projects.practising.connect(lambda: self.go("true"))
@@ -188,9 +188,9 @@ class MainWindow(QMainWindow):
         """A station or place by its key."""
         return next(place for place in self.places if place.key == key)
 
-    def made_station(self, key: str) -> Station:
-        """A station made anew, not yet in its place."""
-        return next(kind for kind in PLACES if kind.key == key)(self.bench, self.table)
+    def kind(self, key: str) -> type[Station]:
+        """What kind of station has a key."""
+        return next(kind for kind in PLACES if kind.key == key)
 
     def put_in_place(self, station: Station) -> None:
         """Put a station where the one of its key is."""

@@ -359,7 +359,7 @@ class WorkroomPlace(Station):
         self._change("Notes", note=self.own_note.toPlainText()[:2000])
 
     def _ask_photo(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "A photograph", "", "Pictures (*.jpg *.jpeg *.png *.webp *.bmp)")
+        name, _ = QFileDialog.getOpenFileName(self, "A photograph", "", "Pictures (*.jpg *.jpeg *.png)")
         if name:
             self.take_photo(Path(name))
 

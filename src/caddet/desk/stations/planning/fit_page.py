@@ -13,7 +13,7 @@ from caddet.core.lengths import Unit, format_length
 from caddet.core.recipe import edits
 from caddet.core.recipe.ease import FITS, EaseLevel, stretch_remark, take_for_stretch
 from caddet.core.recipe.planning import ease_of, fit_like
-from caddet.core.recipe.registry import block_named
+from caddet.core.recipe.registry import Block, block_named
 from caddet.core.sentences import told
 from caddet.desk.stations.base import empty
 from caddet.desk.widgets.fields import LengthRow, Row, button, label
@@ -42,11 +42,10 @@ class FitPage(QWidget):
         column.addLayout(self.levels_box)
         self.rows: dict[str, LengthRow] = {}
         self.fits: dict[str, Row] = {}
-        self._built: tuple[str, Unit] = ("", "cm")
+        self._built: tuple[str, Unit] | None = None
         self._likes: tuple[str, ...] = ()
 
-    def _build(self) -> None:
-        block, unit = block_named(self._built[0]), self._built[1]
+    def _build(self, block: Block, unit: Unit) -> None:
         empty(self.fits_box)
         empty(self.levels_box)
         self.fits, self.rows = {}, {}
@@ -77,11 +76,11 @@ class FitPage(QWidget):
     def refresh(self) -> None:
         """Show the document on this page."""
         recipe, unit = self.bench.document.recipe, self.bench.unit
+        block = block_named(recipe.block)
         likes = tuple(liked.name for liked in self.bench.document.person.liked)
         if (recipe.block, unit) != self._built or likes != self._likes:
             self._built, self._likes = (recipe.block, unit), likes
-            self._build()
-        block = block_named(recipe.block)
+            self._build(block, unit)
         for name, row in self.fits.items():
             row.set_chosen(name == recipe.fit)
             row.setAccessibleDescription("chosen" if name == recipe.fit else "")
