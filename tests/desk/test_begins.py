@@ -99,7 +99,9 @@ def test_a_damaged_last_project_leaves_a_window_on_the_start(qtbot: QtBot, tmp_p
     last.write_bytes(b"PK\x03\x04 no project")
     window, how = begun(qtbot, str(last))
     assert window.bench.path is not None and window.bench.path.name == "My first skirt.caddet"
-    assert "My coat.caddet was open last and can't be opened" in how.said[0] and last.read_bytes().startswith(b"PK")
+    assert "Your last project, My coat.caddet, can't be opened; the file was not changed. This is not" in how.said[
+        0
+    ] and last.read_bytes().startswith(b"PK")
     window.close()
     window.bench.path.write_bytes(b"")
     window, how = begun(qtbot, str(last))
@@ -123,7 +125,7 @@ def test_without_a_folder_to_write_in_the_window_opens_on_a_project_that_is_not_
     for name in ("DATA", "STATE", "CONFIG"):
         monkeypatch.setenv(f"XDG_{name}_HOME", str(tmp_path / "file" / "below"))
     window, how = begun(qtbot, "")
-    assert window.bench.path is None and "not kept yet" in how.said[0]
+    assert window.bench.path is None and "not saved anywhere yet" in how.said[0]
     for place in window.places:
         window.go(place.key)
         settle(qtbot, window)

@@ -71,7 +71,11 @@ def test_a_station_that_fails_is_begun_again_and_all_the_rest_goes_on(
         window.go("shape")
         window.go("mark")
         qtbot.waitUntil(lambda: window.place("shape") is not old)
-    assert window.here == "mark" and "Shape" in window.toast.text() and "work is saved" in window.toast.text()
+    assert (
+        window.here == "mark"
+        and "Shape" in window.toast.text()
+        and "was restarted. Your work is saved" in window.toast.text()
+    )
     assert faults() and all("two lines of a fault" in line for line in faults()), "one line each"
     window.go("shape")
     settle(qtbot, window)
@@ -93,7 +97,7 @@ def test_a_station_that_fails_again_and_again_is_put_away_until_it_is_asked_for(
         window.go("lay")
         qtbot.waitUntil(lambda: isinstance(window.station, FailedStation))
     assert len(faults()) == MOST + 1 and window.station.name == "Lay"
-    with pytest.raises(CaddetError, match="Lay failed"):
+    with pytest.raises(CaddetError, match="Lay is switched off"):
         _ = window.lay
     window.go("mark")
     window.go("lay")

@@ -14,7 +14,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QEventLoop, Qt, QTimer
 from PyQt6.QtWidgets import QApplication
 
-from caddet.core.errors import CaddetError
+from caddet.core.errors import CaddetError, InputError
 from caddet.desk.display import need_display
 from caddet.desk.opening import Opening
 from caddet.desk.settings import keep_settings, read_settings
@@ -37,6 +37,12 @@ def make_app() -> QApplication:
     load_fonts()
     app.setPalette(LOOK.palette())
     return app
+
+
+def _why(error: CaddetError) -> str:
+    """Why a file that is named already can't be used."""
+    words = error.sentence if isinstance(error, InputError) else str(error)
+    return words[:1].upper() + words[1:]
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,7 +78,9 @@ def open_bench(file: Path | None, demo: Callable[[], Document] | None, last: str
             opened = open_project(Path(last))
             return Begun(Workbench(opened, Path(last)), opened)
         except CaddetError as error:
-            said.append(f"{Path(last).name} was open last and can't be opened; it is left as it is. {error}")
+            said.append(
+                f"Your last project, {Path(last).name}, can't be opened; the file was not changed. {_why(error)}"
+            )
     document = demo() if demo is not None else new_document("My first skirt")
     try:
         file = demo_path() if demo is not None else work_folder() / "My first skirt.caddet"
@@ -81,13 +89,13 @@ def open_bench(file: Path | None, demo: Callable[[], Document] | None, last: str
         try:
             opened = open_project(file)
         except CaddetError as error:
-            said.append(f"{file.name} can't be opened and is left as it is; this is a new one. {error}")
+            said.append(f"{file.name} can't be opened, so this is a new one; the file was not changed. {_why(error)}")
             file = free_path(file, "new")
             save_project(document, file, no_pictures)
             opened = open_project(file)
         return Begun(Workbench(opened, file), opened, tuple(said))
     except CaddetError as error:
-        said.append(f"This project is not kept yet: {error} Keep a copy to keep it.")
+        said.append(f"This project is not saved anywhere yet: {error} Save a copy to keep it.")
         opened = Opened(document)
         return Begun(Workbench(opened, None), opened, tuple(said))
 

@@ -35,7 +35,7 @@ class FailedStation(Station):
     def build(self) -> None:
         """The words and the button."""
         words = (
-            f"{self.name} failed again and again, so it was put away. Your work is saved, and everything else goes on."
+            f"{self.name} keeps failing, so it is switched off for now. Your work is saved, and everything else works."
         )
         self.body.addWidget(label(words, wrap=True))
         self.body.addWidget(button("Try again", self._again))
@@ -73,9 +73,7 @@ class Recovery:
         """A station failed: log it, say it, and begin the station again as soon as nothing of it is at work."""
         log = write_fault(error)
         name = self.window.place(key).name
-        self.window.say(
-            f"Something went wrong in {name}, so it was begun again; your work is saved. (Written in {log}.)"
-        )
+        self.window.say(f"Something went wrong in {name}, so it was restarted. Your work is saved. (Details: {log})")
         if key not in self._waiting and not self.window.closing:
             self._waiting.add(key)
             self._failures[key] = self._failures.get(key, 0) + 1

@@ -51,11 +51,11 @@ def read_settings() -> Settings:
     try:
         raw = json.loads(read_whole(file, BIGGEST)) if os.path.lexists(file) else _of_before()
     except InputError as error:
-        return Settings(aside=(f"The settings can't be read ({error.sentence}) The usual ones are used.",))
+        return Settings(aside=(f"The settings can't be read ({error.sentence}) The defaults are used.",))
     except (ValueError, RecursionError):
         raw = None
     if not isinstance(raw, dict):
-        return Settings(aside=("The settings can't be read; expected a JSON object. The usual ones are used.",))
+        return Settings(aside=("The settings can't be read; expected a JSON object. The defaults are used.",))
     found: dict[str, Any] = {}
     aside = []
     for key, value in raw.items():
@@ -65,7 +65,7 @@ def read_settings() -> Settings:
         if good(value):
             found[key] = float(value) if key == "dots_per_mm" else value
         else:
-            aside.append(f"The setting “{key}” can't be used; expected {expected}. The usual one is used.")
+            aside.append(f"The setting “{key}” can't be used; expected {expected}. The default is used.")
     return Settings(**found, aside=tuple(aside))
 
 

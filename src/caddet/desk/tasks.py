@@ -118,7 +118,7 @@ class Workers:
                 self.courier.send(failed, CaddetError("There is not enough memory for this."))
             except Exception as error:
                 log = write_fault(error)
-                words = f"Something went wrong inside Caddet; your work is saved. (Written in {log}.)"
+                words = f"Something went wrong inside Caddet. Your work is saved. (Details: {log})"
                 self.courier.send(failed, CaddetError(words))
             else:
                 self.courier.send(finished, result)

@@ -68,7 +68,7 @@ class Place(Generic[S]):
         """The station of a window."""
         found = window.place(self.kind.key)
         if not isinstance(found, self.kind):
-            raise CaddetError(f"{self.kind.name} failed and was put away; go there to try it again.")
+            raise CaddetError(f"{self.kind.name} is switched off because it keeps failing; go there to try it again.")
         return found
 
 
@@ -205,6 +205,7 @@ class MainWindow(QMainWindow):
         if self.here == station.key:
             self.dockets.setCurrentWidget(station)
             self.recovery.guard(station.key, station.enter)
+        self.rail.refresh()
 
     @property
     def station(self) -> Station:
