@@ -9,7 +9,7 @@ from collections.abc import Callable
 from types import TracebackType
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QTimer
+from PyQt6.QtCore import QObject, QTimer
 
 from caddet.core.faults import write_fault
 from caddet.desk.stations.base import Station
@@ -21,6 +21,7 @@ if TYPE_CHECKING:
     from caddet.desk.window import MainWindow
 
 MOST = 3  # times that a station is begun again by itself before it waits to be asked
+WAIT = 300  # ms between looks whether a station that was taken away can be deleted
 FORGOTTEN = 20_000  # ms after which its failures are forgotten
 
 
@@ -45,17 +46,26 @@ class FailedStation(Station):
         self.table.show_own([])
 
 
-class Recovery:
+class Recovery(QObject):
     """What a window does about a fault of ours."""
 
     def __init__(self, window: MainWindow) -> None:
+        super().__init__(window)
         self.window = window
         self._failures: dict[str, int] = {}
         self._waiting: set[str] = set()
-        self._forget = QTimer(window)
-        self._forget.setSingleShot(True)
-        self._forget.setInterval(FORGOTTEN)
-        self._forget.timeout.connect(self._failures.clear)
+        self._old: list[Station] = []
+        self._soon = self._timer(0, self._begin_those_again)
+        self._later = self._timer(WAIT, self._clear_old)
+        self._forget = self._timer(FORGOTTEN, self._failures.clear)
+
+    def _timer(self, wait: int, act: Callable[[], object]) -> QTimer:
+        """A timer that goes with the window."""
+        timer = QTimer(self)
+        timer.setSingleShot(True)
+        timer.setInterval(wait)
+        timer.timeout.connect(act)
+        return timer
 
     def mishap(self, kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
         """A fault that nobody caught, as ``sys.excepthook`` is given it: the station in front is begun again."""
@@ -78,12 +88,14 @@ class Recovery:
             self._waiting.add(key)
             self._failures[key] = self._failures.get(key, 0) + 1
             self._forget.start()
-            QTimer.singleShot(0, lambda: self._begin_again(key))
+            self._soon.start()
+
+    def _begin_those_again(self) -> None:
+        waiting, self._waiting = sorted(self._waiting), set()
+        for key in waiting if not self.window.closing else ():
+            self._begin_again(key)
 
     def _begin_again(self, key: str) -> None:
-        self._waiting.discard(key)
-        if self.window.closing:
-            return
         old = self.window.place(key)
         try:
             old.retire()
@@ -93,6 +105,21 @@ class Recovery:
         self.window.put_in_place(
             self._put_away(self.window.kind(key)) if given_up else self.made(self.window.kind(key))
         )
+
+    def dispose_of(self, old: Station) -> None:
+        """Delete a station that was taken away, once nothing is worked out any more: it may still be told of its work."""
+        old.hide()
+        old.setParent(self.window)
+        self._old.append(old)
+        self._clear_old()
+
+    def _clear_old(self) -> None:
+        if self.window.bench.idle:
+            for one in self._old:
+                one.deleteLater()
+            self._old.clear()
+        else:
+            self._later.start()
 
     def made(self, kind: type[Station]) -> Station:
         """A station, not yet in its place; one that can't be made is put away."""

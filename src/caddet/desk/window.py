@@ -198,8 +198,7 @@ class MainWindow(QMainWindow):
         self.places[self.places.index(old)] = station
         self.dockets.insertWidget(self.dockets.indexOf(old), station)
         self.dockets.removeWidget(old)
-        old.hide()
-        old.deleteLater()
+        self.recovery.dispose_of(old)
         self.rail.buttons[station.key].station = station
         self._connect_station(station)
         if self.here == station.key:

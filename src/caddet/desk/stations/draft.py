@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from functools import partial
 
-from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QCheckBox, QGridLayout, QVBoxLayout, QWidget
 
 from caddet.core.body.known import known_measures
@@ -24,6 +24,7 @@ from caddet.core.recipe.registry import Parameter, block_named
 from caddet.core.recipe.values import Formula
 from caddet.core.sentences import told
 from caddet.core.tracing.tape import traced
+from caddet.desk.later import later
 from caddet.desk.stations.base import Station, Status, empty
 from caddet.desk.stations.drafting.trace_page import TracePage
 from caddet.desk.table.piece_item import Showing
@@ -375,7 +376,7 @@ class DraftStation(Station):
         self._reveal(row)
 
     def _reveal(self, row: QWidget) -> None:
-        QTimer.singleShot(0, lambda: self.scroller.ensureWidgetVisible(row, 0, 60))
+        later(row, lambda: self.scroller.ensureWidgetVisible(row, 0, 60))
 
     def _try(self, name: str, formula: str | None) -> None:
         """Show a formula on the table while it is typed; nothing is kept."""

@@ -16,6 +16,7 @@ from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe.parameters import NAMING
 from caddet.core.recipe.registry import Step
 from caddet.core.sentences import told
+from caddet.desk.later import later
 from caddet.desk.table.drawing import qpoint
 from caddet.desk.table.hand_bar import HandBar
 from caddet.desk.table.hand_items import HandleItem
@@ -143,7 +144,7 @@ class Hand(QObject):
     def start(self, step: Step) -> None:
         """Take up a tool for what is chosen. A step in hand is kept first."""
         if self._laid_down():
-            QTimer.singleShot(LATER, lambda: self.start(step))
+            later(self, lambda: self.start(step), LATER)
             return
         made = self.bench.result
         if made is None or made.pattern is None:
@@ -158,7 +159,7 @@ class Hand(QObject):
     def take_up(self, step_id: str) -> None:
         """Take up a step of the recipe again, with its values."""
         if self._laid_down():
-            QTimer.singleShot(LATER, lambda: self.take_up(step_id))
+            later(self, lambda: self.take_up(step_id), LATER)
             return
         made = self.bench.result
         entry = next((one for one in self.bench.history.document.recipe.steps if one.id == step_id), None)
@@ -353,7 +354,7 @@ class Hand(QObject):
     def move(self, event: QMouseEvent) -> bool:
         """The pointer moves with the button held: a line is drawn, when one is asked for."""
         if self._pressed is not None and self.gesture is None:
-            QTimer.singleShot(0, self.refresh)  # the piece goes with the pointer, and what is chosen with it
+            later(self, self.refresh)  # the piece goes with the pointer, and what is chosen with it
         if self._pressed is None or self.gesture is None:
             return False
         asked = self.gesture.asked
@@ -514,7 +515,7 @@ class Hand(QObject):
         else:
             self.bar.hide()
         self._stand()
-        QTimer.singleShot(0, self._stand)  # its widgets know their size only once they are styled
+        later(self, self._stand)  # its widgets know their size only once they are styled
 
     def words(self) -> str:
         """What is chosen, in the trade's words."""

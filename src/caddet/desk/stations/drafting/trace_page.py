@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QEvent, Qt, QTimer
+from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
@@ -21,6 +21,7 @@ from caddet.core.tracing.outlining import findings_of
 from caddet.core.tracing.rubbed_off import rubbed_off
 from caddet.core.tracing.solving import Read, Solved, expected, solve, width_at
 from caddet.core.tracing.tape import after, change_tracing, reading_of, set_reading, taped, ticked, traced
+from caddet.desk.later import later
 from caddet.desk.stations.base import empty
 from caddet.desk.stations.drafting.after_box import AfterBox
 from caddet.desk.stations.drafting.begin_box import BeginBox
@@ -419,7 +420,7 @@ class TracePage(QWidget):
         if not self.pictured:
             self.field.setFocus()
             self.field.selectAll()
-            QTimer.singleShot(0, lambda: self.station.scroller.ensureWidgetVisible(self.field, 0, 260))
+            later(self.field, lambda: self.station.scroller.ensureWidgetVisible(self.field, 0, 260))
 
     def show_reading(self, source: str, what: str) -> None:
         """Turn to a reading of a tracing, by the tracing's id and the reading's name."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QEvent, Qt, QTimer
+from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from caddet.core.body.doubts import Doubt, doubts
@@ -17,6 +17,7 @@ from caddet.core.recipe import edits
 from caddet.core.recipe.needed import wanted_measures
 from caddet.core.sentences import told
 from caddet.desk.clock import shown_date, today
+from caddet.desk.later import later
 from caddet.desk.stations.base import empty
 from caddet.desk.widgets.fields import Choices, LengthField, Row, button, label
 from caddet.desk.widgets.tape_slider import TapeSlider
@@ -189,7 +190,7 @@ class ListPage(QWidget):
             self.rows[code] = (row, field)
             self.rows_box.addWidget(row)
         if of != self._shown[0]:
-            QTimer.singleShot(0, partial(self._keep_for, of, typed))  # not in the middle of an edit
+            later(self, partial(self._keep_for, of, typed))  # not in the middle of an edit
         else:
             for code in typed.keys() & self.rows.keys():
                 self.rows[code][1].edit.setText(typed[code])
