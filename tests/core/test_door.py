@@ -7,8 +7,6 @@ import io
 import os
 import socket
 import struct
-import subprocess
-import sys
 import threading
 import zipfile
 import zlib
@@ -20,6 +18,7 @@ import pytest
 from PIL import Image
 
 import caddet
+from caddet.cli import main
 from caddet.core.errors import InputError
 from caddet.core.files.archives import read_archive
 from caddet.core.files.pictures import read_rgb
@@ -139,8 +138,11 @@ ENDLESS = (
 
 
 @pytest.mark.parametrize("words", ENDLESS, ids=" ".join)
-def test_no_command_reads_without_end_or_waits_for_a_pipe(words: tuple[str, ...], demo: Path) -> None:
+def test_no_command_reads_without_end_or_waits_for_a_pipe(
+    words: tuple[str, ...], demo: Path, capsys: pytest.CaptureFixture[str], monkeypatch: pytest.MonkeyPatch
+) -> None:
     folder = demo.parent
+    monkeypatch.chdir(folder)
     demo.rename(folder / "demo.caddet")
     (folder / "people.csv").write_text("name,hip,waist,height\nAnna,98,74,168\n")
     for name, odd in (("pipe", None), ("zero", "/dev/zero"), ("full", "/dev/full")):
@@ -151,11 +153,13 @@ def test_no_command_reads_without_end_or_waits_for_a_pipe(words: tuple[str, ...]
             else:
                 path.symlink_to(odd)
         command = [word.replace("ODD", str(folder / name)) for word in words]
-        done = subprocess.run(
-            [sys.executable, "-m", "caddet", *command], cwd=folder, capture_output=True, text=True, timeout=30
-        )
-        assert done.returncode == 2 and len(done.stderr.splitlines()) == 1, done.stderr
-        assert "ordinary file" in done.stderr and len(done.stderr) <= 301
+        codes: list[int] = []
+        running = threading.Thread(target=lambda command=command: codes.append(main(command)), daemon=True)  # type: ignore[misc]
+        running.start()
+        running.join(20)
+        told = capsys.readouterr().err
+        assert codes == [2] and len(told.splitlines()) == 1, told
+        assert "ordinary file" in told and len(told) <= 301
 
 
 # --- tables and archives --------------------------------------------------------------------------
@@ -238,7 +242,7 @@ def test_every_format_but_two_is_refused_unopened(monkeypatch: pytest.MonkeyPatc
     Image.init()
     kinds = []
     for kind in sorted(Image.SAVE):
-        if kind in ("JPEG", "PNG", "MPO", "JPEG2000"):
+        if kind in ("JPEG", "PNG", "MPO", "IM"):
             continue
         try:
             kinds.append((kind, picture(kind)))
