@@ -137,6 +137,15 @@ ENDLESS = (
 )  # fmt: skip
 
 
+def ended(command: list[str]) -> int | None:
+    """The exit code of a command; None when it does not end."""
+    codes: list[int] = []
+    running = threading.Thread(target=lambda: codes.append(main(command)), daemon=True)
+    running.start()
+    running.join(20)
+    return codes[0] if codes else None
+
+
 @pytest.mark.parametrize("words", ENDLESS, ids=" ".join)
 def test_no_command_reads_without_end_or_waits_for_a_pipe(
     words: tuple[str, ...], demo: Path, capsys: pytest.CaptureFixture[str], monkeypatch: pytest.MonkeyPatch
@@ -153,12 +162,9 @@ def test_no_command_reads_without_end_or_waits_for_a_pipe(
             else:
                 path.symlink_to(odd)
         command = [word.replace("ODD", str(folder / name)) for word in words]
-        codes: list[int] = []
-        running = threading.Thread(target=lambda command=command: codes.append(main(command)), daemon=True)  # type: ignore[misc]
-        running.start()
-        running.join(20)
+        code = ended(command)
         told = capsys.readouterr().err
-        assert codes == [2] and len(told.splitlines()) == 1, told
+        assert code == 2 and len(told.splitlines()) == 1, told
         assert "ordinary file" in told and len(told) <= 301
 
 
