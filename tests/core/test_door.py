@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import ast
+import contextlib
 import io
 import os
 import socket
 import struct
 import threading
+import time
 import zipfile
 import zlib
 from collections.abc import Iterator
@@ -19,12 +21,14 @@ from PIL import Image
 
 import caddet
 from caddet.cli import main
+from caddet.core.body.kept import read_liked
 from caddet.core.errors import InputError
 from caddet.core.files.archives import read_archive
 from caddet.core.files.pictures import read_rgb
 from caddet.core.files.reading import read_text, read_whole
 from caddet.core.files.tables import lines_of
 from caddet.core.formats.people_store import keep_photo, photo_bytes
+from caddet.core.own_pieces.reading import read as read_recipe
 
 SRC = Path(caddet.__file__).parent
 # what opens a file, a picture, an archive or a table: a function's name, or the last two parts of a dotted one
@@ -219,6 +223,17 @@ def test_an_archive_has_few_entries_plainly_packed_and_none_is_read_beyond_its_l
         read_archive(b"PK\x01\x02" * 5_000_000, "here", "a project")
     with pytest.raises(InputError, match="is not a project"):
         read_archive(b"PK\x03\x04 and so on", "here", "a project")
+
+
+@pytest.mark.parametrize(
+    "text", ["a: waist" + " " * 30_000 + "80cm,", "grey: hip" + " - " * 9000, "x" * 60_000 + ": hip 90"]
+)
+def test_a_long_line_of_blanks_is_not_looked_at_again_and_again(text: str) -> None:
+    begun = time.process_time()
+    with contextlib.suppress(InputError):
+        read_liked(text, "cm")
+    read_recipe(f"piece A\n{text}\nA = B" + " " * 30_000 + "= C\n" + " " * 30_000 + "x = 3")
+    assert time.process_time() - begun < 2.0, "seconds of work for a line that says nothing (11 when this was found)"
 
 
 # --- pictures -------------------------------------------------------------------------------------

@@ -12,6 +12,8 @@ from caddet.core.errors import InputError, some
 from caddet.core.lengths import Unit, parse_length
 from caddet.core.sentences import say
 
+LONGEST_TYPED = 1000  # letters
+
 
 class Liked(BaseModel):
     """A garment that fits as it should: its finished girths all round where it was measured, measure code to mm."""
@@ -34,7 +36,7 @@ class Adjustment(BaseModel):
 
 def read_liked(text: str, unit: Unit) -> Liked:
     """A garment as typed: ``grey trousers: hip 104, thigh 66``, all round. Raises :class:`InputError` with what was expected."""
-    name, colon, rest = text.partition(":")
+    name, colon, rest = " ".join(text.split())[:LONGEST_TYPED].partition(":")
     if not colon or not name.strip():
         raise InputError("Expected a name, a colon and girths all round, such as “grey trousers: hip 104, thigh 66”.")
     girths = {}

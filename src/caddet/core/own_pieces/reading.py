@@ -19,6 +19,7 @@ from caddet.core.pattern.edges import FINISHES, Finish
 from caddet.core.sentences import say
 
 MOST_LINES = 400
+LONGEST_LINE = 1000  # letters
 POINT = r"[A-Z][A-Za-z0-9]*"
 WORD = r"[a-z][a-z0-9_]*"
 WAYS: Mapping[str, complex] = MappingProxyType({"down": 1j, "up": -1j, "out": 1 + 0j, "in": -1 + 0j})
@@ -208,6 +209,9 @@ def read(text: str) -> Written:
         line = row.partition("#")[0].strip()
         if not line:
             continue
+        if len(line) > LONGEST_LINE:
+            faults.append((number, say("a line has at most {most} letters", most=LONGEST_LINE)))
+            continue
         try:
             _read_line(reading, number, line)
         except FormulaError as error:
@@ -222,7 +226,9 @@ def read(text: str) -> Written:
         tuple(reading.seams),
         tuple(reading.checks),
         tuple(sorted(faults)),
-        frozenset(name for number, _ in faults if number <= len(rows) for name in _given(rows[number - 1])),
+        frozenset(
+            name for number, _ in faults if number <= len(rows) for name in _given(rows[number - 1][:LONGEST_LINE])
+        ),
     )
 
 
