@@ -3,13 +3,11 @@
 from __future__ import annotations
 
 import ast
-import contextlib
 import io
 import os
 import socket
 import struct
 import threading
-import time
 import zipfile
 import zlib
 from collections.abc import Iterator
@@ -225,15 +223,13 @@ def test_an_archive_has_few_entries_plainly_packed_and_none_is_read_beyond_its_l
         read_archive(b"PK\x03\x04 and so on", "here", "a project")
 
 
-@pytest.mark.parametrize(
-    "text", ["a: waist" + " " * 30_000 + "80cm,", "grey: hip" + " - " * 9000, "x" * 60_000 + ": hip 90"]
-)
-def test_a_long_line_of_blanks_is_not_looked_at_again_and_again(text: str) -> None:
-    begun = time.process_time()
-    with contextlib.suppress(InputError):
-        read_liked(text, "cm")
-    read_recipe(f"piece A\n{text}\nA = B" + " " * 30_000 + "= C\n" + " " * 30_000 + "x = 3")
-    assert time.process_time() - begun < 2.0, "seconds of work for a line that says nothing (11 when this was found)"
+def test_a_long_line_of_blanks_is_not_looked_at_again_and_again() -> None:
+    """Looking for words among 30,000 blanks took eleven seconds: blanks are one, and a line has an end."""
+    assert read_liked("a: waist" + " " * 30_000 + "80cm", "cm").girths == {"waist": 800.0}
+    with pytest.raises(InputError):
+        read_liked("grey: hip" + " - " * 9000, "cm")
+    for line in ("A = B" + " x" * 15_000 + "= C", "x = " + "3 " * 15_000):
+        assert "at most 1000 letters" in read_recipe(f"piece A\n{line}\n").faults[0][1]
 
 
 # --- pictures -------------------------------------------------------------------------------------
