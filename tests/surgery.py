@@ -15,8 +15,9 @@ from caddet.core.pattern.cutting import CutLine, cut_piece
 from caddet.core.pattern.features import Spot
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.refused import Refused
 from caddet.core.pattern.soundness import fault
-from caddet.core.pattern.surgery import Refused, pivot_dart, spread
+from caddet.core.pattern.surgery import pivot_dart, spread
 from caddet.core.recipe.context import Context
 from caddet.core.recipe.registry import STEPS
 

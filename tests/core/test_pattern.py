@@ -13,11 +13,13 @@ from caddet.core.geometry.segments import Arc, Cubic, Line, Motion
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Dart, Notch, Spot
 from caddet.core.pattern.ids import Reference, id_of, other_side, reference
+from caddet.core.pattern.opened import opened_at
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.refused import Refused
 from caddet.core.pattern.seams import Join, Part, Seam, part
 from caddet.core.pattern.stretching import let_down
-from caddet.core.pattern.surgery import Refused, opened_at, split_edge
+from caddet.core.pattern.surgery import split_edge
 from tests.making import skirt
 
 SQUARE = Piece(

@@ -20,11 +20,13 @@ from caddet.core.pattern.cutting import CutLine, cut_piece
 from caddet.core.pattern.edges import SAME, Edge
 from caddet.core.pattern.features import Spot
 from caddet.core.pattern.ids import own_name, reference
+from caddet.core.pattern.opened import from_first
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.promises import Girth, Run, level_length
+from caddet.core.pattern.refused import Refused
 from caddet.core.pattern.soundness import fault
-from caddet.core.pattern.surgery import Refused, from_first, pivot_dart, spread
+from caddet.core.pattern.surgery import pivot_dart, spread
 from caddet.core.recipe.registry import STEPS
 from caddet.core.truing.walk import walk
 from tests.making import drafted, nine, pattern_of, person, skirt

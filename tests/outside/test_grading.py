@@ -20,7 +20,7 @@ from caddet.core.grading.points import corners
 from caddet.core.grading.rules import RuleTable, graded
 from caddet.core.grading.sizes import derived_rules, nest_of
 from caddet.core.made import EvaluateRequest
-from caddet.core.pattern.surgery import Refused
+from caddet.core.pattern.refused import Refused
 from caddet.core.pipeline import make
 from caddet.core.recipe.document import Document, Recipe
 from caddet.core.recipe.grading import GradeRule, Grading

@@ -18,9 +18,9 @@ from caddet.core.grading.moving import moved_at_corners
 from caddet.core.grading.points import corners
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.refused import Refused
 from caddet.core.pattern.seams import Join
 from caddet.core.pattern.soundness import fault
-from caddet.core.pattern.surgery import Refused
 from caddet.core.recipe.grading import MOST_SIZES, GradeRule
 from caddet.core.sentences import Length, say
 from caddet.core.truing.blend import all_blended

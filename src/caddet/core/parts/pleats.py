@@ -13,8 +13,9 @@ from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Bit, End, Feature, Spot
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.refused import Refused
 from caddet.core.pattern.stretching import let_down
-from caddet.core.pattern.surgery import SLIVER, Refused, in_one, sound, spread
+from caddet.core.pattern.surgery import SLIVER, in_one, sound, spread
 from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, say

@@ -27,9 +27,10 @@ from caddet.core.pattern.ids import own_name
 from caddet.core.pattern.notions import Share
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Cut, Grain, Piece
+from caddet.core.pattern.refused import Refused
 from caddet.core.pattern.reshaping import block_of
 from caddet.core.pattern.seams import Part, Seam
-from caddet.core.pattern.surgery import Refused, sound
+from caddet.core.pattern.surgery import sound
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step

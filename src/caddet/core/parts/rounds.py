@@ -10,9 +10,9 @@ from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.ids import Reference, reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.refused import Refused
 from caddet.core.pattern.reshaping import block_of
 from caddet.core.pattern.seams import Layer, Part
-from caddet.core.pattern.surgery import Refused
 from caddet.core.recipe.registry import Stuck
 from caddet.core.sentences import say
 from caddet.core.shaping.finding import chosen_edges

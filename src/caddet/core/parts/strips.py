@@ -17,8 +17,9 @@ from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Line, Motion, Point, cross, dot, unit
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.refused import Refused
 from caddet.core.pattern.reshaping import block_of, shut_darts
-from caddet.core.pattern.surgery import Refused, sound
+from caddet.core.pattern.surgery import sound
 from caddet.core.sentences import Length, say
 
 STATION = 0.2  # of the width between two points that the inner line is drawn through

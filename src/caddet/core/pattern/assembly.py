@@ -17,8 +17,9 @@ from caddet.core.pattern.fragments import Fragment
 from caddet.core.pattern.ids import own_name
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Cut, Piece, other_dart
+from caddet.core.pattern.refused import Refused
 from caddet.core.pattern.seams import Layer, Seam
-from caddet.core.pattern.surgery import Refused, sound
+from caddet.core.pattern.surgery import sound
 from caddet.core.sentences import Length, say
 
 ALIKE = 0.5  # mm by which two halves of a piece may differ and still be laid on the fold

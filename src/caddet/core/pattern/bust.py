@@ -11,31 +11,21 @@ from __future__ import annotations
 
 import cmath
 import math
-from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 from caddet.core.geometry.offset import ending_at
-from caddet.core.geometry.paths import Path, contains
+from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Line, Motion, Point, dot, unit
+from caddet.core.pattern.carrying import Part, taken_along
 from caddet.core.pattern.dart_forms import fair_over, leg_indices
-from caddet.core.pattern.dividing import figure_carried
 from caddet.core.pattern.edges import Edge
-from caddet.core.pattern.features import Bit, Dart, End, Feature, Spot
+from caddet.core.pattern.features import Dart, Spot
 from caddet.core.pattern.ids import own_name
+from caddet.core.pattern.opened import edges_between, from_first, opened_at, region_of
 from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.refused import Refused
 from caddet.core.pattern.reshaping import slid, smoothed
-from caddet.core.pattern.surgery import (
-    Refused,
-    edge_on,
-    edges_between,
-    from_first,
-    in_one,
-    legs,
-    opened_at,
-    region_of,
-    sound,
-    with_gap,
-)
+from caddet.core.pattern.surgery import edge_on, in_one, legs, sound, with_gap
 from caddet.core.sentences import Length, say
 
 STEEPEST = 0.6  # radians by which the part at the armhole turns at most
@@ -125,18 +115,9 @@ def _turned(piece: Piece, cuts: Cuts, turn: float, kept: bool, step: str) -> Pie
     edges = from_first((*upper, *side_legs, *below, *between, *lower, centre, *rest[at + 1 :]), opened.edges)
     parts = ((upper_region, upper_motion), (below_region, out), (lower_region, drop))
 
-    def moved(place: Point) -> Point:
-        """Where a point inside the piece comes to."""
-        return next((motion(place) for region, motion in parts if contains(region, place)), place)
-
     darts = piece.darts if cuts.side_dart is not None else (*piece.darts, side_dart)
-    changed = replace(
-        opened,
-        edges=edges,
-        darts=darts,
-        features=tuple(_feature(one, moved) for one in piece.features),
-        figures=tuple(figure_carried(line, moved) for line in piece.figures),
-    )
+    moved = [Part.inside(region, motion) for region, motion in parts]
+    changed = taken_along(opened, edges, moved, across="stretched", darts=darts)
     changed = in_one(changed)
     changed = _armhole_smooth(changed, cuts.hinge.edge, hinge)
     changed = fair_over(changed, side_dart)
@@ -225,14 +206,6 @@ def _lower_edge(
 def _met(edge: Edge, end: Point) -> Edge:
     """An edge with its end moved to a point near by."""
     return edge.with_path(Path((*edge.path.segments[:-1], *ending_at(edge.path.segments[-1], end))))
-
-
-def _feature(feature: Feature, moved: Callable[[Point], Point]) -> Feature:
-    def end(one: End) -> End:
-        """A place inside the piece moved; one on the outline stays on it."""
-        return one if isinstance(one, Spot) else moved(one)
-
-    return replace(feature, bits=tuple(Bit(end(bit.a), end(bit.b)) for bit in feature.bits))
 
 
 def _armhole_smooth(piece: Piece, key: str, hinge: Point) -> Piece:

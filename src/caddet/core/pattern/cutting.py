@@ -12,27 +12,19 @@ import shapely.ops
 
 from caddet.core.geometry.curves import smooth_through
 from caddet.core.geometry.paths import Path, contains
-from caddet.core.geometry.segments import Motion, Point, dot, unit
+from caddet.core.geometry.segments import Motion, Point, dot, inverse, unit
+from caddet.core.pattern.carrying import Part, taken_along
 from caddet.core.pattern.dividing import kept_inside
 from caddet.core.pattern.edges import Edge
-from caddet.core.pattern.features import Dart, Spot
+from caddet.core.pattern.features import Dart, Feature, Spot
 from caddet.core.pattern.ids import Reference
+from caddet.core.pattern.opened import edges_between, from_first, marked_at, opened_at, part_stays, region_of
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Cut, Grain, Piece
-from caddet.core.pattern.seams import Part, Seam
-from caddet.core.pattern.surgery import (
-    Refused,
-    check_inside,
-    edges_between,
-    from_first,
-    leg_stem,
-    legs,
-    marked_at,
-    opened_at,
-    region_of,
-    sound,
-    stroke_of,
-)
+from caddet.core.pattern.refused import Refused
+from caddet.core.pattern.seams import Part as SeamPart
+from caddet.core.pattern.seams import Seam
+from caddet.core.pattern.surgery import check_inside, leg_stem, legs, sound, stroke_of
 from caddet.core.sentences import say
 
 REACH = 1.0  # mm within which the line of a cut meets the tip of a contour dart
@@ -85,13 +77,15 @@ def cut_piece(
     if not first or not second or i == j:
         raise Refused("the line does not cross the piece", "line")
     sides = _cut_edges(step, *((drawn, drawn) if drawn is not None else _two_sides(opened, points, first)))
+    wholes, back = (opened, opened), Motion()
     if crossed is not None:
-        (first, second), sides, opened = _across_dart(opened, crossed, first, second, points, step)
+        (first, second), sides, wholes, back = _across_dart(opened, crossed, first, second, points, step)
     freed = {end.id for end in (line.start, line.end) if isinstance(end, Dart)}
     made = [
-        _part(opened, edges, sides[number], number, step, freed, labels[number])
+        _part(wholes[number], edges, sides[number], number, step, freed, labels[number])
         for number, edges in enumerate((first, second))
     ]
+    made = [one.moved(back) if whole is not opened else one for one, whole in zip(made, wholes, strict=True)]
     done = _replaced(pattern, piece, made)
     for end in (line.start, line.end):
         if isinstance(end, Spot):
@@ -180,8 +174,12 @@ def _cut_edges(step: str, *lines: Path) -> tuple[list[Edge], list[Edge]]:
 
 def _across_dart(
     piece: Piece, dart: Dart, first: list[Edge], second: list[Edge], points: list[Point], step: str
-) -> tuple[tuple[list[Edge], list[Edge]], tuple[list[Edge], list[Edge]], Piece]:
-    """The parts of a cut across a dart: closed in the part with its mouth, open towards the cut in the other."""
+) -> tuple[tuple[list[Edge], list[Edge]], tuple[list[Edge], list[Edge]], tuple[Piece, Piece], Motion]:
+    """The parts of a cut across a dart: closed in the part with its mouth, open towards the cut in the other.
+
+    Gives the edges of both parts, their cut edges, for each the piece as it lies with the dart so, and the motion that
+    brings the closed part back to where what stays of it was.
+    """
     _, _, apex, _ = piece.legs(dart.id)
     mouth_first = any(edge.dart == dart.id for edge in first)
     holder, rest = (first, second) if mouth_first else (second, first)
@@ -220,9 +218,28 @@ def _across_dart(
             else replace(e, name=e.name.replace("leg_a", "leg_x").replace("leg_b", "leg_a").replace("leg_x", "leg_b"))
             for e in wide
         ]
+    region = region_of(behind, path.end, q, apex) if behind else []
+    lies = {id(edge) for edge in behind}
+    inner = points[1:-1] if not mouth_first else points[-2:0:-1]
+    holds = Part.inside(region_of(holder, *inner), turn).holds
+    mine = [one for one in piece.features if any(holds(middle) for middle in _middles(piece, one))]
+    turned = taken_along(
+        replace(piece, features=tuple(mine)),
+        [edge.moved(turn) if id(edge) in lies else edge for edge in piece.edges],
+        [Part.inside(region, turn)],
+        slashes=[leg_a.path, leg_b.path],
+    )
+    back = inverse(turn) if part_stays(piece, behind, region, before) else Motion()
     closed = [*before, *(edge.moved(turn) for edge in behind)]
     ring = (closed, rest) if mouth_first else (rest, closed)
-    return ring, ((shut, wide) if mouth_first else (wide, shut)), piece
+    wholes = (turned, piece) if mouth_first else (piece, turned)
+    return ring, ((shut, wide) if mouth_first else (wide, shut)), wholes, back
+
+
+def _middles(piece: Piece, feature: Feature) -> list[Point]:
+    """The middles of a feature's lines, where their cloth is there."""
+    bits = [bit for bit in feature.bits if piece.holds_spot(bit.a) and piece.holds_spot(bit.b)]
+    return [(piece.where(bit.a) + piece.where(bit.b)) / 2 for bit in bits]
 
 
 def _meets(path: Path, leg: Path) -> tuple[float, float]:
@@ -311,7 +328,7 @@ def _cut_seam(line: CutLine, step: str, label: str) -> Seam:
     """The seam that sews the two sides of a cut together again, from its start to its end."""
     layers = []
     for number, own in enumerate("ab"):
-        parts = [Part(Reference(f"{step}.cut", frozenset({f"{step}{own}"})))]
+        parts = [SeamPart(Reference(f"{step}.cut", frozenset({f"{step}{own}"})))]
         if isinstance(line.start, Dart):  # at the start the left part has the second leg, at the end the first
             parts.insert(0, _leg(line.start, "b" if number == 0 else "a", backwards=number == 0))
         if isinstance(line.end, Dart):
@@ -320,5 +337,5 @@ def _cut_seam(line: CutLine, step: str, label: str) -> Seam:
     return Seam(f"{step}.seam", label, (layers[0], layers[1]))
 
 
-def _leg(dart: Dart, leg: str, *, backwards: bool) -> Part:
-    return Part(Reference(f"{leg_stem(dart)}.leg_{leg}", dart.marks, bool(stroke_of(dart))), backwards)
+def _leg(dart: Dart, leg: str, *, backwards: bool) -> SeamPart:
+    return SeamPart(Reference(f"{leg_stem(dart)}.leg_{leg}", dart.marks, bool(stroke_of(dart))), backwards)

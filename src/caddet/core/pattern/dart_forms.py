@@ -10,24 +10,13 @@ from dataclasses import replace
 from caddet.core.geometry.offset import ending_at
 from caddet.core.geometry.paths import Path, arcs_as_cubics, contains
 from caddet.core.geometry.segments import Cubic, Motion, Point, dot, unit
-from caddet.core.pattern.dividing import carried
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Bit, Dart, Feature, Spot
+from caddet.core.pattern.opened import opened
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
-from caddet.core.pattern.surgery import (
-    Refused,
-    edges_between,
-    figures_carried,
-    from_first,
-    grain_carried,
-    in_one,
-    legs,
-    part_stays,
-    region_of,
-    sound,
-    with_gap,
-)
+from caddet.core.pattern.refused import Refused
+from caddet.core.pattern.surgery import in_one, legs, sound, with_gap
 from caddet.core.sentences import Length, say
 
 SHORTEST = 15.0  # mm of a leg: a shorter dart is a pleat
@@ -106,27 +95,21 @@ def pivot_onto(pattern: Pattern, piece: Piece, dart: Dart, other: Dart) -> Patte
     legs are then drawn. Raises :class:`Refused`.
     """
     _, leg_a, apex, leg_b = piece.legs(dart.id)
-    (start, count), (there, wide) = leg_indices(piece, dart), leg_indices(piece, other)
-    forward = edges_between(piece, (start + count) % len(piece.edges), there)
-    backward = edges_between(piece, (there + wide) % len(piece.edges), start)
-    if not forward or not backward:
-        raise Refused(say("the two darts open at one place"), "onto")
-    stays = part_stays(piece, forward, region_of(forward, apex), backward)
+    try:
+        cut = opened(piece, dart, other)
+    except Refused as refused:
+        raise Refused(say("the two darts open at one place"), "onto") from refused
     closing = cmath.phase((leg_a - apex) / (leg_b - apex))
-    motion = Motion.rotation(-closing if stays else closing, apex)
-    moving = backward if stays else forward
-    region = region_of(moving, apex)
-    turned = [edge.moved(motion) for edge in moving]
-    forward, backward = (forward, turned) if stays else (turned, backward)
-    a, b = forward[-1].path.end, backward[0].path.start
-    slashes = [Path.polyline([apex, p]) for p in (leg_a, leg_b, piece.legs(other.id)[2])]
-    changed = replace(
-        piece,
-        edges=from_first((*forward, *legs(other, apex, a, b), *backward), piece.edges),
-        darts=tuple(one for one in piece.darts if one.id != dart.id),
-        features=tuple(carried(piece, f, region, motion, slashes, False) for f in piece.features),
-        figures=figures_carried(piece, region, motion),
-        grain=grain_carried(piece, region, motion),
+
+    def drawn(before: Edge, behind: Edge) -> tuple[Edge, Sequence[Edge], Edge]:
+        """The other dart, wider by what the first one held."""
+        return before, legs(other, apex, before.path.end, behind.path.start), behind
+
+    changed = cut.moved(
+        Motion.rotation(-closing if cut.first_stays else closing, apex),
+        drawn,
+        slashes=[Path.polyline([apex, p]) for p in (leg_a, leg_b, piece.legs(other.id)[2])],
+        darts=[one for one in piece.darts if one.id != dart.id],
     )
     return pattern.with_piece(in_one(move_point(changed, other, apex)))
 

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import replace
 from itertools import pairwise
 
 from caddet.core.geometry.paths import Path, contains
-from caddet.core.geometry.segments import Motion, Point, cross
-from caddet.core.pattern.features import Bit, End, Feature, FigureLine, Spot
+from caddet.core.geometry.segments import Point, cross
+from caddet.core.pattern.features import Bit, End, Feature, Spot
 from caddet.core.pattern.piece import Piece
 
 
@@ -47,46 +47,6 @@ def kept_inside(piece: Piece, feature: Feature, region: Sequence[Point], line: P
     if not bits or (feature.kind in ("contour_dart", "pleat") and len(bits) < len(feature.bits)):
         return None
     return replace(feature, bits=tuple(bits))
-
-
-def carried(
-    piece: Piece, feature: Feature, region: Sequence[Point], motion: Motion, slashes: Sequence[Path], bridge: bool
-) -> Feature:
-    """A feature after the part of the piece inside ``region`` was moved; divided where it crosses a slash.
-
-    ``bridge``: the gap belongs to a level (cloth was let in); without it the gap is left out (a dart).
-    """
-    bits: list[Bit] = []
-
-    def end(e: End, moves: bool) -> End:
-        return e if isinstance(e, Spot) else motion(e) if moves else e
-
-    for bit in feature.bits:
-        a, b = piece.where(bit.a), piece.where(bit.b)
-        shares = sorted({share for slash in slashes for share, _ in crossings(a, b, slash)})
-        cuts = [0.0, *shares, 1.0]
-        ends: list[End] = [bit.a, *(a + (b - a) * share for share in shares), bit.b]
-        last: End | None = None
-        for low, high, first, second in zip(cuts, cuts[1:], ends, ends[1:], strict=False):
-            moves = contains(region, a + (b - a) * (low + high) / 2)
-            start, stop = end(first, moves), end(second, moves)
-            if (
-                bridge
-                and last is not None
-                and not isinstance(last, Spot)
-                and not isinstance(start, Spot)
-                and abs(last - start) > 1e-9
-            ):
-                bits.append(Bit(last, start))
-            bits.append(Bit(start, stop))
-            last = stop
-    return replace(feature, bits=tuple(bits))
-
-
-def figure_carried(line: FigureLine, change: Callable[[Point], Point]) -> FigureLine:
-    """A figure's line with its frame points carried."""
-    a, b = (end if isinstance(end, Spot) else change(end) for end in (line.bit.a, line.bit.b))
-    return replace(line, bit=Bit(a, b))
 
 
 def pinned(piece: Piece, feature: Feature, gone: set[str]) -> Feature:

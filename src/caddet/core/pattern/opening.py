@@ -9,12 +9,14 @@ from caddet.core.geometry.meeting import inner, reach_end, reach_start
 from caddet.core.geometry.offset import offset_path
 from caddet.core.geometry.paths import Path, arcs_as_cubics, contains
 from caddet.core.geometry.segments import Cubic, Line, Motion, Point, Segment, dot, unit
+from caddet.core.pattern.carrying import Part, taken_along
 from caddet.core.pattern.dart_forms import fair_over
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Dart, Spot
 from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.refused import Refused
 from caddet.core.pattern.reshaping import block_of
-from caddet.core.pattern.surgery import Refused, edge_on, legs, sound
+from caddet.core.pattern.surgery import edge_on, legs, sound
 from caddet.core.sentences import say
 
 FADES_LONG, FADES_WIDE = 2.2, 8.0  # lengths and widths of the dart over which the edge beyond the corner follows
@@ -73,7 +75,12 @@ def open_dart(
     apex = mouth + down * length + shift / 2
     dart = Dart(f"{step}.dart", label)
     made = [*edges[:index], one, *legs(dart, apex, a, b), other, *edges[index + 1 :]]
-    opened = replace(piece.with_edges(made), darts=(*piece.darts, dart))
+    reach = max(FADES_LONG * length, FADES_WIDE * width)
+    moves = Part(
+        lambda p: dot(p - mouth, shift) > 0 and dot(p - mouth, down) < reach,
+        lambda p: p + shift * _fade(max(dot(p - mouth, down), 0.0), reach)[0],
+    )
+    opened = taken_along(piece, made, [moves], across="stretched", darts=(*piece.darts, dart))
     if not contains(opened.polygon(0.5), mouth + down * (length - 1.0)) and not contains([a, apex, b], mouth):
         raise Refused(say("the point of the dart would lie outside the piece"), "length")
     return sound(fair_over(sound(opened), dart))
@@ -86,18 +93,13 @@ def _followed(edge: Edge, shift: Point, reach: float, *, at_end: bool) -> Edge:
     upper, lower = path.split_at(reach)
     assert upper is not None
 
-    def fade(mm: float) -> tuple[float, float]:
-        """What of the shift is left so far along, and how that falls with every mm."""
-        t = min(mm / reach, 1.0)
-        return (1 - t) ** 2 * (1 + 2 * t), -6 * t * (1 - t) / reach
-
     segments: list[Cubic] = []
     passed = 0.0
     for part in upper.segments:
         for n in range(4):  # short parts, so that the fading is followed
             low, high = part.at_length(part.length * n / 4), part.at_length(part.length * (n + 1) / 4)
             piece = _between(part, low, high)
-            (keep_a, fall_a), (keep_b, fall_b) = fade(passed), fade(passed + piece.length)
+            (keep_a, fall_a), (keep_b, fall_b) = _fade(passed, reach), _fade(passed + piece.length, reach)
             passed += piece.length
             start, end = piece.start + shift * keep_a, piece.end + shift * keep_b
             out = start + (piece.out - piece.start) + shift * fall_a * abs(piece.out - piece.start)
@@ -108,6 +110,12 @@ def _followed(edge: Edge, shift: Point, reach: float, *, at_end: bool) -> Edge:
     if at_end:
         whole, share = whole.reversed(), (1 - share[0], 1 - share[1])
     return edge_on(edge, whole, [share])
+
+
+def _fade(mm: float, reach: float) -> tuple[float, float]:
+    """What of a shift is left so many mm along, and how that falls with every mm."""
+    t = min(mm / reach, 1.0)
+    return (1 - t) ** 2 * (1 + 2 * t), -6 * t * (1 - t) / reach
 
 
 def _between(part: Segment, low: float, high: float) -> Cubic:

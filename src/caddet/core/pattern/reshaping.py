@@ -11,7 +11,8 @@ from caddet.core.geometry.roots import root_between
 from caddet.core.geometry.segments import Cubic, Line, Motion, Point, inverse, smooth
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.piece import Piece
-from caddet.core.pattern.surgery import Refused, edge_on, sound
+from caddet.core.pattern.refused import Refused
+from caddet.core.pattern.surgery import edge_on, sound
 from caddet.core.sentences import Length, say
 
 LEFT = 10.0  # mm of a neighbour that stay when an end slides along it

@@ -9,30 +9,18 @@ from itertools import pairwise
 
 from caddet.core.geometry.curves import smooth_through
 from caddet.core.geometry.offset import ending_at
-from caddet.core.geometry.paths import Path, contains
+from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Motion, Point, unit
+from caddet.core.pattern.carrying import Part, taken_along
 from caddet.core.pattern.dart_forms import move_point
-from caddet.core.pattern.dividing import carried
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Spot
+from caddet.core.pattern.opened import Opened, edges_between, from_first, opened, opened_at, region_of
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.refused import Refused
 from caddet.core.pattern.reshaping import rounded_between, slid
-from caddet.core.pattern.surgery import (
-    Refused,
-    check_inside,
-    edge_on,
-    edges_between,
-    figures_carried,
-    from_first,
-    in_one,
-    legs,
-    opened_at,
-    part_stays,
-    region_of,
-    sound,
-    spread,
-)
+from caddet.core.pattern.surgery import check_inside, edge_on, in_one, legs, sound, spread
 from caddet.core.sentences import say
 
 SWUNG = 0.1  # radians by which an edge turns over an opening, from which all of it is drawn anew
@@ -105,52 +93,36 @@ def _overlapped(piece: Piece, start: Spot, end: Spot, at_start: float, at_end: f
     a, b = piece.where(start), piece.where(end)
     check_inside(piece, [a, b])
     sides = [_beside(piece, spot, width) for spot, width in ((start, at_start), (end, at_end))]
-    opened = piece
+    cornered = piece
     for low, high in sides:
         for spot in dict.fromkeys((low, high)):
-            opened, _ = opened_at(opened, spot)
+            cornered, _ = opened_at(cornered, spot)
     # in outline order: … start.low | taken | start.high … end.low | taken | end.high …
-    (s_low, s_high), (e_low, e_high) = (tuple(opened_at(opened, spot)[1] for spot in pair) for pair in sides)
-    first, second = edges_between(opened, s_high, e_low), edges_between(opened, e_high, s_low)
-    taken = [*edges_between(opened, s_low, s_high), *edges_between(opened, e_low, e_high)]
+    (s_low, s_high), (e_low, e_high) = (tuple(opened_at(cornered, spot)[1] for spot in pair) for pair in sides)
+    first, second = edges_between(cornered, s_high, e_low), edges_between(cornered, e_high, s_low)
+    taken = [*edges_between(cornered, s_low, s_high), *edges_between(cornered, e_low, e_high)]
     if any(edge.dart for edge in taken if at_start + at_end > 0):
         raise Refused(say("there is a dart where cloth would be taken out"), "lines")
     if not first or not second:
         raise Refused(say("so much can't be taken out there: the parts would lie over each other"), "amount")
-    stays = part_stays(piece, first, region_of(first), second)
-    moving = second if stays else first
-    to_a, from_a = (
-        (opened.where(sides[0][1]), opened.where(sides[0][0]))
-        if stays
-        else (opened.where(sides[0][0]), opened.where(sides[0][1]))
+    cut = Opened(piece, cornered, tuple(first), tuple(second))
+    stays = cut.first_stays
+    (s_from, s_to), (e_from, e_to) = (
+        ((low, high) if stays else (high, low))
+        for low, high in ((sides[0][0], sides[0][1]), (sides[1][1], sides[1][0]))
     )
-    to_b, from_b = (
-        (opened.where(sides[1][0]), opened.where(sides[1][1]))
-        if stays
-        else (opened.where(sides[1][1]), opened.where(sides[1][0]))
-    )
-    motion = _laid(from_a, from_b, to_a, to_b)
-    region = region_of(moving)
-    turned = [edge.moved(motion) for edge in moving]
-    first, second = (first, turned) if stays else (turned, second)
-    for before, behind in ((first, second), (second, first)):
-        gap = Path.polyline([before[-1].path.end, behind[0].path.start])
-        if gap.length > 1e-9:
-            before[-1] = before[-1].let_in(gap, at_end=True)
-        # positions of the cloth that was taken out lie at the join
-        if before[-1].name == behind[0].name:
-            u = behind[0].pairs[0][1]
-            before[-1] = replace(before[-1], pairs=(*before[-1].pairs, (1.0, u)))
-    slash = [Path.polyline([a, b])]
-    changed = replace(
-        opened,
-        edges=from_first((*first, *second), opened.edges),
-        features=tuple(carried(piece, f, region, motion, slash, False) for f in piece.features),
-        figures=figures_carried(piece, region, motion),
-    )
-    if contains(region, (piece.grain.a + piece.grain.b) / 2):
-        changed = replace(changed, grain=piece.grain.moved(motion))
-    return sound(changed)
+    motion = _laid(*(cornered.where(spot) for spot in (s_from, e_from, s_to, e_to)))
+    return sound(cut.moved(motion, _over_each_other, _over_each_other, slashes=[Path.polyline([a, b])]))
+
+
+def _over_each_other(before: Edge, behind: Edge) -> tuple[Edge, Sequence[Edge], Edge]:
+    """Two edges that meet where cloth between them was taken out: its positions lie at the join."""
+    gap = Path.polyline([before.path.end, behind.path.start])
+    if gap.length > 1e-9:
+        before = before.let_in(gap, at_end=True)
+    if before.name == behind.name:
+        before = replace(before, pairs=(*before.pairs, (1.0, behind.pairs[0][1])))
+    return before, (), behind
 
 
 def _beside(piece: Piece, spot: Spot, width: float) -> tuple[Spot, Spot]:
@@ -184,14 +156,9 @@ def tilted(piece: Piece, start: Spot, end: Spot, by: float) -> Piece:
     The points of darts that reach over the line stay; their mouths go with the edge that they open on, and their legs are
     trued. So a fold is pinned out of a back above its waist, through the waist darts. Raises :class:`Refused`.
     """
-    opened, _ = opened_at(piece, start)
-    opened, _ = opened_at(opened, end)
-    i, j = opened_at(opened, start)[1], opened_at(opened, end)[1]
-    first, second = edges_between(opened, i, j), edges_between(opened, j, i)
-    if not first or not second:
-        raise Refused(say("the line does not cross the piece"), "line")
-    first_stays = part_stays(piece, first, region_of(first), second)
-    stays, moving = (first, second) if first_stays else (second, first)
+    cut = opened(piece, start, end)
+    first_stays = cut.first_stays
+    stays, moving = (list(cut.first), cut.second) if first_stays else (list(cut.second), cut.first)
     at, hinge = piece.where(start), piece.where(end)
     if abs(by) > abs(at - hinge):
         raise Refused(say("so much can't be taken out there"), "amount")
@@ -220,11 +187,13 @@ def tilted(piece: Piece, start: Spot, end: Spot, by: float) -> Piece:
         gap = [here, at] if first_stays else [at, here]
         stays[n] = stays[n].let_in(Path.polyline(gap), at_end=not first_stays)
     ring = (*stays, *turned) if first_stays else (*turned, *stays)
-    changed = replace(
-        opened,
-        edges=from_first(ring, opened.edges),
-        features=tuple(carried(piece, f, region, motion, [Path.polyline([at, hinge])], by < 0) for f in piece.features),
-        figures=figures_carried(piece, region, motion),
+    line = Path.polyline([at, hinge])
+    changed = taken_along(
+        piece,
+        from_first(ring, cut.piece.edges),
+        [Part.inside(region, motion)],
+        slashes=[line],
+        across="bridged" if by < 0 else "gap",
     )
     for dart in piece.darts:
         if any(edge.dart == dart.id for edge in moving):

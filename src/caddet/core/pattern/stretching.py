@@ -7,10 +7,11 @@ from dataclasses import replace
 
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Arc, Cubic, Line, Motion, Point, Segment, unit
-from caddet.core.pattern.dividing import figure_carried
+from caddet.core.pattern.carrying import Part, taken_along
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.piece import Piece
-from caddet.core.pattern.surgery import Refused, sound
+from caddet.core.pattern.refused import Refused
+from caddet.core.pattern.surgery import sound
 from caddet.core.sentences import say
 
 SMOOTH = 0.02  # between two unit directions (about a degree): the line runs on
@@ -48,18 +49,9 @@ def let_down(piece: Piece, level: float, amount: float) -> Piece:
         raise Refused("it can't be shortened by more than there is below the line", "amount")
     down = Motion.translation(complex(0, amount))
 
-    def move(point: Point) -> Point:
-        """A point below the level moved down."""
-        return down(point) if point.imag > level else point
-
-    changed = replace(
-        piece,
-        edges=tuple(_stretched(piece, index, level, amount) for index in range(len(piece.edges))),
-        features=tuple(f.each_point(move) for f in piece.features),
-        figures=tuple(figure_carried(line, move) for line in piece.figures),
-        grain=replace(piece.grain, a=move(piece.grain.a), b=move(piece.grain.b)),
-    )
-    return sound(changed)
+    edges = [_stretched(piece, index, level, amount) for index in range(len(piece.edges))]
+    below = Part(lambda point: point.imag > level, down)
+    return sound(taken_along(piece, edges, [below], across="stretched"))
 
 
 def _crosses(edge: Edge, level: float) -> bool:

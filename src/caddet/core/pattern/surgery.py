@@ -17,29 +17,20 @@ from typing import Literal
 import shapely
 import shapely.ops
 
-from caddet.core.errors import CaddetError
-from caddet.core.geometry.paths import Path, contains
+from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Motion, Point, unit
-from caddet.core.pattern.dividing import carried, figure_carried
 from caddet.core.pattern.edges import SAME, Edge
-from caddet.core.pattern.features import Dart, FigureLine, Spot
-from caddet.core.pattern.ids import own_name
+from caddet.core.pattern.features import Dart, Spot
+from caddet.core.pattern.opened import marked_at, opened, opened_at
 from caddet.core.pattern.pattern import Pattern
-from caddet.core.pattern.piece import Grain, Piece
+from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.refused import Refused
 from caddet.core.pattern.soundness import fault
 from caddet.core.sentences import say
 
 SLIVER = 1e-6  # of an edge's positions, which cloth that is let into it gets
 CLEAR = 6.0  # mm a new dart keeps from the end of an edge and from other darts
 TOUCH = 0.3  # mm: a cut that comes nearer to the outline than this, away from its ends, runs along it
-
-
-class Refused(CaddetError):
-    """A verb can't be done here; the reason in the trade's words, and whether the place or the amount is at fault."""
-
-    def __init__(self, reason: str, about: str = "") -> None:
-        super().__init__(reason)
-        self.about = about
 
 
 # --- places --------------------------------------------------------------------------------------
@@ -54,39 +45,8 @@ def split_edge(pattern: Pattern, piece: Piece, spot: Spot, step: str) -> tuple[P
     return _divided(pattern.with_piece(changed), spot, step), at
 
 
-def opened_at(piece: Piece, spot: Spot) -> tuple[Piece, int]:
-    """The piece with a corner at a spot, and the index of the edge that begins there in outline order."""
-    found = piece.on_edge(spot)
-    if found is None:
-        raise Refused(
-            say("that place on the {own_name} is no longer there", own_name=own_name(spot.edge).replace("_", " ")),
-            "place",
-        )
-    index, along = found
-    first, second = piece.edges[index].split_at(along)
-    if first is None:
-        return piece, index
-    if second is None:
-        return piece, (index + 1) % len(piece.edges)
-    return piece.with_edges((*piece.edges[:index], first, second, *piece.edges[index + 1 :])), index + 1
-
-
 def _divided(pattern: Pattern, spot: Spot, step: str) -> Pattern:
     return replace(pattern, pieces=tuple(marked_at(piece, spot, step) for piece in pattern.pieces))
-
-
-def marked_at(piece: Piece, spot: Spot, step: str) -> Piece:
-    """The edges of the spot's run marked by which side of it they lie on."""
-    if all(edge.name != spot.edge for edge in piece.edges):
-        return piece
-
-    def marked(edge: Edge) -> Edge:
-        """An edge with the mark of its side."""
-        if edge.name != spot.edge:
-            return edge
-        return edge.marked(f"{step}.1" if (edge.low + edge.high) / 2 < spot.u else f"{step}.2")
-
-    return piece.with_edges([marked(edge) for edge in piece.edges])
 
 
 def replace_edge(piece: Piece, index: int, path: Path, shares: Sequence[tuple[float, float]] = ()) -> Piece:
@@ -116,36 +76,7 @@ def edge_on(edge: Edge, path: Path, shares: Sequence[tuple[float, float]] = ()) 
     return replace(edge, path=path, pairs=tuple(sorted(pairs, key=lambda one: (one[0], -one[1] if falls else one[1]))))
 
 
-# --- which part stays ----------------------------------------------------------------------------
-
-
-def edges_between(piece: Piece, start: int, end: int) -> list[Edge]:
-    """The edges from one corner to another, in outline order."""
-    count = len(piece.edges)
-    return [piece.edges[(start + i) % count] for i in range((end - start) % count)]
-
-
-def region_of(edges: Sequence[Edge], *more: Point) -> list[Point]:
-    """The outline of a part, to 0.2 mm: its edges and the points that close it."""
-    return [*(p for edge in edges for p in edge.path.flattened(0.2)), *more]
-
-
-def part_stays(piece: Piece, part: Sequence[Edge], region: Sequence[Point], other: Sequence[Edge]) -> bool:
-    """Whether this part stays where it is: the one with the fold, else the one with the grain line."""
-    folds = [any(edge.finish == "fold" for edge in edges) for edges in (part, other)]
-    if folds[0] != folds[1]:
-        return folds[0]
-    return contains(region, (piece.grain.a + piece.grain.b) / 2)
-
-
-def from_first(edges: Sequence[Edge], old: Sequence[Edge]) -> tuple[Edge, ...]:
-    """The round begun where it began before, so that outlines compare."""
-    name = old[0].name
-    for index, edge in enumerate(edges):
-        before = edges[index - 1]
-        if edge.name == name and before.name != name and not before.dart:
-            return (*edges[index:], *edges[:index])
-    return tuple(edges)
+# --- edges behind each other ----------------------------------------------------------------------
 
 
 def in_one(piece: Piece) -> Piece:
@@ -268,43 +199,39 @@ def pivot_dart(pattern: Pattern, piece: Piece, dart: Dart, spot: Spot, share: fl
     along, length = piece.along(spot), piece.run_length(spot.edge)
     if not CLEAR <= along <= length - CLEAR:
         raise Refused("a dart needs a little room from the end of the edge", "to")
-    opened, at = opened_at(piece, spot)
-    opened = marked_at(opened, spot, step)
-    start = opened.legs(dart.id)[0]
-    end = start + sum(edge.dart == dart.id for edge in opened.edges)
-    forward, backward = edges_between(opened, end, at), edges_between(opened, at, start)
-    if not forward or not backward:
-        raise Refused("the dart opens there already", "to")
+    try:
+        cut = opened(piece, dart, spot, step)
+    except Refused as refused:
+        raise Refused("the dart opens there already", "to") from refused
     closing = cmath.phase((leg_a - apex) / (leg_b - apex)) * share  # turns the second leg onto the first
-    forward_stays = part_stays(piece, forward, region_of(forward, apex), backward)
-    motion = Motion.rotation(-closing if forward_stays else closing, apex)
-    moving = backward if forward_stays else forward
-    region = region_of(moving, apex)
-    turned = [edge.moved(motion) for edge in moving]
-    forward, backward = (forward, turned) if forward_stays else (turned, backward)
-    a, b = forward[-1].path.end, backward[0].path.start
-    moved = replace(dart, marks=dart.marks | {f"{step}.2"}, pressed=_pressed(a, b, forward_stays))
-    darts = [moved if one.id == dart.id else one for one in piece.darts]
-    rest: list[Edge] = []
-    if share < 1 - 1e-9:
-        left = replace(
-            dart,
-            marks=dart.marks | {f"{step}.1"},
-            label=say("rest of the {label}", label=dart.label.removeprefix("rest of the ")),
-        )
-        darts.insert(0, left)
-        rest = legs(left, apex, backward[-1].path.end, forward[0].path.start)
-    edges = from_first((*rest, *forward, *legs(moved, apex, a, b), *backward), opened.edges)
-    slashes = [Path.polyline([apex, p]) for p in (leg_a, leg_b, target)]
-    changed = replace(
-        opened,
-        edges=edges,
-        darts=tuple(darts),
-        features=tuple(carried(piece, f, region, motion, slashes, False) for f in piece.features),
-        figures=figures_carried(piece, region, motion),
-        grain=grain_carried(piece, region, motion),
+    stays = cut.first_stays
+    made: list[Dart] = []
+
+    def new_legs(before: Edge, behind: Edge) -> tuple[Edge, Sequence[Edge], Edge]:
+        """The dart at its new place."""
+        a, b = before.path.end, behind.path.start
+        made.append(replace(dart, marks=dart.marks | {f"{step}.2"}, pressed=_pressed(a, b, stays)))
+        return before, legs(made[0], apex, a, b), behind
+
+    def rest(before: Edge, behind: Edge) -> tuple[Edge, Sequence[Edge], Edge]:
+        """What is left of the dart where it was."""
+        return before, legs(left, apex, before.path.end, behind.path.start) if share < 1 - 1e-9 else (), behind
+
+    left = replace(
+        dart,
+        marks=dart.marks | {f"{step}.1"},
+        label=say("rest of the {label}", label=dart.label.removeprefix("rest of the ")),
     )
-    return _divided(pattern.with_piece(sound(changed)), spot, step)
+    changed = cut.moved(
+        Motion.rotation(-closing if stays else closing, apex),
+        new_legs,
+        rest,
+        slashes=[Path.polyline([apex, p]) for p in (leg_a, leg_b, target)],
+    )
+    darts = [made[0] if one.id == dart.id else one for one in piece.darts]
+    if share < 1 - 1e-9:
+        darts.insert(0, left)
+    return _divided(pattern.with_piece(sound(replace(changed, darts=tuple(darts)))), spot, step)
 
 
 def _pressed(a: Point, b: Point, first_stays: bool) -> Literal["first", "second"]:
@@ -334,16 +261,6 @@ def _check_slash(piece: Piece, dart: Dart, apex: Point, target: Point) -> None:
                 raise Refused(say("the new place runs into the {label}", label=other.label), "to")
 
 
-def figures_carried(piece: Piece, region: Sequence[Point], motion: Motion) -> tuple[FigureLine, ...]:
-    """The lines of a piece's figures after the part of it inside ``region`` was moved."""
-    return tuple(figure_carried(line, lambda p: motion(p) if contains(region, p) else p) for line in piece.figures)
-
-
-def grain_carried(piece: Piece, region: Sequence[Point], motion: Motion) -> Grain:
-    """The grain line after the part of the piece inside ``region`` was moved."""
-    return piece.grain.moved(motion) if contains(region, (piece.grain.a + piece.grain.b) / 2) else piece.grain
-
-
 # --- spreading -----------------------------------------------------------------------------------
 
 
@@ -359,44 +276,21 @@ def spread(
         raise Refused("a slash is opened by more than nothing", "amount")
     a, b = piece.where(start), piece.where(end)
     check_inside(piece, [a, b])
-    opened, _ = opened_at(piece, start)
-    opened, _ = opened_at(opened, end)
-    i, j = opened_at(opened, start)[1], opened_at(opened, end)[1]
-    if step and start.edge != end.edge:
-        opened = marked_at(marked_at(opened, start, step), end, step)
-    first, second = edges_between(opened, i, j), edges_between(opened, j, i)
-    if not first or not second:
-        raise Refused("the line does not cross the piece", "line")
-    first_stays = part_stays(piece, first, region_of(first), second)
-    if step and start.edge == end.edge:
-        opened = _marked_parts(opened, first, second, step)
-        first, second = edges_between(opened, i, j), edges_between(opened, j, i)
+    cut = opened(piece, start, end, step)
     # seen from the start the first part lies on the left of the line; the moving part goes away from it
-    side = unit(b - a) * (1j if first_stays else -1j)
+    side = unit(b - a) * (1j if cut.first_stays else -1j)
     motion = _opening(a, b, side, at_start, at_end)
-    moving = second if first_stays else first
-    region = region_of(moving)
-    turned = [edge.moved(motion) for edge in moving]
-    first, second = (first, turned) if first_stays else (turned, second)
-    for before, behind in ((first, second), (second, first)):
-        before[-1], behind[0] = with_gap(before[-1], behind[0])
-    slash = [Path.polyline([a, b])]
-    changed = replace(
-        opened,
-        edges=from_first((*first, *second), opened.edges),
-        grain=piece.grain,
-        features=tuple(carried(piece, f, region, motion, slash, True) for f in piece.features),
-        figures=figures_carried(piece, region, motion),
-    )
+    changed = cut.moved(motion, let_in, let_in, slashes=[Path.polyline([a, b])], across="bridged")
     done = pattern.with_piece(sound(changed))
     for spot in (start, end) if step and start.edge != end.edge else ():
         done = _divided(done, spot, step)
     return done
 
 
-def _marked_parts(piece: Piece, first: Sequence[Edge], second: Sequence[Edge], step: str) -> Piece:
-    number = {id(edge): 1 for edge in first} | {id(edge): 2 for edge in second}
-    return piece.with_edges([edge.marked(f"{step}.{number[id(edge)]}") for edge in piece.edges])
+def let_in(before: Edge, behind: Edge) -> tuple[Edge, Sequence[Edge], Edge]:
+    """The gap between two edges belongs to the first of them."""
+    first, second = with_gap(before, behind)
+    return first, (), second
 
 
 def _opening(a: Point, b: Point, side: Point, at_start: float, at_end: float) -> Motion:

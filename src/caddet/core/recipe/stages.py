@@ -19,9 +19,9 @@ from caddet.core.figures.sums import Given, Sum, add_up
 from caddet.core.pattern.anchoring import anchored
 from caddet.core.pattern.pattern import Meant, Pattern
 from caddet.core.pattern.promises import CLOSES
+from caddet.core.pattern.refused import Refused
 from caddet.core.pattern.seams import TOLERANCE
 from caddet.core.pattern.soundness import fault
-from caddet.core.pattern.surgery import Refused
 from caddet.core.recipe.choices import Cloth
 from caddet.core.recipe.context import OF_THE_BODY, Context
 from caddet.core.recipe.ease import stretch_remark, usual_ease

@@ -14,8 +14,8 @@ from caddet.core.pattern.features import Spot
 from caddet.core.pattern.ids import own_name
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.refused import Refused
 from caddet.core.pattern.spreading import faired, overlap, spread_lines, tilted
-from caddet.core.pattern.surgery import Refused
 from caddet.core.recipe.context import OF_THE_BODY, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say

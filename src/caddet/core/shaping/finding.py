@@ -15,7 +15,7 @@ from caddet.core.pattern.ids import Reference, own_name, reference, spoken
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.promises import FromFold, Promise
-from caddet.core.pattern.surgery import Refused
+from caddet.core.pattern.refused import Refused
 from caddet.core.recipe.stuck import Lost, Stuck
 from caddet.core.recipe.values import Place
 from caddet.core.sentences import Length, Sentence, say

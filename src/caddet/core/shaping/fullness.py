@@ -11,8 +11,9 @@ from caddet.core.geometry.segments import Point, unit
 from caddet.core.pattern.features import Spot
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.refused import Refused
 from caddet.core.pattern.spreading import faired, lines_cross, overlap, run_spot, spread_lines
-from caddet.core.pattern.surgery import CLEAR, Refused, check_inside
+from caddet.core.pattern.surgery import CLEAR, check_inside
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.parameters import Hand, LineNote
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step

@@ -10,8 +10,8 @@ from caddet.core.geometry.segments import Point, smooth, unit
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.refused import Refused
 from caddet.core.pattern.reshaping import block_of, carried_along, redrawn
-from caddet.core.pattern.surgery import Refused
 from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step

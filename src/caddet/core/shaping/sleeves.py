@@ -14,8 +14,9 @@ from caddet.core.geometry.segments import Motion, Point, unit
 from caddet.core.pattern.ids import own_name
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.refused import Refused
 from caddet.core.pattern.reshaping import smoothed
-from caddet.core.pattern.surgery import Refused, edge_on, sound
+from caddet.core.pattern.surgery import edge_on, sound
 from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say

@@ -7,8 +7,9 @@ from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Cubic, Line, Point, Segment, unit
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.refused import Refused
 from caddet.core.pattern.seams import Layer
-from caddet.core.pattern.surgery import Refused, sound
+from caddet.core.pattern.surgery import sound
 from caddet.core.sentences import Length, say
 
 FREE = (

@@ -16,8 +16,9 @@ from caddet.core.pattern.ids import reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.promises import Run
+from caddet.core.pattern.refused import Refused
 from caddet.core.pattern.seams import Seam
-from caddet.core.pattern.surgery import Refused, sound
+from caddet.core.pattern.surgery import sound
 from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.parameters import Parameter
 from caddet.core.recipe.registry import Step, Stuck, Values, register_step
