@@ -17,7 +17,7 @@ from caddet.core.pattern.ids import Reference, reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.soundness import fault
 from caddet.core.pipeline import make
-from caddet.core.recipe import edits
+from caddet.core.recipe import edits, stages
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.document import BlockSource, Document, OutlineSource, Recipe
 from caddet.core.recipe.evaluate import StageCache, evaluate
@@ -322,3 +322,15 @@ def test_references_and_places_are_checked() -> None:
         assert place.checked(good) == good
     with pytest.raises(CaddetError, match="expected a place on an edge"):
         place.checked("a.b")
+
+
+def test_a_garment_of_too_many_pieces_is_not_made_larger_and_the_steps_say_so(monkeypatch: pytest.MonkeyPatch) -> None:
+    made = evaluate(DEMO)
+    assert made.pattern is not None
+    monkeypatch.setattr(stages, "MOST_PIECES", len(made.pattern.pieces))
+    more = evaluate(edits.add_step(DEMO, step("lining")))
+    assert more.pattern is not None and len(more.pattern.pieces) == len(made.pattern.pieces)
+    stuck = [one for one in more.findings if one.code == "step.stuck"]
+    assert stuck and all("pieces already, as many as Caddet works with" in one.sentence for one in stuck)
+    monkeypatch.setattr(stages, "MOST_PIECES", 1 + len(made.pattern.pieces))
+    assert not [one for one in evaluate(edits.add_step(DEMO, step("lining"))).findings if "as many as" in one.sentence]

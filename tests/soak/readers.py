@@ -255,9 +255,9 @@ def _text(path: Path) -> str:
 
 READERS: list[Reader] = [
     Reader("project", _projects, open_project),
-    Reader("project, made", _projects, _evaluated),
+    Reader("project, made", _projects, _evaluated, seconds=20.0),  # a damaged one may ask for 150 pieces
     Reader("older project", _older, open_project),
-    Reader("older project, made", _older, _evaluated),
+    Reader("older project, made", _older, _evaluated, seconds=20.0),
     Reader("older document taken forward", lambda: [_document_of(one) for one in _older()], _forward),
     Reader("document", lambda: [_documents()], lambda path: read_project(_zipped(path), "document")),
     Reader("journal", _journals, _journal),
@@ -309,6 +309,7 @@ READERS: list[Reader] = [
         lambda: [*_picture()[:10], photo_bytes("t_shirt", "front", shot=SMALL)],
         _by_command("trace", "FILE", "--json"),
         mib=2048,
+        seconds=15.0,  # one of them is a whole picture, and is traced
     ),
     Reader(
         "kept people",

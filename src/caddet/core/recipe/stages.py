@@ -36,6 +36,10 @@ from caddet.core.recipe.values import Plain
 from caddet.core.sentences import say
 
 
+MOST_PIECES = 150
+"""How many pieces a garment may have before a step: a lined coat has about forty; without an end each step takes longer."""
+
+
 @dataclass(frozen=True, slots=True)
 class StepOutcome:
     """How one step of the recipe went. ``pattern`` is the pattern after it.
@@ -80,6 +84,13 @@ def do_step(entry: StepEntry, pattern: Pattern, context: Context) -> StepOutcome
             "There is no step called “{kind}” in this version of Caddet. It is kept and passed over.", kind=entry.kind
         )
         return StepOutcome(entry, pattern, unknown)
+    if len(pattern.pieces) >= MOST_PIECES:
+        full = say(
+            "{label}: the garment has {count} pieces already, as many as Caddet works with; take an earlier step out",
+            label=step.label,
+            count=len(pattern.pieces),
+        )
+        return StepOutcome(entry, pattern, full)
     held = anchored(pattern)
     try:
         values = step.values(entry.values, context.names)
