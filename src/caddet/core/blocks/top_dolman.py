@@ -17,7 +17,7 @@ from caddet.core.drafting.kit import Drafting, FitOf, outline, rectangle
 from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Arc, Line, Point, unit
-from caddet.core.pattern.edges import Finish
+from caddet.core.pattern.edges import Edge, Finish
 from caddet.core.pattern.pattern import Pattern, Shown
 from caddet.core.pattern.seams import JoinKind, Seam
 from caddet.core.recipe.context import Context, Result
@@ -258,13 +258,15 @@ def _body(d: Drafting, name: str, top: Path, low_end: Point, side: Path) -> Draf
     hem = hem_to_centre(side.end, side.end_direction)
     end_finish: Finish = "" if d.size("cuff") > 0 else "hem"
     neck_finish: Finish = "" if d.choice("neck") == "cowl" else "turned"
-    edges = outline(
-        ("neckline", Path((neck,)), neck_finish),
-        ("top", top),
-        ("end", [top.end, low_end], end_finish),
-        ("side", side),
-        ("hem", hem, "hem"),
-        (f"centre_{name}", [hem.end, neck.start], "fold"),
+    edges = (
+        *outline(("neckline", Path((neck,)), neck_finish)),
+        Edge("top", top, role="shoulder"),
+        Edge("end", Path.polyline([top.end, low_end]), end_finish, role="cuff"),
+        *outline(
+            ("side", side),
+            ("hem", hem, "hem"),
+            (f"centre_{name}", [hem.end, neck.start], "fold"),
+        ),
     )
     turn = side.segments[0].end
     return DraftPiece(

@@ -152,7 +152,14 @@ def as_piece(draft: DraftPiece, dimensions: Iterable[Dimension] = (), zero: str 
         else:
             low, high = covered.get(id(edge), (0.0, 1.0))
             edges.append(
-                Edge(f"{draft.name}.{edge.name}", edge.path, edge.finish, pairs=((0.0, low), (1.0, high)), why=edge.why)
+                Edge(
+                    f"{draft.name}.{edge.name}",
+                    edge.path,
+                    edge.finish,
+                    pairs=((0.0, low), (1.0, high)),
+                    why=edge.why,
+                    role=edge.role,
+                )
             )
     bare = Piece(draft.name, draft.label, tuple(edges))
     darts = tuple(

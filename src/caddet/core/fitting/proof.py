@@ -15,7 +15,6 @@ from caddet.core.body.doubts import Doubt
 from caddet.core.errors import CaddetError, Finding
 from caddet.core.fitting.remedies import join_remedies, seam_remedies, trouble_remedies
 from caddet.core.pattern.combine import without_prefix
-from caddet.core.pattern.ids import own_name
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.promises import CLOSES, Girth, Promise
 from caddet.core.pattern.seams import Seam
@@ -189,7 +188,7 @@ def _title(finding: Finding) -> str:
 def _gates(block: Block, pattern: Pattern, context: Context) -> list[ProofLine]:
     def value(gate: Gate) -> float:
         """What goes through: with what steps have made to open there."""
-        return gate.value + pattern.opened(own_name(gate.place))
+        return gate.value + pattern.opened(pattern.role_at(gate.place))
 
     return [
         ProofLine(
@@ -210,7 +209,7 @@ def _gates(block: Block, pattern: Pattern, context: Context) -> list[ProofLine]:
 def place_of(pattern: Pattern, promise: Promise) -> str:
     """Where a promise can be looked at: an edge, a piece, or a level."""
     levels = [one.level for one in promise.of if isinstance(one, Girth)]
-    found = (f.name for piece in pattern.pieces for f in piece.features if levels and own_name(f.name) == levels[0])
+    found = (f.name for piece in pattern.pieces for f in piece.features if levels and f.role == levels[0])
     return promise.place or next(found, pattern.pieces[0].name if pattern.pieces else "")
 
 

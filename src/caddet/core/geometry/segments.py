@@ -47,6 +47,10 @@ class Motion:
         """Where a point comes to."""
         return self.turn * (point.conjugate() if self.mirror else point) + self.shift
 
+    def turned(self, way: complex) -> complex:
+        """Where a direction points after it."""
+        return self.turn * (way.conjugate() if self.mirror else way)
+
     def after(self, first: Motion) -> Motion:
         """The movement that does ``first`` and then this one."""
         inner_turn = first.turn.conjugate() if self.mirror else first.turn

@@ -14,7 +14,6 @@ from caddet.core.errors import Finding
 from caddet.core.geometry.segments import Point
 from caddet.core.grading.moving import bent, moved_by
 from caddet.core.grading.rules import with_pieces
-from caddet.core.pattern.ids import own_name
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.sentences import say
@@ -25,7 +24,6 @@ BELOW: Mapping[str, tuple[str, ...]] = {
     "high_hip": ("nape_to_waist", "waist_to_high_hip"), "hip": ("nape_to_waist", "waist_to_hip"),
     "knee": ("nape_to_waist", "waist_to_knee"), "ankle": ("nape_to_waist", "waist_to_floor"),
 }  # fmt: skip
-HANDS = ("pocket", "flap")  # in the label of a piece that the hand decides
 LEVEL = 5.0  # mm: heights nearer to each other than that are one
 Body = Mapping[str, float]
 
@@ -50,10 +48,10 @@ def levels_of(piece: Piece, typed: Mapping[str, float] | None = None) -> tuple[L
     _, top, _, _ = piece.outline().bounds()
     heights = {name: top + at for name, at in (typed or {}).items()}
     for feature in piece.features:
-        if feature.kind == "level" and own_name(feature.name) not in heights:
+        if feature.kind == "level" and feature.role not in heights:
             ys = [piece.where(end).imag for bit in feature.bits for end in (bit.a, bit.b) if piece.holds_spot(end)]
             if ys:
-                heights[own_name(feature.name)] = sum(ys) / len(ys)
+                heights[feature.role] = sum(ys) / len(ys)
     found = []
     for name, at in heights.items():
         met = sorted(place.real for _, place in piece.outline().crossings(complex(-1e5, at), complex(1e5, at)))
@@ -80,7 +78,7 @@ def by_measures(
     later: list[Piece] = []
     for piece in pattern.pieces:
         known = [one for one in levels[piece.name] if one.name in was and one.name in now]
-        if any(word in str(piece.label).lower() for word in HANDS):
+        if piece.role == "pocket":  # the hand decides it
             pieces[piece.name] = moved_by(piece, _by_the_hand(piece, was, now))
         elif known:
             pieces[piece.name] = bent(piece, _by_levels(piece, known, around, was, now))

@@ -18,12 +18,13 @@ from caddet.core.pattern.notions import Notion, NotionKind, Share
 from caddet.core.pattern.pattern import Fit, Opening, Pattern, shapes_of
 from caddet.core.pattern.piece import Cut, Grain, GrainKind, Piece
 from caddet.core.pattern.reshaping import block_of
+from caddet.core.pattern.roles import BODY
 from caddet.core.pattern.seams import Join, Layer, Part, Seam
 from caddet.core.recipe.registry import Stuck
 from caddet.core.sentences import Length, say
-from caddet.core.shaping.finding import STEP
 
-INNER = "inner"  # the own name of a facing's edge that lies inside the garment
+INNER = "inner"  # the role, and own name, of a facing's edge that lies inside the garment
+GROWN_ON = "grown_on_fold"  # the role of the line along which a facing that is grown on is folded
 ROLES = (("main", "The main cloth"), ("contrast", "A contrast"), ("lining", "The lining"))
 
 
@@ -42,8 +43,8 @@ def edge_below(piece: str, key: str) -> str:
 
 
 def made_by_part(piece: Piece) -> bool:
-    """Whether a step made a piece, and not a block."""
-    return bool(STEP.fullmatch(piece.made.partition(".")[0]))
+    """Whether a step made a piece as a part; not one of the garment's own (a front, a sleeve), which a step may make too."""
+    return piece.source.startswith("s") and piece.role not in BODY
 
 
 def run_words(piece: Piece, key: str) -> str:
@@ -82,6 +83,7 @@ def copied_seams(pattern: Pattern, names: Mapping[str, str], step: str, suffix: 
                     seam,
                     name=name,
                     label=say("{seam}, inside", seam=seam.label),
+                    role="inside",
                     layers=(layers[0], layers[1]),
                     joins=seam.joins[:1],
                 )
@@ -188,6 +190,7 @@ def _not_by_length(lengths: tuple[float, ...]) -> Piece:
 def box(
     name: str, label: str, wide: float, deep: float, edges: tuple[str, str, str, str], finishes: Sequence[Finish] = (),
     *, cut: int = 1, pair: bool = False, cloth: Sequence[str] = ("main",), grain: GrainKind = "along", upright: bool = False, remark: str = "",
+    role: str = "",
 ) -> Piece:  # fmt: skip
     """A rectangle: its top, right, bottom and left edges by own name. The grain runs along it, or up and down it."""
     corners = [0j, complex(wide, 0), complex(wide, deep), complex(0, deep), 0j]
@@ -198,7 +201,7 @@ def box(
     )
     return Piece(
         name, label, made, grain=grain_in(corners[:4], grain, upright=upright),
-        cuts=tuple(Cut(one, cut) for one in cloth), pair=pair, remark=remark,
+        cuts=tuple(Cut(one, cut) for one in cloth), pair=pair, remark=remark, role=role,
     )  # fmt: skip
 
 
@@ -239,14 +242,14 @@ OPEN_FROM = (
 
 
 def left_open(pattern: Pattern, around: str) -> float:
-    """By how much the openings that blocks leave lengthen the runs of an own name when they are open, in mm."""
+    """By how much the openings that blocks leave lengthen the runs of a role when they are open, in mm."""
     told = {part.ref.name for one in pattern.openings for part in one.edges}
     total = 0.0
     for piece in pattern.pieces:
         for n, edge in enumerate(piece.edges):
             beside = (piece.edges[n - 1], piece.edges[(n + 1) % len(piece.edges)])
             if edge.finish == "opening" and edge.name.removesuffix("'") not in told:
-                total += 2 * edge.path.length * any(own_name(one.name) == around for one in beside)
+                total += 2 * edge.path.length * any(one.role == around for one in beside)
         for notch in piece.notches:
             if notch.name not in OPEN_FROM or not piece.has_run(notch.edge):
                 continue
@@ -254,7 +257,7 @@ def left_open(pattern: Pattern, around: str) -> float:
             along, whole = piece.along(Spot(notch.edge, notch.u)), piece.run_length(notch.edge)
             lengths = [whole - along, along] if piece.edges[block.first].backwards else [along, whole - along]
             for number, length in zip((block.before, block.behind), lengths, strict=True):
-                total += 2 * length * (own_name(piece.edges[number].name) == around)
+                total += 2 * length * (piece.edges[number].role == around)
     return total
 
 

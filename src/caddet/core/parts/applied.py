@@ -91,7 +91,7 @@ def _placed(pattern: Pattern, values: Values, deep: float = 0.0) -> tuple[Piece,
     if values["at"]:
         return frame_point(pattern, values["at"][0], "at")
     pieces = chosen_pieces(pattern, values.get("pieces") or ()) or [
-        p for p in pattern.pieces if "front" in p.made and not made_by_part(p)
+        p for p in pattern.pieces if p.covers == "front" and not made_by_part(p)
     ]
     if not pieces:
         raise Stuck(say("say on which piece, and where"), "at")
@@ -483,13 +483,12 @@ def belt_loops(pattern: Pattern, context: Context, values: Values) -> Result:
         remark=say("folded in four, stitched, cut into {count} of {each}", count=count, each=Length(each)),
     )
     strip = strip.with_edges([replace(e, why=say("folded in, or cut apart")) for e in strip.edges])
-    bands = [p for p in pattern.pieces if p.has_run("waist") and (p.feature("band_fold") or "band" in p.made)] or [
-        p for p in pattern.pieces if p.has_run("waist")
-    ]
+    waists = [p for p in pattern.pieces if p.runs_of("waist")]
+    bands = [p for p in waists if p.feature("band_fold") or p.role == "band"] or waists
     if not bands:
         raise Stuck(say("there is no waist here for a belt"), "count")
     band = bands[0]
-    key = band.key("waist")
+    key = band.runs_of("waist")[0]
     marks = [Notch(key, (n + 0.5) / count, False, say("belt loop")) for n in range(count)]
     return Result(with_part(pattern.with_piece(replace(band, notches=(*band.notches, *marks))), [strip]))
 
@@ -502,5 +501,5 @@ register_step(Step(
     belt_loops, lambda values: say("{count} belt loops, {width} wide", count=f"{float(values.get('count', 0)):g}", width=Length(float(values.get("width", 0.0)))),
     suits={"piece": 23}, symbol=((-5 - 3j, 5 - 3j), (-5 + 3j, 5 + 3j), (-2 - 4j, -2 + 4j), (2 - 4j, 2 + 4j)),
     asked_as=("loops for a belt", "carriers"),
-    fits=lambda pattern: "" if any(p.has_run("waist") for p in pattern.pieces) else say("there is no waist here"),
+    fits=lambda pattern: "" if any(p.runs_of("waist") for p in pattern.pieces) else say("there is no waist here"),
 ))  # fmt: skip

@@ -15,6 +15,7 @@ from caddet.core.pattern.combine import prefixed
 from caddet.core.pattern.ids import Reference, reference
 from caddet.core.pattern.pattern import Fit, Pattern
 from caddet.core.pattern.piece import Cut, Piece
+from caddet.core.pattern.roles import BANDS
 from caddet.core.pattern.seams import Join, Layer, Part, Seam
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.parameters import Hand
@@ -47,7 +48,7 @@ def layer_of(pattern: Pattern, refs: tuple[str, ...], part: str) -> Layer:
     found: list[Part] = []
     for piece, key in chosen_edges(pattern, refs):
         named = any(reference(text).name == key for text in refs)
-        if piece.made.rpartition(".")[2] in _RUN and not named:
+        if piece.role in BANDS and not named:
             continue  # a band is not put on a band unless that is named itself
         ref = reference(key)
         marks = next((reference(text).marks for text in refs if reference(text).name == ref.name), frozenset())

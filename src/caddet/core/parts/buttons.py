@@ -21,7 +21,6 @@ from caddet.core.parts.adding import (
 from caddet.core.parts.strips import straight
 from caddet.core.pattern.dividing import pinned
 from caddet.core.pattern.features import Feature
-from caddet.core.pattern.ids import own_name
 from caddet.core.pattern.pattern import Opening, Pattern
 from caddet.core.pattern.piece import Cut, Piece
 from caddet.core.pattern.reshaping import block_of
@@ -110,7 +109,7 @@ def _upper_neighbour(piece: Piece, key: str) -> str:
     block = block_of(piece, key)
     edge = piece.edges[block.first]
     other = piece.edges[block.behind if edge.path.end.imag < edge.path.start.imag else block.before]
-    return own_name(other.name)
+    return other.role
 
 
 def _edge(pattern: Pattern, values: Values) -> tuple[Piece, str]:
@@ -118,8 +117,8 @@ def _edge(pattern: Pattern, values: Values) -> tuple[Piece, str]:
         return chosen_edges(pattern, values["edges"])[0]
     for finish in ("opening", "fold"):
         for piece in pattern.pieces:
-            for key in piece.runs():
-                if "centre_front" in key and not made_by_part(piece) and piece.run(key)[0].finish == finish:
+            for key in piece.runs_of("centre_front"):
+                if not made_by_part(piece) and piece.run(key)[0].finish == finish:
                     return piece, key
     raise Stuck(say("no front here opens; say at which edge the buttons stand"), "edges")
 

@@ -52,7 +52,7 @@ KINDS = (
     ("swim", "Swim rubber"),
 )
 MOST_STRETCH = {"braided": 2.2, "knitted": 2.0, "non_roll": 1.7, "swim": 1.8}  # times its length; guesses
-GATES = {"waist": ("hip", "hips"), "neckline": ("head", "head"), "hem": ("", ""), "sleeve": ("hand", "hand")}
+GATES = {"waist": ("hip", "hips"), "neck": ("head", "head")}  # what passes through a run of a role
 
 
 def _how(pattern: Pattern, runs: list[tuple[Piece, str]], elastic: float, asked: str) -> tuple[str, str]:
@@ -133,9 +133,7 @@ def casing(pattern: Pattern, context: Context, values: Values) -> Result:
 
 def _usual(pattern: Pattern) -> tuple[str, ...]:
     found = [
-        p.key("waist")
-        for p in pattern.pieces
-        if p.has_run("waist") and not made_by_part(p) and not p.feature("band_fold")
+        key for p in pattern.pieces for key in p.runs_of("waist") if not made_by_part(p) and not p.feature("band_fold")
     ]
     if not found:
         raise Stuck(say("say which edge the elastic draws in"), "edges")
@@ -246,6 +244,8 @@ def casing_piece(pattern: Pattern, base: str, key: str, step: str, deep: float) 
         pair=piece.pair,
         marks=piece.marks,
         zero=piece.zero,
+        role="casing",
+        covers=piece.covers,
     )
     return sound(made)
 
@@ -254,9 +254,9 @@ def _passes(
     pattern: Pattern, context: Context, runs: list[tuple[Piece, str]], edges: Layer, values: Values
 ) -> list[Finding]:
     """Whether the elastic lets through what has to pass: required stretch = (girth − what does not stretch) ÷ relaxed elastic."""
-    around = own_name(runs[0][1])
+    around = pattern.role_at(runs[0][1])
     measure, word = GATES.get(around, ("", ""))
-    if "sleeve" in runs[0][0].made:
+    if runs[0][0].role == "sleeve":
         measure, word = "hand", "hand"
     girth = context.measures.get(measure, 0.0)
     if not girth:
@@ -264,14 +264,10 @@ def _passes(
     whole = pattern.length(edges)
     relaxed = float(values["length"]) or whole * float(values["ratio"])
     everything = sum(
-        pattern.length(layer_of(key)) * (2 if p.worn == 2 and "sleeve" not in p.made else 1)
+        pattern.length(layer_of(key)) * (2 if p.worn == 2 and p.role != "sleeve" else 1)
         for p in pattern.pieces
-        for key in p.runs()
-        if own_name(key) == around
-        and not p.feature("band_fold")
-        and not (made_by_part(p) and own_name(key) != around)
-        and p.name
-        in {q.name for q, _ in runs} | {q.name for q in pattern.pieces if q.has_run(around) and not made_by_part(q)}
+        for key in p.runs_of(around)
+        if not p.feature("band_fold") and (p.name in {q.name for q, _ in runs} or not made_by_part(p))
     )
     stiff = max(everything - whole, 0.0)
     findings = []
@@ -380,12 +376,12 @@ def drawstring(pattern: Pattern, context: Context, values: Values) -> Result:
         [(say("to tie"), float(values["tie"]))],
     )
     findings = []
-    run = own_name(runs[0][1])
+    run = pattern.role_at(runs[0][1])
     age = context.measures.get("age_months", None)
     young = age is not None and age < YOUNG
     height = context.measures.get("height", 0.0)
     small = 0 < height < 1220.0 or young
-    if small and (run == "neckline" or "hood" in runs[0][0].made):
+    if small and (run == "neck" or runs[0][0].role == "hood"):
         words = say(
             "No cords at the neck or hood of a young child: they catch and strangle (EN 14682). Elastic, a button or a snap does the same. Local rules come first."
         )

@@ -11,6 +11,7 @@ from caddet.core.geometry.curves import smooth_through
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Motion, dot
 from caddet.core.parts.adding import (
+    GROWN_ON,
     INNER,
     ROLES,
     along_path,
@@ -40,6 +41,7 @@ from caddet.core.pattern.ids import own_name, reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Cut, Piece
 from caddet.core.pattern.reshaping import block_of
+from caddet.core.pattern.roles import word_of
 from caddet.core.pattern.seams import Seam
 from caddet.core.pattern.surgery import sound
 from caddet.core.recipe.context import OF_THE_BODY, Context, Result
@@ -51,7 +53,7 @@ from caddet.core.shaping.finding import chosen_edges, chosen_pieces, on_free_edg
 CAUGHT = "it is caught in the seam of the piece it faces"
 NEATENED = "neatened and left flat: turned under, it would show outside"
 BOW = 0.12  # of its length, by which the lower edge of an all-in-one facing is hollowed
-FACED = ("neckline", "armhole", "waist", "hem", "top")
+FACED = ("neck", "armhole", "waist", "hem", "top")
 
 
 # --- cut from the edge -----------------------------------------------------------------------------
@@ -77,7 +79,7 @@ def facing_piece(pattern: Pattern, base: str, key: str, step: str, values: Value
         f"{name.removesuffix(chr(39))}.{INNER}{chr(39) if name.endswith(chr(39)) else ''}",
     )
     ends = {names[piece.edges[block.before].name], names[piece.edges[block.behind].name]}
-    inner = next(edge.name for edge in ring if own_name(edge.name) == INNER)
+    inner = next(edge.name for edge in ring if edge.role == INNER)
     edges = []
     for edge in ring:
         if edge.name == inner:
@@ -96,7 +98,7 @@ def facing_piece(pattern: Pattern, base: str, key: str, step: str, values: Value
     made = Piece(
         name, say("{piece}, {run} facing", piece=piece.label, run=own_name(key).replace("_", " ")), tuple(edges),
         grain=replace(grain_in(corners), kind=piece.grain.kind) if piece.grain.kind != "bias" else grain_in(corners, "bias"),
-        cuts=_roles(values, piece.cut), pair=piece.pair, marks=piece.marks, remark=remark, zero=piece.zero,
+        cuts=_roles(values, piece.cut), pair=piece.pair, marks=piece.marks, remark=remark, zero=piece.zero, role="facing", covers=piece.covers,
     )  # fmt: skip
     return sound(_parallel_grain(made, piece))
 
@@ -133,17 +135,17 @@ def facing(pattern: Pattern, context: Context, values: Values) -> Result:
 
 def _line_on(piece: Piece, key: str, facing_: Piece) -> Path | None:
     """Where the facing's inner edge lies on the piece, when no dart lies between."""
-    edges = [edge for edge in facing_.edges if own_name(edge.name) == INNER]
+    edges = [edge for edge in facing_.edges if edge.role == INNER]
     block = block_of(piece, key)
     return edges[0].path if edges and block.first == block.last else None
 
 
 def _usual_run(pattern: Pattern) -> str:
-    names = [own_name(key) for piece in pattern.pieces for key in piece.runs() if not made_by_part(piece)]
-    found = next((name for name in FACED if name in names), "")
-    if not found:
+    here = [piece for piece in pattern.pieces if not made_by_part(piece)]
+    role = next((role for role in FACED if any(piece.runs_of(role) for piece in here)), "")
+    if not role:
         raise Stuck(say("say which edge is faced"), "edges")
-    return found
+    return word_of(role)
 
 
 def _describe(values: Values) -> Sentence:
@@ -260,6 +262,7 @@ def _grow(pattern: Pattern, piece: Piece, key: str, step: str, width: float) -> 
         n for n, edge in enumerate(ring) if edge.name == (piece.edges[0].name if block.first else piece.edges[1].name)
     )
     fold = along_path("fold_line", f"{stem}_fold{stroke}", say("fold here, facing inside"), run.path)
+    fold = replace(fold, role=GROWN_ON)
     edge_line = along_path("line", f"{stem}_edge{stroke}", say("facing, its edge"), _mirrored(line.path, run.path), 1.0)
     made = sound(with_features(piece.with_edges((*ring[start:], *ring[:start])), [fold, edge_line]))
     made = replace(
@@ -323,7 +326,7 @@ def all_in_one(pattern: Pattern, context: Context, values: Values) -> Result:
     names = {
         old: edge_below(one.made, old) for piece, one in made for old in piece.runs() if edge_below(one.made, old) in one.runs()
     }  # fmt: skip
-    faced = {old: new for old, new in names.items() if own_name(old) in ("neckline", "armhole")}
+    faced = {old: new for piece, _ in made for old in piece.runs_of("neck", "armhole") if (new := names.get(old))}
     seams = [
         seam(below(context.id, old, "seam"), say("Facing of the {run}", run=said(old)), layer_of(old), layer_of(new))
         for old, new in faced.items()
@@ -347,9 +350,10 @@ def _sewn(pattern: Pattern, key: str) -> bool:
 def all_in_one_piece(pattern: Pattern, base: str, step: str, values: Values) -> Piece:
     """The all-in-one facing of one piece. Raises :class:`Refused`."""
     piece = pattern.piece(base)
-    armhole, neck = piece.key("armhole"), piece.key("neckline")
-    if not piece.has_run("armhole") or not piece.has_run("neckline"):
+    armholes, necks = piece.runs_of("armhole"), piece.runs_of("neck")
+    if not armholes or not necks:
         raise Stuck(say("the {piece} has no neckline and armhole", piece=piece.label.lower()), "pieces")
+    neck, armhole = necks[0], armholes[0]
     chain, before, behind = _neck_to_armhole(piece, neck, armhole)
     first_neck = chain[0].name == neck
     cuts = (
@@ -386,7 +390,7 @@ def all_in_one_piece(pattern: Pattern, base: str, step: str, values: Values) -> 
             if edge.finish in ("facing", "turned", "binding"):
                 edge = replace(edge, finish="")
         edges.append(edge)
-    made = Piece(name, say("{piece}, facing", piece=piece.label), tuple(edges), grain=grain_in([e.path.start for e in edges]), cuts=_roles(values, piece.cut), pair=piece.pair, marks=piece.marks, remark=say("one facing for neck and armholes"), zero=piece.zero)  # fmt: skip
+    made = Piece(name, say("{piece}, facing", piece=piece.label), tuple(edges), grain=grain_in([e.path.start for e in edges]), cuts=_roles(values, piece.cut), pair=piece.pair, marks=piece.marks, remark=say("one facing for neck and armholes"), zero=piece.zero, role="facing", covers=piece.covers)  # fmt: skip
     return sound(_parallel_grain(made, piece))
 
 
@@ -414,7 +418,7 @@ def _describe_all(values: Values) -> Sentence:
 
 
 def _no_both(pattern: Pattern) -> str:
-    both = any(p.has_run("neckline") and p.has_run("armhole") for p in pattern.pieces)
+    both = any(p.runs_of("neck") and p.runs_of("armhole") for p in pattern.pieces)
     return "" if both else say("no piece here has both a neckline and an armhole")
 
 
@@ -426,7 +430,7 @@ def _usual(pattern: Pattern, chosen: Values) -> Mapping[str, Any]:
 
 def _faced_both_ways(pattern: Pattern) -> list[Piece]:
     """The pieces with a neckline and an armhole, other than parts."""
-    return [p for p in pattern.pieces if p.has_run("neckline") and p.has_run("armhole") and not made_by_part(p)]
+    return [p for p in pattern.pieces if p.runs_of("neck") and p.runs_of("armhole") and not made_by_part(p)]
 
 
 register_step(Step(

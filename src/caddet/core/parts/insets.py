@@ -13,6 +13,7 @@ from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.ids import own_name
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Cut, Grain, Piece
+from caddet.core.pattern.roles import UNDERARMS
 from caddet.core.pattern.seams import Join, Part, Seam
 from caddet.core.pattern.surgery import sound
 from caddet.core.recipe.context import OF_THE_BODY, Context, Result
@@ -24,7 +25,7 @@ from caddet.core.shaping.hemline import flared, hem_corner
 from caddet.core.shaping.openings import open_seam, seam_of
 
 FOOT = 304.8  # mm
-TOPS = ("waist", "top", "shoulder")  # runs from which gores are cut down, the likeliest first
+TOPS = ("waist", "top", "shoulder")  # roles of runs from which gores are cut down, the likeliest first
 GUSSET_A_FOOT = 25.4  # mm of a gusset's side for each foot of height, and as much more for hard use: common practice
 
 
@@ -70,9 +71,7 @@ def godet(pattern: Pattern, context: Context, values: Values) -> Result:
 
 def _sides(pattern: Pattern) -> list[tuple[Piece, str]]:
     found = [
-        (p, p.key("side"))
-        for p in pattern.pieces
-        if p.has_run("side") and not made_by_part(p) and hem_corner(p, p.key("side"))
+        (p, key) for p in pattern.pieces for key in p.runs_of("side") if not made_by_part(p) and hem_corner(p, key)
     ]
     if not found:
         raise Stuck(say("no side seam here comes down to a hem; say which seams"), "edges")
@@ -208,23 +207,18 @@ def gusset(pattern: Pattern, context: Context, values: Values) -> Result:
 
 def _side_under_arm(pattern: Pattern) -> tuple[Piece, str]:
     for piece in pattern.pieces:
-        if piece.has_run("side") and not made_by_part(piece):
-            return piece, piece.key("side")
+        if (sides := piece.runs_of("side")) and not made_by_part(piece):
+            return piece, sides[0]
     raise Stuck(say("there is no side seam here"), "edges")
 
 
 def _sleeve_seam(pattern: Pattern) -> Seam | None:
-    """The seam along the arm: of two edges whose names speak of the underarm."""
+    """The seam along the arm: of two edges under it."""
     for seam in pattern.seams:
-        names = [own_name(part.ref.name) for layer in seam.layers for part in layer]
-        if len(names) == 2 and all("underarm" in name for name in names) and not made_inside(seam):
+        roles = [fragment.edge.role for part in seam.parts() for fragment in pattern.fragments(part)[:1]]
+        if len(roles) == 2 and all(role in UNDERARMS for role in roles) and seam.role != "inside":
             return seam
     return None
-
-
-def made_inside(seam: Seam) -> bool:
-    """Whether a seam lies in a lining or facing."""
-    return seam.name.endswith("_lining") or (seam.name.partition(".")[0].startswith("s") and "inside" in seam.label)
 
 
 def _lower_end(pattern: Pattern, seam: Seam) -> bool:
@@ -290,7 +284,7 @@ def _down(piece: Piece, share: float) -> CutLine:
         raise Stuck(say("the {piece} has no hem", piece=piece.label.lower()), "pieces")
     hem = hems[0]
     length = piece.run_length(hem)
-    tops = [k for own in TOPS for k in piece.runs() if own_name(k) == own and piece.run(k)[0].finish != "fold"]
+    tops = [k for role in TOPS for k in piece.runs_of(role) if piece.run(k)[0].finish != "fold"]
     if not tops:
         raise Stuck(say("the {piece} has no waist or shoulder to cut from", piece=piece.label.lower()), "pieces")
     top = tops[0]

@@ -9,8 +9,9 @@ from functools import partial
 from caddet.core.errors import Finding
 from caddet.core.geometry.curves import smooth_through
 from caddet.core.geometry.paths import Path
-from caddet.core.geometry.segments import Motion, dot, unit
+from caddet.core.geometry.segments import Motion, cross, dot, unit
 from caddet.core.parts.adding import (
+    GROWN_ON,
     INNER,
     below,
     copied_seams,
@@ -42,6 +43,7 @@ from caddet.core.shaping.finding import chosen_pieces, refused_as_stuck, said
 JOIN = 10.0  # mm of allowance on facing and lining where they meet: together the 2 cm that the lining goes on
 LIES_UNDER = "it is caught in the seam of the piece it lines"
 STATIONS = 12  # points of a turn-up's line that the lining's edge is drawn through
+SLACK = 0.5  # mm that the middle of an edge has to lie beyond a fold
 PLEAT_DEEP = 60.0  # mm a pleat's folds are drawn
 OPEN = ("facing", "turned", "opening", "band", "binding")  # finishes of edges that a lining is sewn to
 
@@ -90,7 +92,7 @@ def lining(pattern: Pattern, context: Context, values: Values) -> Result:
 
 
 def _is_back(piece: Piece) -> bool:
-    return "back" in piece.fold
+    return any(edge.finish == "fold" and edge.role == "centre_back" for edge in piece.edges)
 
 
 def lining_piece(pattern: Pattern, base: str, step: str, values: Values) -> Piece:
@@ -149,6 +151,8 @@ def lining_piece(pattern: Pattern, base: str, step: str, values: Values) -> Piec
         also=(),
         cuts=(Cut("lining", piece.cut),),
         remark="",
+        role="lining",
+        source="",
     )
     return sound(grain_inside(made))
 
@@ -179,13 +183,9 @@ def _end(name: str, made: str, end: End) -> End:
 # --- what is left away -------------------------------------------------------------------------------
 
 
-def _line_feature(piece: Piece, ending: str) -> Feature | None:
-    return next((f for f in piece.features if f.name.removesuffix("'").endswith(ending)), None)
-
-
 def _without_turn_up(piece: Piece) -> Piece:
     """A piece cut off where its turn-up begins: the lining goes no further."""
-    feature = _line_feature(piece, ".turn_up")
+    feature = next((f for f in piece.features if f.role == "turn_up"), None)
     if feature is None or not all(piece.holds_spot(e) for b in feature.bits for e in (b.a, b.b)):
         return piece
     points = [piece.where(feature.bits[0].a), *(piece.where(bit.b) for bit in feature.bits)]
@@ -206,29 +206,50 @@ def _without_turn_up(piece: Piece) -> Piece:
 
 def _less_grown_on(piece: Piece) -> Piece:
     """A piece without a facing that was grown on, up to where it ends when it is folded inside."""
-    for fold in [f for f in piece.features if f.kind == "fold_line" and f.name.removesuffix("'").endswith("_fold")]:
-        stem = fold.name.removesuffix("'").removesuffix("_fold")
-        mine = [n for n, edge in enumerate(piece.edges) if edge.name.removesuffix("'").startswith(f"{stem}.")]
-        inner = [n for n in mine if own_name(piece.edges[n].name) == INNER]
+    for fold in [f for f in piece.features if f.role == GROWN_ON]:
+        lines = piece.drawn(fold)
+        mine = _beyond(piece, lines) if lines else []
+        inner = [n for n in mine if piece.edges[n].role == INNER]
         if not inner:
             continue
-        count = len(piece.edges)
-        first = next(n for n in mine if (n - 1) % count not in mine)
-        last = next(n for n in mine if (n + 1) % count not in mine)
-        lines = piece.drawn(fold)
+        first, last = mine[0], mine[-1]
         over = Motion.reflection(lines[0].start, lines[-1].end)
         line = piece.edges[inner[0]].path.moved(over)
         named = piece.with_edges(
-            [replace(e, name=piece.edges[inner[0]].name) if n == first else e for n, e in enumerate(piece.edges)]
+            [
+                replace(e, name=piece.edges[inner[0]].name, role=INNER) if n == first else e
+                for n, e in enumerate(piece.edges)
+            ]
         )
         piece = less(named, first, last, line)
         whole = ((0.0, 0.0), (1.0, 1.0))
         edges = [
-            replace(e, finish="", why="", allowance=JOIN, pairs=whole) if own_name(e.name) == INNER else e
-            for e in piece.edges
+            replace(e, finish="", why="", allowance=JOIN, pairs=whole) if e.role == INNER else e for e in piece.edges
         ]
         piece = piece.with_edges(edges)
     return piece
+
+
+def _beyond(piece: Piece, fold: Sequence[Path]) -> list[int]:
+    """The edges that lie behind a fold line together with an inner edge of a facing, in outline order."""
+    a, b = fold[0].start, fold[-1].end
+    count = len(piece.edges)
+
+    def side(n: int) -> float:
+        """How far the middle of an edge lies to one side of the fold."""
+        path = piece.edges[n % count].path
+        return cross(b - a, path.point_at(path.length / 2) - a) / abs(b - a)
+
+    inner = next((n for n, edge in enumerate(piece.edges) if edge.role == INNER and abs(side(n)) > SLACK), None)
+    if inner is None:
+        return []
+    way = 1 if side(inner) > 0 else -1
+    first = last = inner
+    while last - first < count - 1 and side(first - 1) * way > SLACK:
+        first -= 1
+    while last - first < count - 1 and side(last + 1) * way > SLACK:
+        last += 1
+    return [n % count for n in range(first, last + 1)]
 
 
 def _facing_edge(pattern: Pattern, piece: Piece, key: str) -> Path | None:
@@ -237,7 +258,7 @@ def _facing_edge(pattern: Pattern, piece: Piece, key: str) -> Path | None:
         if [part.ref.key for part in one.layers[0]] != [key]:
             continue
         for fragment in pattern.layer_fragments(one.layers[1]):
-            inner = [edge for edge in fragment.piece.edges if own_name(edge.name) == INNER]
+            inner = [edge for edge in fragment.piece.edges if edge.role == INNER]
             block = block_of(piece, key)
             if inner and block.first == block.last and fragment.piece.name != piece.name:
                 return inner[0].path.reversed()
@@ -273,7 +294,7 @@ def _attached(
             old = next((o for o, n in names.items() if n == key), "")
             if not old:
                 continue
-            if own_name(old) == INNER:  # the edge of a facing that is grown on: as much of it as the lining has
+            if one.run(key)[0].role == INNER:  # the edge of a facing that is grown on: as much of it as the lining has
                 edge = one.run(key)[0]
                 part = replace(layer_of(old, piece.marks)[0], low=edge.low, high=edge.high)
                 words = say("Lining to the facing of the {piece}", piece=piece.label.lower())
@@ -311,7 +332,7 @@ def _facing_inner(pattern: Pattern, piece: Piece, key: str) -> Layer:
     for one in pattern.seams:
         if [part.ref.key for part in one.layers[0]] == [key]:
             for fragment in pattern.layer_fragments(one.layers[1]):
-                inner = [edge for edge in fragment.piece.edges if own_name(edge.name) == INNER]
+                inner = [edge for edge in fragment.piece.edges if edge.role == INNER]
                 if inner and fragment.piece.name != piece.name:
                     return layer_of(inner[0].name, fragment.piece.marks)
     return ()

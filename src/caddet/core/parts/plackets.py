@@ -13,19 +13,21 @@ from caddet.core.parts.adding import (
     box,
     drawn,
     grain_in,
+    made_by_part,
     notion,
     run_words,
     with_features,
     with_part,
     with_whys,
 )
-from caddet.core.parts.rounds import one_round
+from caddet.core.parts.rounds import rounds
 from caddet.core.pattern.edges import Edge
-from caddet.core.pattern.ids import own_name, reference
+from caddet.core.pattern.ids import reference
 from caddet.core.pattern.pattern import Opening, Pattern
 from caddet.core.pattern.piece import Cut, Piece
 from caddet.core.pattern.promises import Across, Promise, Run
 from caddet.core.pattern.reshaping import block_of
+from caddet.core.pattern.seams import Layer
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
@@ -133,7 +135,7 @@ def placket(pattern: Pattern, context: Context, values: Values) -> Result:
         if buttons
         else []
     )
-    opening = Opening(f"{context.id}.placket", say("Placket"), (), own_name(spot.edge), (piece.name, slit.name))
+    opening = Opening(f"{context.id}.placket", say("Placket"), (), pattern.role_at(spot.edge), (piece.name, slit.name))
     return Result(with_part(changed, pieces, notions=found, openings=[opening]))
 
 
@@ -179,7 +181,7 @@ def faced_slit(pattern: Pattern, context: Context, values: Values) -> Result:
     )
     if fold.path.nearest(top)[0] > 1.0:
         raise Stuck(say("the {run} does not meet the fold", run=run_words(piece, key)), "edges")
-    around = pattern.length(one_round(pattern, _whole_neck(pattern, key)).layer)
+    around = pattern.length(_round_through(pattern, key))
     head = context.measures.get("head", 570.0)
     length = float(values["length"]) or max(slit_length(head, around), 30.0)
     down = unit(fold.path.end - fold.path.start)
@@ -209,6 +211,8 @@ def faced_slit(pattern: Pattern, context: Context, values: Values) -> Result:
         name,
         say("Facing of the slit"),
         edges,
+        role="facing",
+        covers=piece.covers,
         grain=grain_in([0j, complex(wide, 0), complex(wide, deep)]),
         cuts=(Cut(str(values["cloth"]), 1), Cut("interfacing", 1)),
         remark=say("stitch down one side of the line, two stitches across its end, and up the other; cut between them"),
@@ -239,28 +243,30 @@ def faced_slit(pattern: Pattern, context: Context, values: Values) -> Result:
     )
     changed = pattern.with_piece(with_features(piece, [line]))
     changed = replace(changed, promises=(*changed.promises, promise))
-    opening = Opening(f"{context.id}.slit", say("Slit"), (), own_name(key), (piece.name, line.name))
+    opening = Opening(f"{context.id}.slit", say("Slit"), (), pattern.role_at(key), (piece.name, line.name))
     return Result(with_part(changed, [facing], openings=[opening]), findings=tuple(findings))
 
 
 def _edge(pattern: Pattern, values: Values) -> str:
     if values["edges"]:
         return chosen_edges(pattern, values["edges"])[0][1]
-    found = [p.key("neckline") for p in pattern.pieces if p.has_run("neckline") and "front" in p.made]
+    found = [key for p in pattern.pieces if p.covers == "front" for key in p.runs_of("neck")]
     if not found:
         raise Stuck(say("say from which edge the slit goes down"), "edges")
     return found[0]
 
 
-def _whole_neck(pattern: Pattern, key: str) -> tuple[str, ...]:
-    own = own_name(key)
+def _round_through(pattern: Pattern, key: str) -> Layer:
+    """The round that a run lies in with all others of its role: the whole neck."""
     keys = [
         k
         for p in pattern.pieces
-        for k in p.runs()
-        if own_name(k) == own and not p.feature("band_fold") and not k.startswith("s")
+        for k in p.runs_of(pattern.role_at(key))
+        if not p.feature("band_fold") and not made_by_part(p)
     ]
-    return tuple(keys) or (key,)
+    found = rounds(pattern, tuple(keys) or (key,))
+    name = key.removesuffix("'")
+    return next((one for one in found if any(part.ref.name == name for part in one.layer)), found[0]).layer
 
 
 register_step(Step(

@@ -81,7 +81,7 @@ def _own_places(edge: Edge, features: list[Feature], *, at_end: bool) -> tuple[E
 def centre_pleat(pattern: Pattern, context: Context, values: Values) -> Result:
     """An inverted or box pleat at a centre that is cut on the fold: the fold moves out by the depth."""
     pieces = chosen_pieces(pattern, values["pieces"]) or [
-        p for p in pattern.pieces if p.fold and "back" in p.made and not made_by_part(p)
+        p for p in pattern.pieces if p.fold and p.covers == "back" and not made_by_part(p)
     ]
     if not pieces:
         raise Stuck(say("say which piece on the fold gets the pleat"), "pieces")

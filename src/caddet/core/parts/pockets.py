@@ -139,7 +139,7 @@ def _run_of(pattern: Pattern, part: Part) -> tuple[Piece, str]:
 
 
 def _side(pattern: Pattern) -> tuple[str, ...]:
-    found = [piece.key("side") for piece in pattern.pieces if piece.has_run("side") and not made_by_part(piece)]
+    found = [key for piece in pattern.pieces for key in piece.runs_of("side") if not made_by_part(piece)]
     if not found:
         raise Stuck(say("there is no side seam here; say in which seam the pocket opens"), "edges")
     return (found[0],)
@@ -269,7 +269,7 @@ def _fronts(pattern: Pattern) -> list[Piece]:
     found = [
         p
         for p in pattern.pieces
-        if p.has_run("waist") and p.has_run("side") and "front" in p.made and not made_by_part(p)
+        if p.runs_of("waist") and p.runs_of("side") and p.covers == "front" and not made_by_part(p)
     ]
     if not found:
         raise Stuck(say("there is no front with a waist and a side here; say which piece"), "pieces")
@@ -277,9 +277,10 @@ def _fronts(pattern: Pattern) -> list[Piece]:
 
 
 def _slanted(pattern: Pattern, piece: Piece, step: str, context: Context, values: Values) -> Pattern:
-    side, waist = piece.key("side"), piece.key("waist")
-    if not piece.has_run("side") or not piece.has_run("waist"):
+    sides, waists = piece.runs_of("side"), piece.runs_of("waist")
+    if not sides or not waists:
         raise Stuck(say("the {piece} has no corner of waist and side", piece=piece.label.lower()), "pieces")
+    side, waist = sides[0], waists[0]
     in_, down = float(values["in"]), float(values["down"]) or hand_of(context)[0] * MOUTH
     wide, deep = _bag_size(context, values)
     waist_length, side_length = _nearest_part(piece, waist, side), piece.run_length(side)
@@ -484,7 +485,7 @@ register_step(Step(
     slanted_pocket, _describe_slanted,
     suits={"piece": 15, "corner": 6}, symbol=((-5 - 5j, 5 - 5j, 5 + 5j, -5 + 5j, -5 - 5j), (0 - 5j, 5 + 1j)),
     asked_as=("cut-away pocket", "front hip pocket", "jeans pocket", "trouser pocket"),
-    fits=lambda pattern: "" if any(p.has_run("waist") and p.has_run("side") for p in pattern.pieces) else say("no piece here has a waist and a side"),
+    fits=lambda pattern: "" if any(p.runs_of("waist") and p.runs_of("side") for p in pattern.pieces) else say("no piece here has a waist and a side"),
     reads=lambda values: HAND,
     source="opening about 2 by 5½ inches, a small child's 2 by 3: common practice, no source",
 ))  # fmt: skip

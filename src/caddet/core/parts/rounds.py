@@ -97,6 +97,8 @@ def every_round(pattern: Pattern, refs: Sequence[str], parameter: str = "edges")
 def one_round(pattern: Pattern, refs: Sequence[str], parameter: str = "edges") -> Round:
     """The one round that some runs make. Raises :class:`Stuck` when they make more."""
     found = rounds(pattern, refs, parameter)
+    if not found:
+        raise Stuck(say("there are only bands and parts here with such an edge; say which of them is meant"), parameter)
     if len(found) > 1:
         raise Stuck(
             say("these edges lie in {count} separate rounds; take them one after the other", count=len(found)),

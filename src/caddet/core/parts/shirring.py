@@ -191,8 +191,8 @@ def _square_to_centre(piece: Piece, run: str) -> Point | None:
 
 def _side(pattern: Pattern) -> tuple[Piece, str]:
     for piece in pattern.pieces:
-        if piece.has_run("side") and not made_by_part(piece):
-            return piece, piece.key("side")
+        if (sides := piece.runs_of("side")) and not made_by_part(piece):
+            return piece, sides[0]
     raise Stuck(say("there is no side seam here; say in which seam the cord runs"), "edges")
 
 

@@ -215,7 +215,7 @@ register_step(Step(
 def pad_layer(pattern: Pattern, context: Context, values: Values) -> Result:
     """The upper front once more inside, with openings for pads and a stitched divider."""
     pieces = chosen_pieces(pattern, values["pieces"]) or [
-        p for p in pattern.pieces if "front" in p.made and p.feature("bust") and not made_by_part(p)
+        p for p in pattern.pieces if p.covers == "front" and p.level("bust") and not made_by_part(p)
     ]
     if not pieces:
         raise Stuck(say("there is no front with a bust level here; say which piece"), "pieces")
@@ -250,7 +250,7 @@ def pad_layer(pattern: Pattern, context: Context, values: Values) -> Result:
 def pad_piece(pattern: Pattern, base: str, step: str, values: Values) -> Piece:
     """The second layer of the upper front as it is now. Raises :class:`Stuck`."""
     piece = pattern.piece(base)
-    bust = piece.feature("bust")
+    bust = piece.level("bust")
     lines = piece.drawn(bust) if bust else []
     if not lines:
         raise Stuck(say("the {piece} has no bust level", piece=piece.label.lower()), "pieces")
@@ -319,5 +319,5 @@ register_step(Step(
      Parameter("cloth", "Cut from", "choice", "main", choices=ROLES)),
     pad_layer, lambda values: say("second front layer for pads"),
     suits={"piece": 27}, symbol=((-5 - 4j, 5 - 4j, 4 + 3j, -4 + 3j, -5 - 4j), (0 - 3j, 0 + 3j)),
-    asked_as=("cups", "built-in bra", "shelf", "lined front with pads"), fits=lambda pattern: "" if any(p.feature("bust") for p in pattern.pieces) else say("no piece here has a bust level"),
+    asked_as=("cups", "built-in bra", "shelf", "lined front with pads"), fits=lambda pattern: "" if any(p.level("bust") for p in pattern.pieces) else say("no piece here has a bust level"),
 ))  # fmt: skip

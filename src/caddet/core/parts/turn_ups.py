@@ -8,10 +8,9 @@ from caddet.core.errors import Finding
 from caddet.core.geometry.offset import offset_path
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Motion
-from caddet.core.parts.adding import along_path, layer_of, notion, run_words, with_features, with_part
+from caddet.core.parts.adding import along_path, layer_of, made_by_part, notion, run_words, with_features, with_part
 from caddet.core.parts.rounds import rounds
 from caddet.core.pattern.features import Bit, Feature
-from caddet.core.pattern.ids import own_name
 from caddet.core.pattern.notions import Notion, Share
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
@@ -158,14 +157,14 @@ def wanting_stay(pattern: Pattern, context: Context) -> list[tuple[Piece, str]]:
     gives = context.cloth.stretch > 0.1 or context.cloth.kind == "knit"
     found: list[tuple[Piece, str]] = []
     for piece in pattern.pieces:
+        if made_by_part(piece):
+            continue
         for key in piece.runs():
-            own = key.removesuffix("'").rpartition(".")[2]
-            if key.startswith("s") and key[1:2].isdigit():
-                continue
+            role = piece.run(key)[0].role
             if (
-                own == "neckline"
-                or (own == "shoulder" and gives and "back" in piece.made)
-                or (own == "top" and piece.grain.kind == "bias")
+                role == "neck"
+                or (role == "shoulder" and gives and piece.covers == "back")
+                or (role == "top" and piece.grain.kind == "bias")
             ):
                 found.append((piece, key))
     return found
@@ -178,7 +177,7 @@ def proposes_stay(pattern: Pattern, context: Context) -> Proposal | None:
     def asks(piece: Piece, key: str) -> bool:
         """Whether an edge that wants a stay in general does so in this cloth."""
         faced = any(edge.finish == "facing" for edge in piece.run(key))
-        return own_name(key) == "shoulder" or (faced and (soft or piece.grain.kind == "bias"))
+        return piece.run(key)[0].role == "shoulder" or (faced and (soft or piece.grain.kind == "bias"))
 
     asking = [(piece, key) for piece, key in wanting_stay(pattern, context) if asks(piece, key)]
     if not asking:

@@ -25,11 +25,12 @@ from caddet.core.parts.adding import (
 )
 from caddet.core.parts.strips import parallel_points
 from caddet.core.pattern.edges import Edge
-from caddet.core.pattern.ids import other_side, own_name
+from caddet.core.pattern.ids import other_side
 from caddet.core.pattern.notions import ZIPS, Share
 from caddet.core.pattern.pattern import Opening, Pattern
 from caddet.core.pattern.piece import Cut, Piece
 from caddet.core.pattern.reshaping import block_of
+from caddet.core.pattern.roles import CROTCHES
 from caddet.core.pattern.seams import Layer
 from caddet.core.pattern.surgery import sound
 from caddet.core.recipe.context import Context, Result
@@ -121,10 +122,10 @@ def _top(piece: Piece, key: str) -> tuple[int, bool]:
 
 
 def _above(piece: Piece, key: str) -> str:
-    """The own name of the run beside the upper end of a run."""
+    """The role of the run beside the upper end of a run."""
     index, at_end = _top(piece, key)
     other = piece.edges[(index + 1) % len(piece.edges) if at_end else index - 1]
-    return "" if other.finish == "fold" or other.dart else own_name(other.name)
+    return "" if other.finish == "fold" or other.dart else other.role
 
 
 def _whole(pattern: Pattern, piece: Piece, key: str) -> Pattern:
@@ -262,12 +263,14 @@ def fly(pattern: Pattern, context: Context, values: Values) -> Result:
     ]
     zipper = notion(context.id, "zip", say("Zip for the fly"), [], [(say("opening"), length)], sold=ZIPS)
     opens = [one for p in pattern.parts(piece.name) for one in p.notches if "open" in one.name or "fly" in one.name]
-    openings = [] if opens else [Opening(f"{context.id}.fly", say("Fly"), (base,), own_name(_neighbour(piece, key)))]
+    openings = (
+        [] if opens else [Opening(f"{context.id}.fly", say("Fly"), (base,), pattern.role_at(_neighbour(piece, key)))]
+    )
     return Result(with_part(pattern, pieces, seams, fits, [zipper], openings))
 
 
 def _crotch(pattern: Pattern) -> tuple[str, ...]:
-    found = [p.key("crotch") for p in pattern.pieces if p.has_run("crotch") and "front" in p.made]
+    found = [key for p in pattern.pieces if p.covers == "front" for key in p.runs_of("crotch", "crotch_front")]
     if not found:
         raise Stuck(say("there is no front crotch seam for a fly here; say which seam"), "edges")
     return (found[0],)
@@ -368,5 +371,5 @@ register_step(Step(
     fly, lambda values: say("fly, {width} wide", width=Length(float(values.get("width", 0.0)))),
     suits={"edge": 13, "seam": 9}, symbol=((0 - 5j, 0 + 5j), (0 - 5j, 3 - 5j, 3 + 2j, 0 + 4j)),
     asked_as=("trouser zip", "front opening of trousers", "jeans zip"),
-    refuses=only_runs(("crotch",), say("a fly is set into the front crotch seam")), fits=lambda pattern: "" if any(p.has_run("crotch") for p in pattern.pieces) else say("there is no crotch seam here"),
+    refuses=only_runs(CROTCHES, say("a fly is set into the front crotch seam")), fits=lambda pattern: "" if any(p.runs_of(*CROTCHES) for p in pattern.pieces) else say("there is no crotch seam here"),
 ))  # fmt: skip

@@ -14,7 +14,6 @@ from caddet.core.pattern.dividing import pinned
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Bit, End, Feature, FigureLine, Spot
 from caddet.core.pattern.fragments import Fragment
-from caddet.core.pattern.ids import own_name
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Cut, Piece, other_dart
 from caddet.core.pattern.refused import Refused
@@ -93,7 +92,7 @@ def _levels_joined(piece: Piece) -> Piece:
         same = [
             n
             for n in range(index + 1, len(features))
-            if features[n].kind == "level" and own_name(features[n].name) == own_name(feature.name)
+            if features[n].kind == "level" and features[n].role == feature.role
         ]
         for n in reversed(same):
             feature = replace(feature, bits=(*feature.bits, *features.pop(n).bits))
@@ -219,6 +218,7 @@ def unfold(pattern: Pattern, piece: Piece) -> Pattern:
             *(replace(n, edge=f"{n.edge}'") for n in piece.notches if n.edge not in gone),
         ),
         figures=tuple(_pinned_line(piece, line, gone) for line in piece.figures),
+        side="across",
     )
     made = sound(from_first_piece(made, piece))
     behind = _from_behind(pattern, piece)
@@ -257,7 +257,7 @@ def refold(pattern: Pattern, piece: Piece, name: str) -> Pattern:
     )
     if not alike:
         raise differ
-    fold = Edge(name, Path.polyline([a, b]), "fold")
+    fold = Edge(name, Path.polyline([a, b]), "fold", role=f"centre_{piece.covers}" if piece.covers else "")
     line = unit(b - a)
     side = max(
         (((p - a) / line).imag for edge in own for p in (edge.path.start, edge.path.point_at(edge.path.length / 2))),
@@ -283,6 +283,7 @@ def refold(pattern: Pattern, piece: Piece, name: str) -> Pattern:
         notches=tuple(notch for notch in piece.notches if not notch.edge.endswith("'")),
         grain=piece.grain if on_half((piece.grain.a + piece.grain.b) / 2) else piece.grain.moved(over),
         figures=(),
+        side="",
     )
     made = sound(from_first_piece(made, piece))
     behind = _from_behind(pattern, piece)
@@ -317,8 +318,8 @@ def separate(pattern: Pattern, piece: Piece) -> Pattern:
         raise Refused(say("the {label} is not one of a pair", label=piece.label.lower()), "pieces")
     if any(cut.count % 2 for cut in piece.cuts):
         raise Refused(say("the {label} is not cut an even number of times", label=piece.label.lower()), "pieces")
-    one = replace(piece, pair=False, cuts=tuple(Cut(c.cloth, c.count // 2) for c in piece.cuts))
-    other = replace(one.counterpart(), label=say("{label}, right", label=piece.label))
+    one = replace(piece, pair=False, cuts=tuple(Cut(c.cloth, c.count // 2) for c in piece.cuts), side="left")
+    other = replace(one.counterpart(), label=say("{label}, right", label=piece.label), side="right")
     one = replace(one, label=say("{label}, left", label=piece.label))
     flip = Motion(turn=-1 + 0j, shift=complex(2 * piece.centre_x, 0), mirror=True)
     behind = _from_behind(pattern, piece)

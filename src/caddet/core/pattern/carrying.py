@@ -28,7 +28,8 @@ CARRIED: Mapping[str, str] = {
     "figures": "the ends of their lines go with the part that they lie in",
     "grain": "goes with the part that its middle lies in; with a fold, it stays along it",
     "made": "stays", "label": "stays", "cuts": "stay", "pair": "stays", "marks": "stay", "also": "stay", "remark": "stays",
-    "zero": "stays",
+    "zero": "stays", "role": "stays", "covers": "stays", "side": "stays", "source": "stays",
+    "down": "stays, as it is on the part that stays",
 }  # fmt: skip
 # a line may be divided where it meets a slash; everything else is one thing, and a slash through it is refused
 DIVIDED: frozenset[FeatureKind] = frozenset(("level", "line", "fold_line"))

@@ -275,6 +275,7 @@ def _part(
     )
     features = [kept_inside(piece, f, region, path, f"{step}.cut") for f in piece.features]
     whole = bool(piece.fold) and not part.fold
+    strokes = {edge.name.endswith("'") for edge in edges if not edge.dart}
     figures = [
         line
         for line in piece.figures
@@ -288,8 +289,14 @@ def _part(
         pair=piece.pair or whole,
         cuts=tuple(Cut(c.cloth, c.count * 2) for c in piece.cuts) if whole else piece.cuts,
         grain=_grain_in(piece, region),
+        side=piece.side if len(strokes) != 1 or not _has_both(piece) else "right" if True in strokes else "left",
     )
     return sound(from_first_piece(part, piece))
+
+
+def _has_both(piece: Piece) -> bool:
+    """Whether a whole piece was made of a half and its counterpart, so that its edges tell the side they lie on."""
+    return {edge.name.endswith("'") for edge in piece.edges if not edge.dart} == {True, False}
 
 
 def from_first_piece(part: Piece, piece: Piece) -> Piece:

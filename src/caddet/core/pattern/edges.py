@@ -9,6 +9,7 @@ from typing import Literal, get_args
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Motion
 from caddet.core.pattern.ids import id_of, other_side, own_name
+from caddet.core.pattern.roles import role_of_edge
 
 # an edge that is in no seam has one of these; "raw" needs a reason, and so has "joined":
 # it is sewn to something that is not in this pattern
@@ -26,7 +27,8 @@ class Edge:
     ``finish`` what becomes of it when it is in no seam, ``why`` the reason of a raw or joined one, ``dart`` the id of the
     dart it is a leg of. ``pairs`` are (share of this path now, position on the edge as its maker drew it), in
     the order of the path: they go down where the outline runs against the maker's direction. ``allowance`` is what the
-    block asks for here (mm) where that is not the usual one for its finish.
+    block asks for here (mm) where that is not the usual one for its finish. ``role`` is what it is (side, armhole, hem …:
+    :mod:`.roles`); where its maker says nothing, its name tells.
     """
 
     name: str
@@ -37,6 +39,11 @@ class Edge:
     pairs: tuple[tuple[float, float], ...] = WHOLE
     why: str = ""
     allowance: float | None = None
+    role: str = ""
+
+    def __post_init__(self) -> None:
+        if not self.role and not self.dart:
+            object.__setattr__(self, "role", role_of_edge(self.name))
 
     @property
     def id(self) -> str:
@@ -70,7 +77,9 @@ class Edge:
 
     def with_path(self, path: Path) -> Edge:
         """The edge on another path; positions keep their shares."""
-        return Edge(self.name, path, self.finish, self.dart, self.marks, self.pairs, self.why, self.allowance)
+        return Edge(
+            self.name, path, self.finish, self.dart, self.marks, self.pairs, self.why, self.allowance, self.role
+        )
 
     def u_at(self, share: float) -> float:
         """The position at a share of this path (0 to 1, clamped)."""
@@ -101,7 +110,9 @@ class Edge:
     def marked(self, *marks: str) -> Edge:
         """The edge with more marks."""
         marked = self.marks.union(marks)
-        return Edge(self.name, self.path, self.finish, self.dart, marked, self.pairs, self.why, self.allowance)
+        return Edge(
+            self.name, self.path, self.finish, self.dart, marked, self.pairs, self.why, self.allowance, self.role
+        )
 
     def counterpart(self) -> Edge:
         """The same edge as the other side's."""

@@ -12,7 +12,8 @@ from dataclasses import dataclass, replace
 from typing import Literal, Protocol
 
 from caddet.core.geometry.segments import Motion, Point
-from caddet.core.pattern.ids import id_of, other_side
+from caddet.core.pattern.ids import id_of, other_side, own_name
+from caddet.core.pattern.roles import role_of_dart
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,7 +56,8 @@ class Feature:
     piece is folded there. ``line``: any other line (a crease). ``contour_dart``: four bits, tip to side to tip to
     side. ``pleat``: two bits from the edge inwards; the cloth from the first to the second is folded away,
     ``towards`` the first or the second. ``placement``: where a part is sewn on top. ``buttonhole``: one bit, as long
-    as the hole. ``button`` and ``drill``: small crosses where something is sewn on or a point is marked.
+    as the hole. ``button`` and ``drill``: small crosses where something is sewn on or a point is marked. ``role``: which
+    level or line it is (bust, hip, band_fold …); where its maker says nothing, the last part of its name.
     """
 
     kind: FeatureKind
@@ -63,6 +65,11 @@ class Feature:
     label: str
     bits: tuple[Bit, ...]
     towards: Literal["first", "second"] = "first"
+    role: str = ""
+
+    def __post_init__(self) -> None:
+        if not self.role:
+            object.__setattr__(self, "role", own_name(self.name))
 
     def each_point(self, change: Callable[[Point], Point]) -> Feature:
         """The feature with its frame points carried; spots follow the outline by themselves."""
@@ -102,12 +109,20 @@ class Notch:
 
 @dataclass(frozen=True, slots=True)
 class Dart:
-    """A dart. Its legs stand in the outline as the edges of its ``id``; pressed towards one of them."""
+    """A dart. Its legs stand in the outline as the edges of its ``id``; pressed towards one of them.
+
+    ``role``: what it takes in (bust, waist, shoulder, neck, elbow); where its maker says nothing, its name tells.
+    """
 
     name: str
     label: str = "dart"
     pressed: Literal["first", "second"] = "first"
     marks: frozenset[str] = frozenset()
+    role: str = ""
+
+    def __post_init__(self) -> None:
+        if not self.role:
+            object.__setattr__(self, "role", role_of_dart(self.name))
 
     @property
     def id(self) -> str:

@@ -16,6 +16,7 @@ from caddet.core.pattern.ids import Reference, own_name, reference, spoken
 from caddet.core.pattern.notions import Needed, Notion, needed
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.promises import Meant, Promise
+from caddet.core.pattern.roles import role_of_edge
 from caddet.core.pattern.seams import Join, Layer, Part, Seam
 from caddet.core.sentences import say
 
@@ -78,7 +79,7 @@ class Opening:
     """A part of an edge that opens and is closed by a fastening: a zip, buttons, a placket.
 
     ``edges``: one side of it, as a layer; or ``slit``, a line drawn on a piece where it is cut open (piece, line).
-    ``around``: the own name of the run that it makes longer when it is open (``waist``).
+    ``around``: the role of the runs that it makes longer when it is open (``waist``).
     """
 
     name: str
@@ -194,6 +195,11 @@ class Pattern:
             self._memo[key] = work()
         return self._memo[key]
 
+    def role_at(self, ref: str) -> str:
+        """The role of the edge that is named: of the first there is, or else the one its name says."""
+        found = self.edges(reference(ref))
+        return self.pieces[found[0][0]].edges[found[0][1]].role if found else role_of_edge(ref)
+
     def run_length(self, name: str) -> float:
         """The length of a run along the stitch line, in mm, wherever its parts went. Raises :class:`CaddetError` without one."""
         found = self.edges(reference(name))
@@ -249,7 +255,7 @@ class Pattern:
         return tuple(needed(notion, self.length) for notion in self.notions)
 
     def opened(self, around: str) -> float:
-        """By how much openings that steps made lengthen the runs of an own name when they are open, in mm."""
+        """By how much openings that steps made lengthen the runs of a role when they are open, in mm."""
         total = 0.0
         for one in self.openings:
             if one.around == around and all(self.fragments(part) for part in one.edges):

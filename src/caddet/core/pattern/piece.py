@@ -17,6 +17,7 @@ from caddet.core.geometry.segments import FLAT, Motion, Point
 from caddet.core.pattern.edges import SAME, Edge
 from caddet.core.pattern.features import Dart, End, Feature, FigureLine, Notch, Spot
 from caddet.core.pattern.ids import Reference, id_of, other_side, own_name, reference
+from caddet.core.pattern.roles import Covers, Side, covers_of, role_of_piece
 from caddet.core.sentences import say
 
 GrainKind = Literal["along", "across", "bias", "stretch", "any"]
@@ -58,6 +59,9 @@ class Piece:
     ``pair``: it stands for two, one the mirror image of the other; so does a piece with a fold edge for a whole.
     ``also``: names of pieces that were joined into it. ``remark`` is printed on it; ``zero`` says what
     lies at y = 0 of its frame (the waist, the nape): heights on it are counted from there.
+    ``role`` is what it is (front, sleeve, facing …: :mod:`.roles`), ``covers`` which half of the body it covers, ``side`` on
+    which it is worn, ``down`` which way is down on the wearer, in its frame; ``source`` the id of the block or step that
+    made it. Where its maker does not say what it is, its name tells.
     """
 
     made: str
@@ -74,7 +78,17 @@ class Piece:
     remark: str = ""
     figures: tuple[FigureLine, ...] = ()
     zero: str = "the top"
+    role: str = ""
+    covers: Covers = ""
+    side: Side = ""
+    down: Point = 1j
+    source: str = ""
     _memo: dict[Any, Any] = field(default_factory=dict, init=False, compare=False, repr=False)
+
+    def __post_init__(self) -> None:
+        if not self.role:
+            object.__setattr__(self, "role", role_of_piece(self.made))
+            object.__setattr__(self, "covers", self.covers or covers_of(self.made))
 
     def __hash__(self) -> int:
         found = self._memo.get("hash")
@@ -157,6 +171,14 @@ class Piece:
     def has_run(self, name: str) -> bool:
         """Whether it has an edge of that key or own name."""
         return self.key(name) in self.runs()
+
+    def runs_of(self, *roles: str) -> list[str]:
+        """The keys of the runs that have one of some roles, in outline order."""
+        return list(dict.fromkeys(e.name for e in self.edges if e.role in roles and not e.dart))
+
+    def level(self, role: str) -> Feature | None:
+        """The level of a role (bust, hip …); None when there is none."""
+        return next((f for f in self.features if f.kind == "level" and f.role == role), None)
 
     def indices(self, ref: Reference) -> tuple[int, ...]:
         """Which edges a reference finds on this piece, in the maker's order."""
@@ -339,6 +361,11 @@ class Piece:
             self.remark,
             self.figures,
             self.zero,
+            self.role,
+            self.covers,
+            self.side,
+            self.down,
+            self.source,
         )
 
     def moved(self, motion: Motion) -> Piece:
@@ -355,6 +382,7 @@ class Piece:
             grain=self.grain.moved(motion),
             features=tuple(f.each_point(motion) for f in self.features),
             figures=tuple(_figure_moved(line, motion) for line in self.figures),
+            down=motion.turned(self.down),
         )
 
     def counterpart(self) -> Piece:

@@ -17,6 +17,7 @@ from caddet.core.pattern.features import Feature, Spot
 from caddet.core.pattern.fragments import Fragment
 from caddet.core.pattern.ids import Reference, own_name, reference
 from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.roles import CENTRES
 from caddet.core.pattern.seams import Part
 from caddet.core.sentences import say
 
@@ -91,7 +92,7 @@ class Girth:
             (piece, f)
             for piece in pattern.pieces
             for f in piece.features
-            if f.kind == "level" and own_name(f.name) == self.level and _source(f.name) == self.source
+            if f.kind == "level" and f.role == self.level and _source(f.name) == self.source
         ]
         if not found:
             raise CaddetError(say("no piece has the level “{level}”", level=self.level.replace("_", " ")))
@@ -144,7 +145,7 @@ class FromFold:
         ]
         fold = next((edge.path for piece in parts for edge in piece.edges if edge.finish == "fold"), None)
         if fold is None:  # cut as a pair, or each side on its own: from the line of its centre seam
-            seams = [e.path for one in parts for e in one.edges if own_name(e.name).startswith("centre")]
+            seams = [e.path for one in parts for e in one.edges if e.role in CENTRES]
             fold = max(seams, key=lambda path: path.length, default=None)
         if fold is None:
             raise CaddetError(say("the {label} has no fold to measure from", label=parts[0].label.lower()))

@@ -61,7 +61,7 @@ class Seam:
     """A seam: its name, what a maker calls it, its layers, and how each further layer meets the first.
 
     ``corners``: the lines that cross this seam are meant to turn there. ``one_sided``: only on one side of the
-    body, not on both. Its letter is not kept; it is worked out for showing (:meth:`Pattern.letter`).
+    body, not on both. ``role``: ``inside`` lies in a facing or lining. Its letter is not kept; it is worked out for showing (:meth:`Pattern.letter`).
     """
 
     name: str
@@ -72,6 +72,7 @@ class Seam:
     corners: bool = False
     one_sided: bool = False
     sewn: str = ""
+    role: str = ""
 
     @property
     def a(self) -> Layer:

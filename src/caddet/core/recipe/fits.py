@@ -39,9 +39,12 @@ def _solved_again(pattern: Pattern, fit: Fit) -> tuple[Pattern, Finding | None]:
         made, now = fit.again(pattern)
     except CaddetError as error:
         return without_fit(pattern, fit), _loose(fit, say("it can't be solved for them: {error}", error=error))
-    made = replace(made, made=found[0].made, label=found[0].label)
+    was = found[0]
+    made = replace(
+        made, made=was.made, label=was.label, role=was.role, covers=was.covers, side=was.side, source=was.source
+    )
     if fit.draw is not None:
-        made = _kept(made, found[0])
+        made = _kept(made, was)
     fits = tuple(replace(now, made=made) if one is fit else one for one in pattern.fits)
     return replace(pattern.with_piece(made, fit.piece), fits=fits), None
 

@@ -35,7 +35,6 @@ from caddet.core.recipe.suitability import suitability
 from caddet.core.recipe.values import Plain
 from caddet.core.sentences import say
 
-
 MOST_PIECES = 150
 """How many pieces a garment may have before a step: a lined coat has about forty; without an end each step takes longer."""
 
@@ -97,6 +96,7 @@ def do_step(entry: StepEntry, pattern: Pattern, context: Context) -> StepOutcome
         here = replace(context, id=entry.id)
         result = step.apply(held, here, values)
         after, remarks = refitted(result.pattern)
+        after = _from(entry.id, after)
         after = _meant(held, after, result.changes, entry.id)
     except Lost as lost:
         return StepOutcome(entry, pattern, say("{label}: {why}", label=step.label, why=lost), lost.parameter, lost)
@@ -123,6 +123,13 @@ def do_step(entry: StepEntry, pattern: Pattern, context: Context) -> StepOutcome
     findings = [replace(finding, place=finding.place or place) for finding in (*result.findings, *remarks)]
     findings += judged(held, after, here, place)
     return StepOutcome(entry, after, findings=tuple(findings))
+
+
+def _from(source: str, pattern: Pattern) -> Pattern:
+    """The pattern with the stage that made them told of its new pieces."""
+    if all(piece.source for piece in pattern.pieces):
+        return pattern
+    return replace(pattern, pieces=tuple(p if p.source else replace(p, source=source) for p in pattern.pieces))
 
 
 def _meant(before: Pattern, pattern: Pattern, changes: Collection[str], step: str) -> Pattern:
@@ -160,7 +167,7 @@ def take_outlines(source: OutlineSource | TracedSource) -> SourceOutcome:
     pattern, findings = pattern_of(outlines)
     nothing = isinstance(source, TracedSource) and not pattern.pieces
     return SourceOutcome(
-        source, block_named(""), None if nothing else pattern, {}, {}, (*remarks, *findings), {}, {}
+        source, block_named(""), None if nothing else _from(source.id, pattern), {}, {}, (*remarks, *findings), {}, {}
     )  # fmt: skip
 
 
@@ -229,7 +236,7 @@ def draft_block(
     ]
     names |= {name: Quantity(sum_.value, sum_.quantity.dimension) for name, sum_ in sums.items()}
     return replace(
-        empty, pattern=result.pattern, sums=sums, names=names, context=replace(context, names=names),
+        empty, pattern=_from(source.id, result.pattern), sums=sums, names=names, context=replace(context, names=names),
         findings=(*remarks, *doubts, *result.findings, *unsound),
     )  # fmt: skip
 

@@ -13,9 +13,9 @@ from caddet.core.errors import CaddetError
 from caddet.core.geometry.segments import Point
 from caddet.core.pattern.bust import Cuts, bust_changed
 from caddet.core.pattern.features import Dart, Feature, Spot
-from caddet.core.pattern.ids import own_name
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.roles import CENTRES
 from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
@@ -44,7 +44,7 @@ def bust(pattern: Pattern, context: Context, values: Values) -> Result:
 
 
 def _bust_line(piece: Piece) -> Feature | None:
-    return next((f for f in piece.features if f.kind == "level" and own_name(f.name) == "bust"), None)
+    return piece.level("bust")
 
 
 def _fronts(pattern: Pattern) -> list[Piece]:
@@ -55,14 +55,13 @@ def _fronts(pattern: Pattern) -> list[Piece]:
 def _named(piece: Piece) -> tuple[str, str, str, str] | None:
     """The keys of armhole, side, lower edge and centre of a front; None when it is none."""
     level = _bust_line(piece)
-    if level is None or "back" in piece.made or len(level.bits) != 1 or piece.symmetry == "whole":
+    if level is None or piece.covers == "back" or len(level.bits) != 1 or piece.symmetry == "whole":
         return None
     ends = [end for end in (level.bits[0].a, level.bits[0].b) if isinstance(end, Spot)]
-    keys = {own_name(key): key for key in piece.runs()}
-    armhole = next((keys[name] for name in ARMHOLES if name in keys), "")
-    lower = next((keys[name] for name in LOWER if name in keys), "")
-    centre = next((end.edge for end in ends if own_name(end.edge).startswith("centre")), "")
-    side = keys.get("side", "")
+    armhole, lower, side = (
+        next((key for role in roles for key in piece.runs_of(role)), "") for roles in (ARMHOLES, LOWER, ("side",))
+    )
+    centre = next((end.edge for end in ends if end.edge in piece.runs_of(*CENTRES)), "")
     return (armhole, side, lower, centre) if armhole and side and lower and centre else None
 
 
@@ -99,7 +98,7 @@ def _point(
         axis = tip - (one + other) / 2
         if abs(axis.real) > 1.0:
             return complex(x, tip.imag + axis.imag / axis.real * (x - tip.real)), below
-    shoulder = next((key for key in piece.runs() if own_name(key) in ("neckline", "shoulder")), "")
+    shoulder = next(iter(piece.runs_of("neck", "shoulder")), "")
     neck = (
         max((p for path in piece.walked(shoulder) for p in (path.start, path.end)), key=lambda p: -p.imag)
         if shoulder

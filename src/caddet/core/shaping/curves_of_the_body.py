@@ -11,7 +11,6 @@ from dataclasses import dataclass
 
 from caddet.core.geometry.segments import Point
 from caddet.core.pattern.features import Spot
-from caddet.core.pattern.ids import own_name
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.refused import Refused
@@ -21,7 +20,7 @@ from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register
 from caddet.core.sentences import Length, Sentence, say
 from caddet.core.shaping.finding import refused_as_stuck
 
-CENTRES = ("centre_back", "centre_front", "crotch", "zip")
+CENTRES = ("centre_back", "centre_front", "crotch", "crotch_front", "crotch_back")
 SIDES = ("side", "armhole")
 ROOM = 30.0  # mm of a run to either side of the slash
 ASIDE = 12.0  # mm beside the level that a slash lies
@@ -57,9 +56,10 @@ ROUNDS = (
 
 def _height(piece: Piece, one: Round) -> float | None:
     """How high above the waist a piece is cut that has no level for it; None when it has not what is needed."""
-    if one.level or not piece.has_run("waist"):
+    waists = piece.runs_of("waist")
+    if one.level or not waists:
         return None
-    waist = _middle([p for path in piece.walked("waist") for p in (path.start, path.end)])
+    waist = _middle([p for path in piece.walked(waists[0]) for p in (path.start, path.end)])
     top = piece.outline().bounds()[1]
     return waist - one.above_waist if waist - one.above_waist > top + 60.0 else None
 
@@ -68,11 +68,9 @@ def _middle(points: list[Point]) -> float:
     return sum(p.imag for p in points) / len(points)
 
 
-def _spot(piece: Piece, names: tuple[str, ...], height: float) -> Spot | None:
-    """Where one of some runs is at a height."""
-    for key in piece.runs():
-        if own_name(key) not in names:
-            continue
+def _spot(piece: Piece, roles: tuple[str, ...], height: float) -> Spot | None:
+    """Where a run of one of some roles is at a height."""
+    for key in piece.runs_of(*roles):
         passed = 0.0
         for path in piece.walked(key):
             for along, _ in path.crossings(complex(-1e5, height), complex(1e5, height)):
@@ -82,13 +80,14 @@ def _spot(piece: Piece, names: tuple[str, ...], height: float) -> Spot | None:
 
 
 def _line(piece: Piece, one: Round) -> tuple[Spot, Spot] | None:
-    if ("back" in piece.made) is not one.back:
+    if (piece.covers == "back") is not one.back:
         return None
-    level = next((f for f in piece.features if f.kind == "level" and own_name(f.name) == one.level), None)
+    level = piece.level(one.level)
     if level is not None:
         ends = [_above(piece, end) for bit in level.bits for end in (bit.a, bit.b) if isinstance(end, Spot)]
-        start = next((end for end in ends if own_name(end.edge) in CENTRES), None)
-        end = next((end for end in ends if own_name(end.edge) in SIDES), None)
+        centres, sides = piece.runs_of(*CENTRES), piece.runs_of(*SIDES)
+        start = next((end for end in ends if end.edge in centres), None)
+        end = next((end for end in ends if end.edge in sides), None)
     else:
         height = _height(piece, one)
         if height is None:

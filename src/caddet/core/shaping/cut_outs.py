@@ -12,7 +12,7 @@ from caddet.core.geometry.segments import Line, Point
 from caddet.core.pattern.assembly import remove, unfold
 from caddet.core.pattern.cutting import CutLine, cut_piece
 from caddet.core.pattern.features import Spot
-from caddet.core.pattern.ids import other_side, own_name
+from caddet.core.pattern.ids import other_side
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.refused import Refused
@@ -149,11 +149,11 @@ def _outline_between(whole: Piece, a: Point, b: Point) -> Path:
 
 def _runs(piece: Piece) -> tuple[str, str] | None:
     """The keys of neckline and lower edge of a front on one fold; None when it is none."""
-    keys = {own_name(key): key for key in piece.runs()}
-    low = next((key for key in piece.runs() if piece.run(key)[0].finish in HEMS or own_name(key) == "waist"), "")
-    if not piece.fold or "back" in piece.made or "neckline" not in keys or not low:
+    necks = piece.runs_of("neck")
+    low = next((key for key in piece.runs() if piece.run(key)[0].finish in HEMS or key in piece.runs_of("waist")), "")
+    if not piece.fold or piece.covers == "back" or not necks or not low:
         return None
-    return keys["neckline"], low
+    return necks[0], low
 
 
 def _fronts(pattern: Pattern) -> list[Piece]:

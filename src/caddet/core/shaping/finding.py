@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from dataclasses import replace
 from typing import Any
@@ -16,6 +16,7 @@ from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.promises import FromFold, Promise
 from caddet.core.pattern.refused import Refused
+from caddet.core.pattern.roles import role_of_edge
 from caddet.core.recipe.stuck import Lost, Stuck
 from caddet.core.recipe.values import Place
 from caddet.core.sentences import Length, Sentence, say
@@ -62,18 +63,21 @@ def chosen_edges(pattern: Pattern, refs: Sequence[str], parameter: str = "edges"
         if "." in ref.name:
             hits = [(pattern.pieces[p], pattern.pieces[p].edges[e].name) for p, e in pattern.edges(ref)]
         else:
-            every = [
-                (piece, key)
-                for piece in pattern.pieces
-                for key in piece.runs()
-                if own_name(key) == ref.name and key.endswith("'") == ref.mirrored
-            ]
+            every = _called(pattern, ref)
             own = {piece.name for piece in shapeable(pattern)}
             hits = [hit for hit in every if hit[0].name in own] or every
         if not hits:
             raise Lost(ref, "edge", parameter)
         found += [hit for n, hit in enumerate(hits) if hit not in found and hit not in hits[:n]]
     return found
+
+
+def _called(pattern: Pattern, ref: Reference) -> list[tuple[Piece, str]]:
+    """The runs that a word of the trade without a piece means: those called so, or else those that are it."""
+    runs = [(piece, key) for piece in pattern.pieces for key in piece.runs() if key.endswith("'") == ref.mirrored]
+    role = role_of_edge(ref.name)
+    so_called = [(piece, key) for piece, key in runs if own_name(key) == ref.name]
+    return so_called or [(piece, key) for piece, key in runs if role and key in piece.runs_of(role)]
 
 
 def one_dart(pattern: Pattern, refs: Sequence[str], parameter: str = "dart") -> tuple[Piece, Dart]:
@@ -141,13 +145,13 @@ def measurable(pattern: Pattern) -> Pattern:
     return replace(pattern, promises=tuple(one for one in pattern.promises if there(one)))
 
 
-def only_runs(names: tuple[str, ...], why: str) -> Callable[[Pattern, Mapping[str, Any]], str]:
-    """What a step's ``refuses`` says of chosen edges that are not called by one of some names."""
+def only_runs(roles: Collection[str], why: str) -> Callable[[Pattern, Mapping[str, Any]], str]:
+    """What a step's ``refuses`` says of chosen edges that have none of some roles."""
 
     def refuses(pattern: Pattern, chosen: Mapping[str, Any]) -> str:
         """Why a chosen edge is not the wanted one."""
         edges = chosen_edges(pattern, chosen.get("edges") or ())
-        return "" if all(own_name(key) in names for _, key in edges) else why
+        return "" if all(piece.run(key)[0].role in roles for piece, key in edges) else why
 
     return refuses
 

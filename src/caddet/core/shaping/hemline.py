@@ -95,7 +95,7 @@ def _usual_lengthen(pattern: Pattern, chosen: Values) -> dict[str, Any]:
         )
     for piece in chosen_pieces(pattern, chosen["pieces"]) if chosen.get("pieces") else hemmed(pattern):
         _, top, _, bottom = piece.outline().bounds()
-        hip = piece.feature("hip")
+        hip = piece.level("hip")
         begins = piece.where(hip.bits[0].a).imag if hip else top
         return {**usual, "at": round((begins + bottom) / 2 - 1, 0)}
     return usual
@@ -175,7 +175,7 @@ def _above(piece: Piece, key: str, values: Values) -> float:
         return float(values["above"])
     name = own_name(reference(values["level"][0]).name)
     corner = hem_corner(piece, key)
-    level = next((f for f in piece.features if f.kind == "level" and own_name(f.name) == name), None)
+    level = piece.level(name)
     for end in [end for bit in (level.bits if level else ()) for end in (bit.a, bit.b)]:
         if isinstance(end, Spot) and end.edge == key and corner is not None:
             edge = piece.edges[corner[0]]

@@ -295,7 +295,13 @@ def copied(pattern: Pattern, context: Context, values: Values) -> Result:
             layer = layer.with_edges(edges).moved(flip)
             edges = list(layer.edges)
         made = replace(
-            layer, edges=tuple(edges), label=name, cuts=(Cut(str(values["cloth"]), piece.cut),), marks=frozenset()
+            layer,
+            edges=tuple(edges),
+            label=name,
+            cuts=(Cut(str(values["cloth"]), piece.cut),),
+            marks=frozenset(),
+            role="layer",
+            source="",
         )
         pattern = replace(pattern, pieces=(*pattern.pieces, made))
     return Result(pattern)

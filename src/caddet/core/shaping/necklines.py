@@ -12,6 +12,7 @@ from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.refused import Refused
 from caddet.core.pattern.reshaping import block_of, carried_along, redrawn
+from caddet.core.pattern.roles import CENTRES
 from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
@@ -19,30 +20,24 @@ from caddet.core.sentences import Length, Sentence, say
 from caddet.core.shaping.finding import chosen_edges, only_runs, refused_as_stuck, said, shapeable
 
 SHAPES = (("round", "Round"), ("deep", "Deep round"), ("v", "V"), ("square", "Square"), ("same", "As it is"))
-SHOULDERS, CENTRES = ("shoulder", "top"), ("centre_front", "centre_back")
 
 
-def _with(pattern: Pattern, own: str) -> list[tuple[Piece, str]]:
-    return [
-        (piece, key)
-        for piece in shapeable(pattern)
-        for key in piece.runs()
-        if key.removesuffix("'").endswith(f".{own}")
-    ]
+def _with(pattern: Pattern, role: str) -> list[tuple[Piece, str]]:
+    return [(piece, key) for piece in shapeable(pattern) for key in piece.runs_of(role)]
 
 
 def _of_a_body(piece: Piece, key: str) -> bool:
     """Whether a neckline lies between a shoulder and a centre, as on a front or back; not that of a band or collar."""
     block = block_of(piece, key)
     beside = [piece.edges[index] for index in (block.before, block.behind)]
-    middle = [edge.own in CENTRES or edge.finish in ("fold", "opening") for edge in beside]
-    return any(edge.own in SHOULDERS for edge in beside) and any(middle)
+    middle = [edge.role in CENTRES or edge.finish in ("fold", "opening") for edge in beside]
+    return any(edge.role == "shoulder" for edge in beside) and any(middle)
 
 
 def neckline(pattern: Pattern, context: Context, values: Values) -> Result:
     """Draw necklines anew: lower at the centre, wider along the shoulders (of all pieces together), in another shape."""
     del context
-    there = [hit for hit in _with(pattern, "neckline") if _of_a_body(*hit)]
+    there = [hit for hit in _with(pattern, "neck") if _of_a_body(*hit)]
     chosen = chosen_edges(pattern, values["edges"]) if values["edges"] else there[:1]
     if not chosen:
         raise Stuck(say("there is no neckline here"), "edges")
@@ -61,10 +56,9 @@ def _neck(piece: Piece, key: str, out: float, down: float, shape: str) -> Piece:
     ends = {"before": piece.edges[block.before], "behind": piece.edges[block.behind]}
     slides = {}
     for name, edge in ends.items():
-        own = edge.own
-        if own in SHOULDERS:
+        if edge.role == "shoulder":
             slides[name] = out
-        elif own in CENTRES or edge.finish in ("fold", "opening"):
+        elif edge.role in CENTRES or edge.finish in ("fold", "opening"):
             slides[name] = down
         else:
             raise Stuck(
@@ -74,7 +68,7 @@ def _neck(piece: Piece, key: str, out: float, down: float, shape: str) -> Piece:
                 ),
                 "edges",
             )
-    centre_first = ends["before"].own not in SHOULDERS
+    centre_first = ends["before"].role != "shoulder"
 
     def draw(edges: Sequence[Edge], start: Point, end: Point) -> list[Edge]:
         """The neckline between its new ends."""
@@ -140,7 +134,7 @@ register_step(Step(
     neckline, _describe_neck,
     suits={"edge": 2}, key="K", symbol=((-5 - 4j, -3 + 2j, 0 + 4j, 3 + 2j, 5 - 4j),),
     asked_as=("lower neckline", "wider neck", "scoop neck", "v neck", "square neck", "boat neck", "deeper neckline"),
-    fits=lambda pattern: "" if _with(pattern, "neckline") else say("there is no neckline here"), refuses=only_runs(("neckline",), say("that is no neckline")),
+    fits=lambda pattern: "" if _with(pattern, "neck") else say("there is no neckline here"), refuses=only_runs(("neck",), say("that is no neckline")),
 ))  # fmt: skip
 
 
@@ -159,15 +153,15 @@ def armhole(pattern: Pattern, context: Context, values: Values) -> Result:
         block = block_of(now, key)
         slides = []
         for index in (block.before, block.behind):
-            own = now.edges[index].own
-            if own not in (*SHOULDERS, "side"):
+            role = now.edges[index].role
+            if role not in ("shoulder", "side"):
                 raise Stuck(
                     say(
                         "the armhole of the {piece} does not lie between a shoulder and a side", piece=now.label.lower()
                     ),
                     "lower",
                 )
-            slides.append(lower if own == "side" else cut_in)
+            slides.append(lower if role == "side" else cut_in)
         with refused_as_stuck("lower" if lower else "cut_in"):
             pattern = pattern.with_piece(redrawn(now, key, slides[0], slides[1], carried_along))
     return Result(pattern, changes=OF_THE_BODY)

@@ -8,7 +8,6 @@ import math
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Line, Point, smooth, unit
 from caddet.core.pattern.assembly import separate, unfold
-from caddet.core.pattern.ids import own_name
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.refused import Refused
@@ -29,8 +28,8 @@ def _armholes(pattern: Pattern) -> list[tuple[Piece, str]]:
     return [
         (piece, key)
         for piece in pattern.pieces
-        for key in piece.runs()
-        if own_name(key).removesuffix("'") == "armhole" and _neighbours(piece, key) == {"shoulder", "side"}
+        for key in piece.runs_of("armhole")
+        if _neighbours(piece, key) == {"shoulder", "side"}
     ]
 
 
@@ -52,13 +51,13 @@ def slope(pattern: Pattern, context: Context, values: Values) -> Result:
 
 def _neighbours(piece: Piece, key: str) -> set[str]:
     block = block_of(piece, key)
-    return {piece.edges[index].own for index in (block.before, block.behind)}
+    return {piece.edges[index].role for index in (block.before, block.behind)}
 
 
 def _sloped(piece: Piece, key: str, by: float) -> Piece:
     """``by`` mm lower (positive) or higher at the shoulder point; the side begins as much lower or higher."""
     block = block_of(piece, key)
-    shoulder = block.before if piece.edges[block.before].own == "shoulder" else block.behind
+    shoulder = block.before if piece.edges[block.before].role == "shoulder" else block.behind
     edges = list(piece.edges)
     edge = edges[shoulder]
     neck, point = (edge.path.start, edge.path.end) if shoulder == block.before else (edge.path.end, edge.path.start)
@@ -163,7 +162,7 @@ def _shoulders(pattern: Pattern) -> list[tuple[tuple[Piece, str], tuple[Piece, s
     found = _armholes(pattern)
     pairs = []
     for front in found:
-        if "back" in front[0].made:
+        if front[0].covers == "back":
             continue
         key = front[0].edges[_shoulder(front[0], front[1])].name
         for seam in pattern.seams:
@@ -173,14 +172,14 @@ def _shoulders(pattern: Pattern) -> list[tuple[tuple[Piece, str], tuple[Piece, s
                 pairs += [
                     (front, back)
                     for back in found
-                    if "back" in back[0].made and back[0].edges[_shoulder(*back)].name in other
+                    if back[0].covers == "back" and back[0].edges[_shoulder(*back)].name in other
                 ]
     return pairs
 
 
 def _shoulder(piece: Piece, armhole: str) -> int:
     block = block_of(piece, armhole)
-    return block.before if own_name(piece.edges[block.before].name).removesuffix("'") == "shoulder" else block.behind
+    return block.before if piece.edges[block.before].role == "shoulder" else block.behind
 
 
 def _ends(piece: Piece, index: int, first: bool) -> tuple[Point, Point]:

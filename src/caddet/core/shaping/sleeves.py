@@ -11,7 +11,6 @@ import math
 from caddet.core.errors import Finding
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Motion, Point, unit
-from caddet.core.pattern.ids import own_name
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.refused import Refused
@@ -48,7 +47,7 @@ def full_arm(pattern: Pattern, context: Context, values: Values) -> Result:
 
 
 def _is_sleeve(piece: Piece) -> bool:
-    return [own_name(edge.name) for edge in piece.edges if not edge.dart] == list(RUNS) and not piece.darts
+    return [edge.role for edge in piece.edges if not edge.dart] == list(RUNS) and not piece.darts
 
 
 def _sleeves(pattern: Pattern) -> list[Piece]:

@@ -20,14 +20,12 @@ from caddet.core.shaping.finding import chosen_pieces, lower_where, measurable, 
 from caddet.core.shaping.hemline import HEMS
 
 
-def _with(pattern: Pattern, own: str) -> list[tuple[Piece, str]]:
-    return [
-        (piece, key) for piece in pattern.pieces for key in piece.runs() if key.removesuffix("'").endswith(f".{own}")
-    ]
+def _with(pattern: Pattern, role: str) -> list[tuple[Piece, str]]:
+    return [(piece, key) for piece in pattern.pieces for key in piece.runs_of(role)]
 
 
 def _is_back(piece: Piece) -> bool:
-    return "back" in piece.made
+    return piece.covers == "back"
 
 
 # --- the waist ------------------------------------------------------------------------------------
@@ -48,14 +46,14 @@ def shape_waist(pattern: Pattern, context: Context, values: Values) -> Result:
 def _sides(piece: Piece, key: str) -> bool:
     """Whether a run lies between a side seam and a centre."""
     block = block_of(piece, key)
-    return sum(piece.edges[index].own == "side" for index in (block.before, block.behind)) == 1
+    return sum(piece.edges[index].role == "side" for index in (block.before, block.behind)) == 1
 
 
 def _waist(piece: Piece, key: str, values: Values) -> Piece:
     block = block_of(piece, key)
     centre = float(values["back" if _is_back(piece) else "front"])
     slides = [
-        float(values["side"]) if piece.edges[index].own == "side" else centre for index in (block.before, block.behind)
+        float(values["side"]) if piece.edges[index].role == "side" else centre for index in (block.before, block.behind)
     ]
     return redrawn(piece, key, slides[0], slides[1], carried_along)
 
@@ -107,11 +105,11 @@ def _corners(piece: Piece) -> tuple[int, int, int, bool]:
         raise Stuck(say("the {piece} is not cut on one fold", piece=piece.label.lower()), "pieces")
     fold, count = folds[0], len(piece.edges)
     around = [(fold - 1) % count, (fold + 1) % count]
-    necks = [n for n in around if piece.edges[n].own == "neckline"]
+    necks = [n for n in around if piece.edges[n].role == "neck"]
     if len(necks) != 1:
         raise Stuck(say("the {piece} has no neckline at its fold", piece=piece.label.lower()), "pieces")
     low = next(n for n in around if n != necks[0])
-    if not (piece.edges[low].finish in HEMS or piece.edges[low].own in ("waist", "hem")):
+    if not (piece.edges[low].finish in HEMS or piece.edges[low].role in ("waist", "hem")):
         raise Stuck(say("the {piece} has no waist or hem at its fold", piece=piece.label.lower()), "pieces")
     return necks[0], fold, low, necks[0] == around[0]
 

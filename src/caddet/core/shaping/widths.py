@@ -11,6 +11,7 @@ from caddet.core.pattern.ids import own_name, reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.reshaping import block_of, redrawn, squared, widened
+from caddet.core.pattern.roles import CENTRES
 from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
@@ -18,15 +19,13 @@ from caddet.core.sentences import Length, Sentence, say
 from caddet.core.shaping.finding import chosen_edges, chosen_pieces, lower_where, refused_as_stuck, said
 from caddet.core.shaping.hemline import HEMS, with_neighbours
 
-CENTRES = ("centre_front", "centre_back")
-
 
 def hem_of(piece: Piece) -> str | None:
     """The run that is a piece's hem, or the casing or cuff edge at its foot."""
     low = [(edge.path.point_at(edge.path.length / 2).imag, edge.name) for edge in piece.edges if edge.finish in HEMS]
     if low:
         return max(low)[1]
-    ends = [key for key in piece.runs() if own_name(key) in ("hem", "cuff_edge", "leg_edge")]
+    ends = piece.runs_of("hem", "cuff")
     return ends[0] if ends else None
 
 
@@ -40,7 +39,7 @@ def _side_runs(pattern: Pattern, piece: Piece, hem: str) -> list[str]:
         if (
             edge.finish not in ("fold", "opening")
             and edge.name.removesuffix("'") not in closing
-            and edge.own not in CENTRES
+            and edge.role not in CENTRES
         ):
             found.append(edge.name)
     return found
@@ -50,7 +49,7 @@ def _level(piece: Piece, values: Values) -> float:
     """The height on a piece from which it is changed: the named level, or the highest that crosses it below its top."""
     wanted = own_name(reference(values["level"][0]).name) if values["level"] else ""
     heights = {
-        own_name(f.name): sum(piece.where(end).imag for bit in f.bits for end in (bit.a, bit.b)) / (2 * len(f.bits))
+        f.role: sum(piece.where(end).imag for bit in f.bits for end in (bit.a, bit.b)) / (2 * len(f.bits))
         for f in piece.features
         if f.kind == "level"
     }
@@ -137,9 +136,8 @@ def shape_hem(pattern: Pattern, context: Context, values: Values) -> Result:
         by = []
         for index in (block.before, block.behind):
             edge = piece.edges[index]
-            middle = edge.own in CENTRES or edge.finish in ("fold", "opening", "slit") or edge.own == "zip"
-            back = "back" in piece.made
-            by.append(("back" if back else "front") if middle else "side")
+            middle = edge.role in CENTRES or edge.finish in ("fold", "opening", "slit")
+            by.append(("back" if piece.covers == "back" else "front") if middle else "side")
         with refused_as_stuck(by[0]):
             pattern = pattern.with_piece(redrawn(piece, hem, -float(values[by[0]]), -float(values[by[1]]), _curved))
     return Result(pattern, changes=OF_THE_BODY)

@@ -12,7 +12,6 @@ from caddet.core.body.measures import MEASURES
 from caddet.core.body.person import Person
 from caddet.core.errors import CaddetError
 from caddet.core.geometry.segments import Point, cross
-from caddet.core.pattern.ids import own_name
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.promises import Girth
@@ -44,7 +43,7 @@ class Beside:
 
 def girths(pattern: Pattern) -> dict[str, float]:
     """The girths of a pattern at its levels, as worn, by measure code; of a limb that of one."""
-    names = {own_name(f.name) for piece in pattern.pieces for f in piece.features if f.kind == "level"}
+    names = {f.role for piece in pattern.pieces for f in piece.features if f.kind == "level"}
     found: dict[str, float] = {}
     for code in MEASURES:
         if code not in names or MEASURES[code].kind != "girth":

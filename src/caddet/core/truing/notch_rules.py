@@ -62,8 +62,8 @@ def _notched(pattern: Pattern, seam: Seam, long: float) -> Pattern:
         at = share * length
         if any(abs(at - other) < CLEAR for other in there):
             continue
-        sewn = [fragment.piece.made for layer in seam.layers for fragment in pattern.layer_fragments(layer)]
-        double = any("back" in name for name in sewn) and not any("front" in name for name in sewn)
+        sewn = [fragment for layer in seam.layers for fragment in pattern.layer_fragments(layer)]
+        double = any(f.piece.covers == "back" for f in sewn) and not any(f.piece.covers == "front" for f in sewn)
         for layer in seam.layers:
             piece, spot = placed(pattern, layer, share * pattern.length(layer))
             # of a half that stands for both, one notch is met twice
