@@ -122,7 +122,7 @@ class GarmentItem(Drawn, QGraphicsItem):
         painter.setPen(LOOK.color("woad" if self.chosen else "ink") if strong else LOOK.color("iron"))
         font = LOOK.font(13, LOOK.font(13).Weight.DemiBold) if strong else LOOK.font(13)
         if self.card is not None:  # a long name stays on its card
-            long = QFontMetricsF(font).horizontalAdvance(words) * 1.08
+            long = max(QFontMetricsF(font).horizontalAdvance(words) * 1.08, 1.0)
             font.setPixelSize(max(round(font.pixelSize() * min(1.0, self.card[0] / scale / long)), 9))
         painter.setFont(font)
         painter.drawText(QRectF(-110, 0, 220, 22), Qt.AlignmentFlag.AlignHCenter, words)
