@@ -17,11 +17,12 @@ from caddet.core.hands.gesture import begin
 from caddet.core.hands.things import Thing
 from caddet.core.made import EvaluateRequest
 from caddet.core.pipeline import make
+from caddet.core.recipe import stored
 from caddet.core.recipe.choices import LayChoices
 from caddet.core.recipe.context import Context
-from caddet.core.recipe.document import Accepted, CutRecord, Recipe, StepEntry
+from caddet.core.recipe.document import Accepted, CutRecord, PiecesSource, Recipe, StepEntry
 from caddet.core.recipe.registry import BLOCKS, STEPS
-from caddet.core.recipe.values import KINDS
+from caddet.core.recipe.values import KINDS, Frozen
 from tests.making import document, skirt
 
 ROOT = Path(__file__).parent.parent.parent
@@ -103,8 +104,14 @@ def test_the_file_format_page_names_every_field() -> None:
         *CutRecord.model_fields,
         *Accepted.model_fields,
         *KINDS,
+        *(name for model in vars(stored).values() if _is_stored(model) for name in model.model_fields),
+        *PiecesSource.model_fields,
     ):
         assert f"`{name}`" in page, name
+
+
+def _is_stored(model: object) -> bool:
+    return isinstance(model, type) and issubclass(model, Frozen) and model.__module__ == stored.__name__
 
 
 def test_the_page_of_the_blocks_is_what_the_code_says() -> None:

@@ -1,7 +1,7 @@
 """Files that an earlier version wrote: every one opens, with its undo to the first edit.
 
 ``tests/data/older/v2`` was written by the version before schema 3, ``first.caddet`` there is of schema 1;
-``v3`` by the version before schema 4.
+``v3`` by the version before schema 4, ``v4`` by the one before schema 5.
 """
 
 from __future__ import annotations
@@ -10,6 +10,7 @@ import json
 import shutil
 import zipfile
 from pathlib import Path
+from typing import Any
 
 import pytest
 
@@ -20,20 +21,25 @@ from caddet.core.formats.keeping import Keeper
 from caddet.core.formats.listing import pieces_listing
 from caddet.core.formats.migrate import StepIds, forward, store_forward
 from caddet.core.formats.migrate_names import names_and_places
+from caddet.core.formats.migrate_outlines import outlines_as_pieces
 from caddet.core.formats.named_store import BLOCKS_KEPT
-from caddet.core.formats.older_journal import older_journal_path, schema_3_path
+from caddet.core.formats.older_journal import journal_of_schema, older_journal_path
 from caddet.core.formats.people_store import kept_people, people_folder
 from caddet.core.formats.project import open_project, save_project
-from caddet.core.made import EvaluateRequest
+from caddet.core.formats.repair import repaired
+from caddet.core.made import EvaluateRequest, Made
 from caddet.core.pipeline import make
 from caddet.core.recipe import edits
-from caddet.core.recipe.document import Document
+from caddet.core.recipe.document import SCHEMA, Document, PiecesSource
 from caddet.core.recipe.history import History
+from caddet.core.recipe.storing import piece_of
 from caddet.core.recipe.values import Choice, Flag, Number, References, Text
 from tests.making import DATA, step
+from tests.soak.redrawn import differences
 
 OLD = DATA / "older" / "v2"
 BEFORE = DATA / "older" / "v3"
+FOURTH = DATA / "older" / "v4"
 
 
 @pytest.fixture
@@ -167,19 +173,83 @@ def test_a_project_of_the_version_before_is_the_same_garment(name: str) -> None:
 def test_the_undo_of_the_version_before_is_taken_over(tmp_path: Path, name: str) -> None:
     path = tmp_path / f"{name}.caddet"
     shutil.copy(BEFORE / f"{name}.caddet", path)
-    journal = schema_3_path(path)
+    journal = journal_of_schema(path, 3)
     journal.parent.mkdir(parents=True, exist_ok=True)
     shutil.copy(BEFORE / f"{name}.caddet.journal", journal)
     document, history = _opened(path)
     assert history.document == document and history.undo_deed == "all of it"
     first = history.undone().document
-    assert first.schema_version == 4 and first != document and journal.read_bytes(), "the old journal is only read"
+    assert first.schema_version == SCHEMA and first != document and journal.read_bytes(), "the old journal is only read"
     keeper = Keeper(path, open_project(path))
     keeper.past(document)
     changed = edits.set_measure(document, "hip", 1003.0)
     keeper.keep(changed, [Edited(document, changed, "hip")])
     again, past = _opened(path)
     assert again == changed and past.undone().undone().document == first
+
+
+def _measured(made: Made) -> dict[str, dict[str, Any]]:
+    """What ``edges.json`` of schema 4 says of a garment."""
+    listing, pieces = pieces_listing(made), {}
+    for piece in listing["pieces"]:
+        edges: dict[str, Any] = {}
+        for edge in piece["edges"]:
+            length = edges.get(edge["name"], [0.0])[0] + edge["length"]
+            edges[edge["name"]] = [length, edge["allowance"], edge["finish"]]
+        pieces[piece["name"]] = {
+            "edges": edges, "darts": len(piece["darts"]), "cut": piece["cut"], "on_fold": piece["on_fold"], "pair": piece["pair"],
+            "levels": {level["name"]: level["length"] for level in piece["levels"]},
+            "notches": [[notch["edge"], notch["at"], notch["double"]] for notch in piece["notches"]],
+        }  # fmt: skip
+    seams = {seam["name"]: [seam["kind"], seam["length_a"], seam["length_b"]] for seam in listing["seams"]}
+    return {"pieces": pieces, "seams": seams}
+
+
+@pytest.mark.parametrize("name", ["size", "tabard"])
+def test_outlines_of_schema_4_become_the_same_pieces(name: str) -> None:
+    """``edges.json`` was read off with the version that wrote the files."""
+    wanted = json.loads((FOURTH / "edges.json").read_text())[name]
+    opened = open_project(FOURTH / f"{name}.caddet")
+    made = make(EvaluateRequest(opened.document))
+    assert opened.whole and not [one for one in made.findings if one.severity == "stops"]
+    assert not list(differences(wanted, json.loads(json.dumps(_measured(made)))))
+    assert all(isinstance(source, PiecesSource) for source in opened.document.recipe.sources)
+    for record in opened.document.cut.values():
+        assert record.piece.id == "front" and record.allowances == {"front.side": 15.0}
+        assert piece_of(record.piece).run_length("side") == pytest.approx(400.125, abs=0.01)
+    assert bool(opened.document.cut) == (name == "tabard")
+
+
+@pytest.mark.parametrize("name", ["size", "tabard"])
+def test_the_undo_of_schema_4_is_taken_over(tmp_path: Path, name: str) -> None:
+    path = tmp_path / f"{name}.caddet"
+    shutil.copy(FOURTH / f"{name}.caddet", path)
+    journal = journal_of_schema(path, 4)
+    journal.parent.mkdir(parents=True, exist_ok=True)
+    shutil.copy(FOURTH / f"{name}.caddet.journal", journal)
+    before = journal.read_bytes()
+    document, history = _opened(path)
+    assert history.document == document and len(history.moments) == (5 if name == "tabard" else 2)
+    while history.undo_deed is not None:
+        history = history.undone()
+    (source,) = history.document.recipe.sources
+    assert isinstance(source, PiecesSource) and not history.document.recipe.steps and not history.document.cut
+    assert journal.read_bytes() == before, "the old journal is only read"
+
+
+def test_outlines_of_schema_4_that_lie_are_left_for_the_repair() -> None:
+    raw = json.loads(zipfile.ZipFile(FOURTH / "tabard.caddet").read("document.json"))
+    source = raw["recipe"]["sources"][0]
+    source["outlines"][0]["edges"][1]["segments"] = "long"
+    source["seams"] += [7, {"name": 3, "layers": None}]
+    source["outlines"].append([])
+    document, aside = repaired(forward(raw, ""), "")
+    (kept, *_) = document.recipe.sources
+    assert isinstance(kept, PiecesSource) and [piece.id for piece in kept.pieces] == ["back"]
+    assert len(aside) >= 4 and all(one.place.startswith("recipe.sources.0") for one in aside)
+    assert make(EvaluateRequest(document)).pattern is not None
+    for odd in ({"recipe": {"sources": 3}}, {"recipe": [], "cut": 4}, {"recipe": {"sources": [{"kind": "outlines", "outlines": 3}]}, "cut": {"a": {"outline": None}}}):  # fmt: skip
+        assert outlines_as_pieces(odd)
 
 
 def test_names_of_schema_3_are_carried_along() -> None:
@@ -288,7 +358,7 @@ def test_the_workrooms_files_are_taken_forward() -> None:
             store_forward(bad, "here")
 
 
-@pytest.mark.parametrize("version", [0, -1, "2", True, None, 5, 99, 2.5])
+@pytest.mark.parametrize("version", [0, -1, "2", True, None, 6, 99, 2.5])
 def test_a_schema_that_is_not_ours_is_refused_in_a_sentence(version: object) -> None:
     with pytest.raises(InputError, match=r"newer Caddet|schema_version"):
         forward({"schema_version": version}, "here")
@@ -319,7 +389,7 @@ def test_steps_unknown_to_this_version_are_kept_shown_skipped_and_saved_back(tmp
 
 def test_a_journal_of_a_newer_version_is_left_alone(old: Path) -> None:
     path = old / "first.caddet"
-    newer = journal_path(path).with_name(journal_path(path).name.replace(".4.", ".5."))
+    newer = journal_path(path).with_name(journal_path(path).name.replace(f".{SCHEMA}.", f".{SCHEMA + 1}."))
     newer.parent.mkdir(parents=True, exist_ok=True)
     newer.write_text("of a version to come\n")
     _, history = _opened(path)

@@ -23,7 +23,6 @@ from caddet.core.geometry.paths import Path
 from caddet.core.made import EvaluateRequest, Made
 from caddet.core.pipeline import make
 from caddet.core.recipe.document import Recipe, TracedSource
-from caddet.core.recipe.outlines import piece_of
 from caddet.core.recipe.registry import step_entry
 from caddet.core.recipe.traced import Known, PhotoEdge, PhotoPiece, PhotoTracing
 from caddet.core.tracing.kinds import KINDS
@@ -291,7 +290,7 @@ def test_a_v_neck_comes_to_a_point_on_the_fold_and_a_round_one_does_not() -> Non
     piece = tracing.pieces[0]
 
     def neck(piece: PhotoPiece) -> tuple[Path, float]:
-        outline = piece_of(outline_of(piece, view, 1.0)[0])
+        outline = outline_of(piece, view, 1.0)[0]
         path = outline.run("neckline")[0].path
         at_fold = path.start_direction if abs(path.start.real) < 1e-6 else path.end_direction
         return path, abs(at_fold.imag)
@@ -369,9 +368,8 @@ def test_the_table_lies_under_a_piece_where_it_was_traced(kind: str, shape: str)
     shapes = [(kind, shape)] if kind else []
     tracing = traced_photo("x", photo(name, "front", shot=SMALL).points, A4, shapes)
     view, piece = view_of(tracing), tracing.pieces[0]
-    outline, _ = outline_of(piece, view, 1.0)
-    motion = laid_as(piece, view, outline)
-    made = piece_of(outline)
+    made, _ = outline_of(piece, view, 1.0)
+    motion = laid_as(piece, view, made)
     own = (lambda p: p.real > 5) if made.fold else (lambda p: True)
     places = [motion(complex(p)) for p in table_of(piece, view)[::25]]
     off = [made.outline().nearest(p)[0] for p in places if own(p)]

@@ -66,7 +66,9 @@ def _all() -> Iterator[tuple[str, Pattern, Context]]:
         yield name, made.pattern, Context(source.measures, source.sums, source.names, id="s90")
 
 
-@pytest.mark.parametrize(("garment", "pattern", "context"), _all(), ids=lambda one: one if isinstance(one, str) else "")
+@pytest.mark.parametrize(
+    ("garment", "pattern", "context"), list(_all()), ids=lambda one: one if isinstance(one, str) else ""
+)
 def test_every_step_does_the_same_whatever_pieces_and_edges_are_called(
     garment: str, pattern: Pattern, context: Context
 ) -> None:

@@ -19,7 +19,7 @@ from caddet.core.pattern.soundness import fault
 from caddet.core.pipeline import make
 from caddet.core.recipe import edits, stages
 from caddet.core.recipe.context import Context, Result
-from caddet.core.recipe.document import BlockSource, Document, OutlineSource, Recipe
+from caddet.core.recipe.document import BlockSource, Document, PiecesSource, Recipe
 from caddet.core.recipe.evaluate import StageCache, evaluate
 from caddet.core.recipe.planning import begin_with
 from caddet.core.recipe.registry import BLOCKS, STEPS, Parameter, Step, register_step
@@ -130,7 +130,7 @@ def test_a_value_of_the_wrong_kind_is_a_finding_at_its_parameter(values: dict[st
 
 def test_two_blocks_and_outlines_make_one_garment_each_judged_by_itself() -> None:
     two = edits.add_source(DEMO, BlockSource(block="trousers.tailored"))
-    two = edits.add_source(two, OutlineSource(label="Pocket", outlines=(SQUARE,), after=two.recipe.steps[0].id))
+    two = edits.add_source(two, PiecesSource(label="Pocket", pieces=(SQUARE,), after=two.recipe.steps[0].id))
     made = make(EvaluateRequest(two))
     assert made.pattern is not None
     names = [piece.name for piece in made.pattern.pieces]
@@ -144,11 +144,11 @@ def test_two_blocks_and_outlines_make_one_garment_each_judged_by_itself() -> Non
     alone = make(EvaluateRequest(edits.change_source(two, two.recipe.sources[1].id, on=False)))
     assert alone.pattern is not None and trousers not in [piece.name for piece in alone.pattern.pieces]
     with pytest.raises(Exception, match="no step"):
-        edits.add_source(DEMO, OutlineSource(after="s99"))
+        edits.add_source(DEMO, PiecesSource(after="s99"))
 
 
 def test_a_source_behind_a_step_moves_up_when_that_is_taken_out() -> None:
-    two = edits.add_source(DEMO, OutlineSource(outlines=(SQUARE,), after=DEMO.recipe.steps[1].id))
+    two = edits.add_source(DEMO, PiecesSource(pieces=(SQUARE,), after=DEMO.recipe.steps[1].id))
     order = [stage.id for stage in two.recipe.stages()]
     assert order == ["b1", "s2", "s3", "b5", "s4"]
     assert [s.id for s in edits.set_step(two, 1, None).recipe.stages()] == ["b1", "s2", "b5", "s4"]
@@ -156,20 +156,21 @@ def test_a_source_behind_a_step_moves_up_when_that_is_taken_out() -> None:
 
 
 def test_outlines_alone_are_a_garment_and_a_bad_one_is_told() -> None:
-    only = begin_with(DEMO, Recipe(sources=(OutlineSource(outlines=(SQUARE,)),), next_id=2))
+    only = begin_with(DEMO, Recipe(sources=(PiecesSource(pieces=(SQUARE,)),), next_id=2))
     made = make(EvaluateRequest(only))
     assert made.pattern is not None and made.pattern.piece("square").run_length("top") == pytest.approx(100.0)
     assert made.pattern.piece("square").run("side")[0].path.length > 40 and made.cut
+    top, side, hem = SQUARE.edges
     crossing = SQUARE.model_copy(
         update={
             "edges": (
-                SQUARE.edges[0],
-                SQUARE.edges[2].model_copy(update={"segments": ((0.0, 100.0), (100.0, 100.0))}),
-                SQUARE.edges[1].model_copy(update={"segments": ((0.0, 0.0),)}),
+                top,
+                hem.model_copy(update={"path": ((0.0, 100.0), (100.0, 100.0))}),
+                side.model_copy(update={"path": ((0.0, 0.0),)}),
             )
         }
     )
-    told = make(EvaluateRequest(begin_with(DEMO, Recipe(sources=(OutlineSource(outlines=(crossing,)),), next_id=2))))
+    told = make(EvaluateRequest(begin_with(DEMO, Recipe(sources=(PiecesSource(pieces=(crossing,)),), next_id=2))))
     assert any(f.severity == "stops" for f in told.findings)
     nothing = make(EvaluateRequest(DEMO.model_copy(update={"recipe": Recipe()})))
     assert nothing.pattern is None and "Choose a block" in nothing.findings[0].sentence

@@ -28,7 +28,7 @@ from caddet.core.formats.older_journal import older_journal_path
 from caddet.core.formats.project import no_pictures, open_project, save_project
 from caddet.core.formats.written import raw_of
 from caddet.core.recipe import edits
-from caddet.core.recipe.document import BlockSource, Document, OutlineSource, Recipe
+from caddet.core.recipe.document import BlockSource, Document, PiecesSource, Recipe
 from caddet.core.recipe.planning import begin_with
 from caddet.desk.app import open_bench
 from caddet.desk.places import demo_path
@@ -310,7 +310,7 @@ def test_an_edit_whose_save_was_cut_off_is_told_and_can_be_done_again(
 
 def _two_blocks() -> Document:
     two = edits.add_source(demo_document(), BlockSource(block="trousers.tailored"))
-    return edits.add_source(two, OutlineSource(label="Pocket", outlines=(SQUARE,), after="s3"))
+    return edits.add_source(two, PiecesSource(label="Pocket", pieces=(SQUARE,), after="s3"))
 
 
 @pytest.mark.parametrize(
@@ -319,7 +319,7 @@ def _two_blocks() -> Document:
         _two_blocks(),
         demo_document().model_copy(update={"recipe": Recipe()}),
         edits.add_step(demo_document(), ODD_STEP),
-        begin_with(demo_document(), Recipe(sources=(OutlineSource(outlines=(SQUARE,)),), next_id=2)),
+        begin_with(demo_document(), Recipe(sources=(PiecesSource(pieces=(SQUARE,)),), next_id=2)),
     ],
     ids=["two blocks", "nothing", "odd step", "outlines only"],
 )

@@ -13,7 +13,6 @@ from caddet.core.devices.camera import Shot
 from caddet.core.devices.practice_shots import practice_camera
 from caddet.core.devices.practice_wrap import MARKS, wrap_lines
 from caddet.core.geometry.paths import Path
-from caddet.core.recipe.outlines import pattern_of
 from caddet.core.tracing.photo import cutting_lines
 from caddet.core.tracing.photo.automatic import traced_photo
 from caddet.core.tracing.photo.drawn import drawn_lines
@@ -118,9 +117,8 @@ def test_the_lines_drawn_on_a_wrap_lie_where_they_were_drawn_and_so_do_the_marks
         there = sorted((true.nearest(drawn.point_at(m.at * drawn.length))[1], m.double) for m in line.marks)
         for (at, double), (share, meant) in zip(there, MARKS[n], strict=True):
             assert at == pytest.approx(share * true.length, abs=1.0) and double == meant
-    source, findings = by_photo(tracing.model_copy(update={"pieces": (piece,)}), "wrap")
+    pattern, findings = by_photo(tracing.model_copy(update={"pieces": (piece,)}), "wrap")
     assert not findings
-    pattern, _ = pattern_of(source)
     true_lengths = sorted(line.length for line in wrap_lines())
     found = sorted(pattern.length(seam.layers[0]) for seam in pattern.seams)
     assert found == pytest.approx(true_lengths, abs=2.0)

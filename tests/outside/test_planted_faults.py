@@ -22,7 +22,7 @@ from caddet.core.pattern.features import Notch
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pipeline import make
 from caddet.core.recipe.document import Document, Recipe
-from caddet.core.recipe.outlines import outlines_of, pattern_of
+from caddet.core.recipe.storing import pattern_of, stored_pattern
 from caddet.core.truing.blend import _turned
 from caddet.core.truing.ends import end_moved, layer_lengthened
 from caddet.core.truing.joins import LineEnd
@@ -34,10 +34,10 @@ LOOKED_AT = ("seam", "join", "piece")
 
 @cache
 def clean(block: str, **options: object) -> Pattern:
-    """The pieces of a block as outlines."""
+    """The pieces of a block as they are stored, without what they promise of the body."""
     who = full_people()[0]
     base = document(who).model_copy(update={"recipe": Recipe.of(block, options=dict(options))})  # type: ignore[arg-type]
-    found, findings = pattern_of(outlines_of(made_pattern(make(EvaluateRequest(base)))))
+    found, findings = pattern_of(stored_pattern(replace(made_pattern(make(EvaluateRequest(base))), promises=())))
     assert not findings
     return found
 
@@ -51,7 +51,7 @@ def skirt() -> Pattern:
 
 
 def project(pattern: Pattern) -> Document:
-    source = outlines_of(pattern, "traced")
+    source = stored_pattern(pattern, "traced")
     return document(full_people()[0]).model_copy(update={"recipe": Recipe().with_source(source)})
 
 

@@ -26,16 +26,15 @@ from caddet.core.recipe.document import (
     CutRecord,
     Document,
     LogEntry,
-    Outline,
-    OutlineSource,
+    PiecesSource,
     Placement,
     Recipe,
     StepEntry,
 )
-from caddet.core.recipe.entries import OutlineEdge
 from caddet.core.recipe.history import History
 from caddet.core.recipe.planning import begin_with
 from caddet.core.recipe.registry import step_entry
+from caddet.core.recipe.stored import StoredEdge, StoredPiece
 from caddet.core.recipe.values import (
     Choice,
     Flag,
@@ -53,9 +52,9 @@ from caddet.core.recipe.values import (
 )
 
 Edit = Callable[[Document, random.Random], Document]
-SQUARE = Outline(name="square", start=(0.0, 0.0), edges=(
-    OutlineEdge(name="top", segments=((100.0, 0.0),)), OutlineEdge(name="side", segments=((120.0, 30.0, 120.0, 60.0, 100.0, 100.0),)),
-    OutlineEdge(name="hem", role="hem", segments=((0.0, 100.0), (0.0, 0.0))),
+SQUARE = StoredPiece(id="square", label="square", start=(0.0, 0.0), edges=(
+    StoredEdge(id="square.top", path=((100.0, 0.0),)), StoredEdge(id="square.side", path=((120.0, 30.0, 120.0, 60.0, 100.0, 100.0),)),
+    StoredEdge(id="square.hem", finish="hem", path=((0.0, 100.0), (0.0, 0.0))),
 ))  # fmt: skip
 _ON_SIDE = Place(edge="front.side[s3.2]", share=0.25)
 ODD_STEP = StepEntry(kind="of_another_version", note="kept", group="odd", values={
@@ -122,7 +121,7 @@ EDITS: tuple[Edit, ...] = (
     lambda d, r: edits.set_step(d, _index(d, r), None),
     lambda d, r: edits.move_step(d, _index(d, r), _index(d, r)),
     lambda d, r: edits.change_step(d, d.recipe.steps[_index(d, r)].id if d.recipe.steps else "s0", on=r.random() < 0.5, note=_word(r), group=_word(r)[:60]),
-    lambda d, r: edits.add_source(d, OutlineSource(label=_word(r)[:60], outlines=(SQUARE,), after=d.recipe.steps[0].id if d.recipe.steps else "")),
+    lambda d, r: edits.add_source(d, PiecesSource(label=_word(r)[:60], pieces=(SQUARE,), after=d.recipe.steps[0].id if d.recipe.steps else "")),
     lambda d, r: edits.add_source(d, BlockSource(block="waistband", options={"depth": Number(value=40.0)})),
     lambda d, r: edits.change_source(d, r.choice(d.recipe.sources).id, on=True, note=_word(r)),
     lambda d, r: edits.take_out_source(d, d.recipe.sources[-1].id),
@@ -131,7 +130,7 @@ EDITS: tuple[Edit, ...] = (
     lambda d, r: edits.set_allowance(d, r.choice(("front.side", "back.hem", "waistband.inside[s3.1]")), r.choice((None, 12.0, 22.5))),
     lambda d, r: edits.set_lay(d, r.choice(("main", "lining")), fold=r.choice(("open", "folded", "better")), gap=float(r.randint(0, 9))),
     lambda d, r: edits.place_piece(d, r.choice(("front", "back")), r.choice((None, Placement(x=r.uniform(-900, 900), y=1.0, turn=r.uniform(-90, 90))))),
-    lambda d, r: edits.mark_cut(d, "front", r.choice((None, CutRecord(outline=SQUARE, allowances={"square.top": 15.0}, date="2026-11-21")))),
+    lambda d, r: edits.mark_cut(d, "front", r.choice((None, CutRecord(piece=SQUARE, allowances={"square.top": 15.0}, date="2026-11-21")))),
     lambda d, r: edits.set_made(d, "front.waist", r.choice((None, r.uniform(100, 400)))),
     lambda d, r: edits.set_photograph(d, r.choice(("toile", "back view")), r.choice((None, *PHOTOGRAPHS))),
     lambda d, r: edits.add_log(d, LogEntry(date="2026-11-22", text=_word(r), photographs=("toile",))),

@@ -25,7 +25,7 @@ from caddet.core.files.shipped import shipped_bytes
 from caddet.core.formats.journal import Journal
 from caddet.core.formats.migrate import PROJECT, STORE
 from caddet.core.formats.named_store import BLOCKS_KEPT, GROUPS_KEPT
-from caddet.core.formats.older_journal import taken_over, taken_over_from_3
+from caddet.core.formats.older_journal import taken_forward, taken_over
 from caddet.core.formats.people_csv import read_people, write_people
 from caddet.core.formats.people_store import keep_photo, kept_people
 from caddet.core.formats.project import no_pictures, open_project, read_project, save_project, to_bytes
@@ -48,7 +48,7 @@ from tests.making import DATA
 from tests.photos import photo_bytes
 from tests.soak.editing import PHOTOGRAPHS
 
-OLD, BEFORE = DATA / "older" / "v2", DATA / "older" / "v3"
+OLD, THIRD, FOURTH = (DATA / "older" / name for name in ("v2", "v3", "v4"))
 
 
 SMALL = Shot(size=(1000, 750))
@@ -79,7 +79,10 @@ def _projects() -> tuple[bytes, ...]:
 
 @lru_cache
 def _older() -> tuple[bytes, ...]:
-    return tuple(path.read_bytes() for path in sorted([*OLD.glob("*.caddet"), *BEFORE.glob("*.caddet")]))
+    return tuple(
+        path.read_bytes()
+        for path in sorted(path for folder in (OLD, THIRD, FOURTH) for path in folder.glob("*.caddet"))
+    )
 
 
 @lru_cache
@@ -177,8 +180,8 @@ def _older_journal(path: Path) -> None:
     path.with_suffix(".new").unlink(missing_ok=True)
 
 
-def _schema_3_journal(path: Path) -> None:
-    taken_over_from_3(path, path.with_suffix(".new"))
+def _later_journal(path: Path) -> None:
+    taken_forward(path, path.with_suffix(".new"))
     path.with_suffix(".new").unlink(missing_ok=True)
 
 
@@ -263,7 +266,9 @@ READERS: list[Reader] = [
     Reader("journal", _journals, _journal),
     Reader("older journal", lambda: [p.read_bytes() for p in sorted(OLD.glob("*.journal"))], _older_journal),
     Reader(
-        "journal of schema 3", lambda: [p.read_bytes() for p in sorted(BEFORE.glob("*.journal"))], _schema_3_journal
+        "journal of schemas 3 and 4",
+        lambda: [p.read_bytes() for folder in (THIRD, FOURTH) for p in sorted(folder.glob("*.journal"))],
+        _later_journal,
     ),
     Reader("people CSV", _csv, read_people),
     Reader("people CSV, gently", _csv, lambda path: read_people(path, gently=True)),

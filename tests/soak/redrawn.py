@@ -28,6 +28,7 @@ from caddet.core.pipeline import make
 from caddet.core.recipe import edits
 from caddet.core.recipe.document import Document
 from caddet.core.recipe.registry import BLOCKS, STEPS, step_entry
+from tests.alike import lost_when_stored
 from tests.core.test_contract import options_of
 from tests.making import drafted, full_people
 from tests.soak.garments import any_values
@@ -92,8 +93,23 @@ def _made(made: Made) -> Told:
         return {"none": [str(one.sentence) for one in made.findings]}
     return {
         **pattern_told(made.pattern),
+        "lost when stored": _lost(made.pattern),
         "proof": [[one.kind, one.name, one.holds, round(one.value, 3)] for one in made.proof if one.kind != "finding"],
     }
+
+
+def _lost(pattern: Pattern) -> list[str]:
+    try:
+        return lost_when_stored(pattern)
+    except CaddetError as error:
+        return [] if any(map(bent_folds, pattern.pieces)) else [str(error)]
+
+
+def bent_folds(piece: Piece) -> bool:
+    """Whether a fold of a piece is no straight line; that is told at its step, and such a piece is not stored."""
+    return any(
+        edge.finish == "fold" and edge.path.length > abs(edge.path.end - edge.path.start) + 1e-3 for edge in piece.edges
+    )
 
 
 def pattern_told(pattern: Pattern) -> Told:
@@ -167,6 +183,10 @@ def main() -> int:
     with multiprocessing.get_context("spawn").Pool(2) as pool:
         for found in pool.imap(told_of, list(cases(given.only))):
             told |= found
+    lost = {name: words for name, one in told.items() if (words := one.pop("lost when stored", None))}
+    for name, words in list(lost.items())[:20]:
+        print(f"{name}: {words[:3]}", flush=True)
+    print(f"{len(lost)} lose something when they are stored")
     if given.write:
         given.write.write_text(json.dumps(told))
         print(f"{len(told)} written")

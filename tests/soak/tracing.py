@@ -6,7 +6,6 @@ from collections.abc import Sequence
 
 from caddet.core.devices.practice_shots import PRACTICE, practice_camera, practice_garment
 from caddet.core.errors import CaddetError
-from caddet.core.recipe.outlines import pattern_of
 from caddet.core.tracing.outlining import path_of
 from caddet.core.tracing.photo.automatic import traced_photo, with_lines
 from caddet.core.tracing.photo.picture import read_picture
@@ -35,11 +34,8 @@ def photo_rounds(name: str, seeds: Sequence[int]) -> Figures:
             figures.wrong.append(f"{name} {sheet} {seed}: {error}")
             continue
         figures.counts["pictures"] += 1
-        source, findings = by_photo(tracing, name)
-        pattern, faults = pattern_of(source)
-        figures.wrong += [
-            f"{name} {sheet} {seed}: {one.sentence}" for one in (*findings, *faults) if one.severity == "stops"
-        ]
+        pattern, findings = by_photo(tracing, name)
+        figures.wrong += [f"{name} {sheet} {seed}: {one.sentence}" for one in findings if one.severity == "stops"]
         if not practice.kind:
             piece = tracing.pieces[0]
             found = len(piece.lines), len(piece.panels), sum(len(line.marks) for line in piece.lines)

@@ -10,7 +10,7 @@ from caddet.core.errors import CaddetError
 from caddet.core.grading.sizes import redrafted
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe.document import Document, Recipe
-from caddet.core.recipe.outlines import outlines_of, pattern_of
+from caddet.core.recipe.storing import pattern_of, stored_pattern
 from caddet.core.truing.blend import _turned, blended
 from caddet.core.truing.checks import troubles
 from caddet.core.truing.joins import SMOOTH, Join, LineEnd, joins
@@ -36,7 +36,7 @@ def truing_rounds(name: str, seed: int = 1) -> Figures:
         figures.wrong += [f"{said}: {one.name} {one.sentence}" for one in troubles(pattern)][:2]
         for join in joins(pattern):
             _bend(figures, pattern, join, chance, said)
-        _as_outlines(figures, pattern, said)
+        _stored(figures, pattern, said)
     return figures
 
 
@@ -64,15 +64,15 @@ def _bend(figures: Figures, pattern: Pattern, join: Join, chance: random.Random,
                 figures.wrong.append(f"{said}: {join.label} changes its seam by {off:.2f}")
 
 
-def _as_outlines(figures: Figures, pattern: Pattern, said: str) -> None:
-    """The same pieces and seams when they are written as outlines and read again."""
-    again, findings = pattern_of(outlines_of(pattern))
+def _stored(figures: Figures, pattern: Pattern, said: str) -> None:
+    """The same pieces and seams when they are stored and read again."""
+    again, findings = pattern_of(stored_pattern(pattern))
     if findings:
-        figures.wrong.append(f"{said}: as outlines, {findings[0].sentence}")
+        figures.wrong.append(f"{said}: stored, {findings[0].sentence}")
         return
     for one, two in zip(pattern.seams, again.seams, strict=True):
         for layer in range(1, len(one.layers)):
             off = abs(walk(pattern, one, layer).off - walk(again, two, layer).off)
             if off > 1e-6:
-                figures.wrong.append(f"{said}: as outlines, {one.name} is off by {off:.3f}")
-    figures.counts["as outlines and back"] += 1
+                figures.wrong.append(f"{said}: stored, {one.name} is off by {off:.3f}")
+    figures.counts["stored and read again"] += 1

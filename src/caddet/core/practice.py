@@ -7,35 +7,38 @@ corner. True finds each of them and offers what mends it.
 from __future__ import annotations
 
 from caddet.core.demo import demo_document
+from caddet.core.drafting.draft_piece import DraftNotch, DraftPiece, as_piece, level
+from caddet.core.geometry.paths import Path
+from caddet.core.geometry.segments import Cubic, Line
+from caddet.core.pattern.edges import Edge
+from caddet.core.pattern.pattern import Pattern
+from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.seams import Seam, part
 from caddet.core.recipe.document import Document, Recipe
-from caddet.core.recipe.entries import (
-    Outline,
-    OutlineEdge,
-    OutlineLevel,
-    OutlineNotch,
-    OutlinePart,
-    OutlineSeam,
-    OutlineSource,
-)
+from caddet.core.recipe.storing import stored_pattern
 
 SHORT = 8.0  # mm
 
 
-def _half(name: str, label: str, neck: float, side_end: float, notch: float) -> Outline:
+def _half(name: str, label: str, neck: float, side_end: float, notch: float) -> Piece:
     """Half a tabard on the fold, neck point at (75, 0), its side ending at a height."""
     deep = neck * 0.45  # neck and armhole leave the shoulder at right angles
+    corners = (complex(0, neck), 75 + 0j, 190 + 40j, 245 + 240j, complex(255, side_end), 650j, complex(0, neck))
+    top, tip, point, underarm, low, middle, _ = corners
     edges = (
-        OutlineEdge(name="neckline", role="edge", segments=((40.0, neck, 75 - 0.33 * deep, 0.94 * deep, 75.0, 0.0),)),
-        OutlineEdge(name="shoulder", segments=((190.0, 40.0),)),
-        OutlineEdge(name="armhole", role="edge", segments=((166.9, 105.8, 195.0, 240.0, 245.0, 240.0),)),
-        OutlineEdge(name="side", segments=((255.0, side_end),)),
-        OutlineEdge(name="hem", role="hem", segments=((170.0, side_end + 2.1, 85.0, 650.0, 0.0, 650.0),)),
-        OutlineEdge(name=f"centre_{name}", role="fold", segments=((0.0, neck),)),
+        Edge("neckline", Path((Cubic(top, complex(40, neck), complex(75 - 0.33 * deep, 0.94 * deep), tip),)), "turned"),
+        Edge("shoulder", Path((Line(tip, point),))),
+        Edge("armhole", Path((Cubic(point, 166.9 + 105.8j, 195 + 240j, underarm),)), "turned"),
+        Edge("side", Path((Line(underarm, low),))),
+        Edge("hem", Path((Cubic(low, complex(170, side_end + 2.1), 85 + 650j, middle),)), "hem"),
+        Edge(f"centre_{name}", Path((Line(middle, top),)), "fold"),
     )
-    return Outline(
-        name=name, label=label, start=(0.0, neck), edges=edges, grain=((30.0, 200.0), (30.0, 500.0)), count=1,
-        notches=(OutlineNotch(edge="side", at=notch),),
-        levels=(OutlineLevel(name="bust", a=(0.0, 240.0), b=(245.0, 240.0)),),
+    return as_piece(
+        DraftPiece(
+            name, label, edges, grain=(30 + 200j, 30 + 500j),
+            notches=(DraftNotch("side", notch * abs(low - underarm)),),
+            drawn=(level("bust", "bust", 240j, underarm),),
+        )
     )  # fmt: skip
 
 
@@ -44,10 +47,10 @@ def practice_document() -> Document:
     front = _half("front", "Tabard front", 90.0, 640.0, 0.5)
     back = _half("back", "Tabard back", 25.0, 640.0 - SHORT, 0.56)
     seams = tuple(
-        OutlineSeam(name=run, label=label, layers=tuple((OutlinePart(edge=f"{p}.{run}"),) for p in ("front", "back")))
+        Seam(run, label, ((part(f"front.{run}"),), (part(f"back.{run}"),)))
         for run, label in (("shoulder", "Shoulder seam"), ("side", "Side seam"))
     )
-    source = OutlineSource(label="Tower tabard, traced", outlines=(front, back), seams=seams)
+    source = stored_pattern(Pattern((front, back), seams), "Tower tabard, traced")
     base = demo_document()
     return Document(
         title="Tower tabard",

@@ -93,6 +93,41 @@ def joined(parts: list[str] | tuple[str, ...], between: str = ", ") -> Sentence:
     return Sentence(between.replace("{", "").join(f"{{{name}}}" for name in holes), **holes)
 
 
+def flat(sentence: Sentence) -> tuple[str, dict[str, str | Length]] | None:
+    """A sentence as one template and its arguments, words or lengths; None when it reads the same in every unit."""
+    arguments: dict[str, str | Length] = {}
+
+    def laid_open(template: str, given: Mapping[str, Any], before: str) -> str:
+        def filled(hole: re.Match[str]) -> str:
+            name, _, manner = hole[1].partition(":")
+            if name not in given:
+                return hole[0]
+            one, key = given[name], f"{before}{name}".lower()
+            one = str(one) if isinstance(one, BaseException) else one
+            if isinstance(one, Sentence):
+                inner = laid_open(one.template, one.arguments, f"{key}_")
+                if manner != "capital":
+                    return inner
+                first = _HOLE.match(inner)
+                if first is None or first[1].partition(":")[0] not in arguments:
+                    return inner[:1].upper() + inner[1:]
+                return f"{{{first[1].partition(':')[0]}:capital}}{inner[first.end() :]}"
+            if isinstance(one, tuple | list):
+                parts = {f"{n}": part for n, part in enumerate(one)}
+                return laid_open(", ".join(f"{{{n}}}" for n in parts), parts, f"{key}_")
+            arguments[key] = one if isinstance(one, Length) else _shown(one, "cm", ENGLISH)
+            return f"{{{key}:{manner}}}" if manner else f"{{{key}}}"
+
+        return _HOLE.sub(filled, template)
+
+    template = laid_open(sentence.template, sentence.arguments, "")
+    if any(isinstance(one, Length) for one in arguments.values()) or any(
+        map(_FIXED.fullmatch, _HOLE.findall(template))
+    ):
+        return template, arguments
+    return None
+
+
 def _told(template: str, arguments: Mapping[str, Any], unit: Unit, catalogue: Catalogue) -> str:
     def filled(hole: re.Match[str]) -> str:
         name, _, manner = hole[1].partition(":")

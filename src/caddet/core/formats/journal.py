@@ -9,6 +9,7 @@ over and what follows is kept. See ``docs/file-format.md``.
 
 from __future__ import annotations
 
+import copy
 import hashlib
 import os
 import sys
@@ -121,7 +122,7 @@ class Chain:
         try:
             raw = self.raw(index)
             if raw["schema_version"] != SCHEMA:
-                raw = forward(dict(raw), "")
+                raw = forward(copy.deepcopy(raw), "")
             return repaired(raw, "")[0]
         except _DAMAGED as error:
             raise CaddetError(

@@ -25,7 +25,7 @@ from caddet.core.formats.journal import (
     journal_name,
     journal_path,
 )
-from caddet.core.formats.older_journal import older_journal_path, schema_3_path, taken_over, taken_over_from_3
+from caddet.core.formats.older_journal import latest_older, older_journal_path, taken_forward, taken_over
 from caddet.core.formats.people_store import named_photo, photo_bytes
 from caddet.core.formats.project import BIGGEST_PROJECT, Opened, Pictures, open_project, packed, save_project
 from caddet.core.formats.undone_photographs import copy_undone, drop_forgotten, keep_undone, undone_picture
@@ -100,10 +100,10 @@ class Keeper:
 
     def past(self, document: Document) -> History:
         """The undo of the project as just opened. Raises :class:`InputError` when it can't be read or begun."""
-        path, third, old = journal_path(self.path), schema_3_path(self.path), older_journal_path(self.path)
+        path, third, old = journal_path(self.path), latest_older(self.path), older_journal_path(self.path)
         try:
-            if not os.path.exists(path) and os.path.exists(third):
-                journal = taken_over_from_3(third, path, write=not self.read_only)
+            if not os.path.exists(path) and third is not None:
+                journal = taken_forward(third, path, write=not self.read_only)
             elif not os.path.exists(path) and os.path.exists(old):
                 journal = taken_over(old, path, self.token, write=not self.read_only)
             else:

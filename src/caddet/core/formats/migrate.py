@@ -15,6 +15,7 @@ from typing import Any
 
 from caddet.core.errors import CaddetError, InputError
 from caddet.core.formats.migrate_names import names_and_places
+from caddet.core.formats.migrate_outlines import outlines_as_pieces
 from caddet.core.pattern.ids import reference
 from caddet.core.recipe.document import SCHEMA
 from caddet.core.sentences import say
@@ -191,6 +192,7 @@ PROJECT: dict[int, Callable[[Raw, Sequence[str] | None], Raw]] = {
     1: _dated_sets,
     2: _sources_and_steps,
     3: lambda raw, ids: names_and_places(raw),
+    4: lambda raw, ids: outlines_as_pieces(raw),
 }
 
 

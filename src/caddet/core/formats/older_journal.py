@@ -8,6 +8,7 @@ the file itself gets when it is migrated.
 from __future__ import annotations
 
 import copy
+import os
 from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
@@ -22,6 +23,7 @@ from caddet.core.formats.migrate import StepIds, forward, steps_of
 from caddet.core.formats.repair import repaired
 from caddet.core.formats.strict_json import canonical, read_json
 from caddet.core.formats.written import Written, token_of
+from caddet.core.recipe.document import SCHEMA
 
 
 @dataclass(slots=True)
@@ -40,13 +42,19 @@ def older_journal_path(project: Path) -> Path:
     return journal_folder() / f"{journal_name(project)}.jsonl"
 
 
-def schema_3_path(project: Path) -> Path:
-    """Where the version that wrote schema 3 kept the journal of a project."""
-    return journal_folder() / f"{journal_name(project)}.3.jsonl"
+def journal_of_schema(project: Path, schema: int) -> Path:
+    """Where the version that wrote a schema (3 and later) kept the journal of a project."""
+    return journal_folder() / f"{journal_name(project)}.{schema}.jsonl"
 
 
-def taken_over_from_3(old: Path, new: Path, *, write: bool = True) -> Journal:
-    """The journal at ``new``, written from that of schema 3 at ``old``: every moment that undo and redo reach.
+def latest_older(project: Path) -> Path | None:
+    """The journal of the latest earlier schema (3 and later) that a project has; None without one."""
+    found = (journal_of_schema(project, schema) for schema in range(SCHEMA - 1, 2, -1))
+    return next((path for path in found if os.path.exists(path)), None)
+
+
+def taken_forward(old: Path, new: Path, *, write: bool = True) -> Journal:
+    """The journal at ``new``, written from that of an earlier schema (3 and later): every moment that undo and redo reach.
 
     Raises :class:`InputError` when it can't be read or the new one can't be written. What can't be read of a moment
     is passed over.

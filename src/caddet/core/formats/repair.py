@@ -7,6 +7,7 @@ be read stays in the project under their name, without what could not be read.
 
 from __future__ import annotations
 
+import json
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -31,6 +32,7 @@ from caddet.core.recipe.document import (
 )
 from caddet.core.recipe.entries import Source, StepEntry
 from caddet.core.recipe.grading import MOST_RULES, GradeRule, Grading
+from caddet.core.recipe.stored import numbers_in
 from caddet.core.recipe.values import Frozen
 from caddet.core.sentences import say
 
@@ -261,6 +263,7 @@ def _recipe(raw: Any, repair: _Repair) -> dict[str, Any]:
     sources = _each(recipe.get("sources", []), "recipe.sources", TypeAdapter(Source), MOST_SOURCES, repair)
     steps = _each(recipe.get("steps", []), "recipe.steps", StepEntry, MOST_STEPS, repair)
     numbers = [int(e["id"][1:]) for e in (*sources, *steps) if e.get("id")]
+    numbers += [number for one in sources if one.get("kind") == "stored" for number in numbers_in(json.dumps(one))]
     next_id = recipe.get("next_id", 1)
     if not isinstance(next_id, int) or isinstance(next_id, bool) or not 1 <= next_id < 1_000_000_000:
         repair.put("recipe.next_id", "expected a whole number from 1", next_id)
@@ -343,8 +346,13 @@ def _part(raw: Any, place: str, kind: type[BaseModel] | TypeAdapter[Any], repair
             faults = []
         if not isinstance(raw, dict) or not faults or len(repair.aside) > MOST_ASIDE:
             break
+        gone: set[tuple[Any, ...]] = set()
         for fault in sorted(faults, key=lambda f: [str(part).rjust(12, "0") for part in f["loc"]], reverse=True):
-            _mend(raw, list(fault["loc"]), fault, place, repair)
+            location = fault["loc"]
+            if any(location[:length] in gone for length in range(1, len(location) + 1)):
+                continue  # in what was set aside already
+            _mend(raw, list(location), fault, place, repair)
+            gone.add(location[:-1] if fault["type"] == "missing" and location[-1] not in _FALLBACK else location)
     repair.put(place, "hardly anything of it can be read", raw)
     return None
 

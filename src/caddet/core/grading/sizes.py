@@ -16,7 +16,7 @@ from caddet.core.grading.rules import Derived, RuleTable, graded, in_ranges
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe.document import Document, Recipe, TracedSource
 from caddet.core.recipe.evaluate import StageCache, evaluate
-from caddet.core.recipe.outlines import outlines_of
+from caddet.core.recipe.storing import stored_pattern
 from caddet.core.recipe.traced import PhotoTracing
 from caddet.core.sentences import say
 
@@ -193,7 +193,7 @@ def as_outlines(document: Document, size: GradedSize) -> Document:
         raise CaddetError("; ".join(str(one.sentence) for one in size.findings) or "there is no pattern in this size")
     person = size.person or document.person.model_copy(update={"name": size.name[:80]})
     base = for_person(document, person).model_copy(update={"photographs": {}})
-    recipe = Recipe().with_source(outlines_of(size.pattern, f"{document.title}, {size.name}"))
+    recipe = Recipe().with_source(stored_pattern(size.pattern, f"{document.title}, {size.name}"))
     return base.model_copy(update={"recipe": recipe, "title": f"{document.title}, size {size.name}"[:120]})
 
 

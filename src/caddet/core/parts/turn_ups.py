@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 from caddet.core.errors import Finding
 from caddet.core.geometry.offset import offset_path
@@ -79,14 +80,12 @@ def _let_down(piece: Piece, key: str, deep: float, step: str) -> Piece:
     edges[block.first] = hem.with_path(carried.path)
     edges[block.behind] = behind.let_in(last, at_end=False)
     made = piece.with_edges(edges)
-    feature = along_path(
-        "fold_line", f"{step}.turn_up", say("finished length: the turn-up folds up from below"), hem.path, 0.01
-    )
-    return sound(
-        with_features(
-            made, [feature, Feature("fold_line", f"{step}.turn_up_fold", say("fold up here"), (Bit(low_a, low_b),))]
-        )
-    )
+    earlier = sum(f.role == "turn_up" and f.name.startswith(f"{step}.") for f in piece.features)
+    name = f"{step}.turn_up" + (f"_{earlier + 1}" if earlier else "")
+    label = say("finished length: the turn-up folds up from below")
+    line = replace(along_path("fold_line", name, label, hem.path, 0.01), role="turn_up")
+    up = Feature("fold_line", f"{name}_fold", say("fold up here"), (Bit(low_a, low_b),), role="turn_up_fold")
+    return sound(with_features(made, [line, up]))
 
 
 register_step(Step(

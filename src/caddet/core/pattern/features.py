@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
-from typing import Literal, Protocol
+from typing import Literal, Protocol, get_args
 
 from caddet.core.geometry.segments import Motion, Point
 from caddet.core.pattern.ids import id_of, other_side, own_name
@@ -46,6 +46,7 @@ class Resolver(Protocol):
 FeatureKind = Literal[
     "level", "fold_line", "line", "contour_dart", "pleat", "placement", "buttonhole", "button", "drill"
 ]
+FEATURE_KINDS: tuple[str, ...] = get_args(FeatureKind)
 
 
 @dataclass(frozen=True, slots=True)

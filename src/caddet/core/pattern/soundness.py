@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from itertools import pairwise
 
 import shapely
 
@@ -25,6 +26,9 @@ def _fault(edges: tuple[Edge, ...]) -> str:
     points = [point for edge in edges for point in edge.path.flattened(FLAT_ENOUGH)[1:]]
     if not all(math.isfinite(p.real) and math.isfinite(p.imag) for p in points):
         return "some of its points can't be worked out from these figures."
+    for edge in edges:
+        if any(abs(one.end - other.start) > 0.05 for one, other in pairwise(edge.path.segments)):
+            return say("its outline is open within {name}.", name=edge.name)
     for before, after in zip(edges, (*edges[1:], edges[0]), strict=True):
         if abs(before.path.end - after.path.start) > 0.05:
             return say("its outline is open between {name} and {name_2}.", name=before.name, name_2=after.name)

@@ -14,17 +14,17 @@ from caddet.core.recipe.entries import (
     AnySource,
     BlockSource,
     Lengths,
-    Outline,
-    OutlineSource,
+    PiecesSource,
     Source,
     StepEntry,
     TracedSource,
 )
 from caddet.core.recipe.grading import Grading
+from caddet.core.recipe.stored import StoredPiece
 from caddet.core.recipe.values import Frozen, Plain, Ref, Value, as_value
 from caddet.core.sentences import say
 
-SCHEMA: Final = 4
+SCHEMA: Final = 5
 MOST_STEPS = 500
 MOST_SOURCES = 20
 MOST_NAMED = 5000
@@ -48,8 +48,13 @@ class Recipe(Frozen):
         ids = [entry.id for entry in (*self.sources, *self.steps)]
         if len(set(ids)) != len(ids) or "" in ids:
             raise ValueError("every source and step needs an id of its own")
-        if any(int(name[1:]) >= self.next_id for name in ids):
+        if any(int(name[1:]) >= self.next_id for name in ids) or self.behind:
             raise ValueError("next_id must be larger than the number of every id")
+
+    @property
+    def behind(self) -> bool:
+        """Whether a step to come could get an id that pieces brought from elsewhere are named after."""
+        return any(one.highest >= self.next_id for one in self.sources if isinstance(one, PiecesSource))
 
     @staticmethod
     def of(
@@ -82,7 +87,8 @@ class Recipe(Frozen):
     def with_source(self, source: AnySource) -> Recipe:
         """The recipe with one more source, under an id that was never given before."""
         numbered = source.model_copy(update={"id": f"b{self.next_id}"})
-        return Recipe(sources=(*self.sources, numbered), steps=self.steps, next_id=self.next_id + 1)
+        after = max(self.next_id, source.highest if isinstance(source, PiecesSource) else 0) + 1
+        return Recipe(sources=(*self.sources, numbered), steps=self.steps, next_id=after)
 
     def stages(self) -> Iterator[AnySource | StepEntry]:
         """Sources and steps in the order in which they are made."""
@@ -142,9 +148,9 @@ class Placement(Frozen):
 
 
 class CutRecord(Frozen):
-    """A piece as it was cut from cloth: its net outline, the allowances (edge to mm), the cloth's role, the day."""
+    """A piece as it was cut from cloth: the net piece, the allowances (edge to mm), the cloth's role, the day."""
 
-    outline: Outline
+    piece: StoredPiece
     allowances: dict[Ref, Allowance] = {}
     cloth: Role = MAIN
     date: Day = ""
@@ -176,7 +182,7 @@ class LogEntry(Frozen):
 class Document(Frozen):
     """A project. Immutable: every edit makes a new one."""
 
-    schema_version: Literal[4] = SCHEMA
+    schema_version: Literal[5] = SCHEMA
     title: str = Field(min_length=1, max_length=120)
     people: Annotated[tuple[Person, ...], FailFast()] = Field(min_length=1, max_length=10_000)
     wearer: str
@@ -260,5 +266,5 @@ class Document(Frozen):
 
 __all__ = [
     "MAIN", "MOST_STEPS", "SCHEMA", "Accepted", "BlockSource", "CutRecord", "Document", "Lengths", "LogEntry",
-    "Outline", "OutlineSource", "Placement", "Recipe", "StepEntry", "TracedSource", "Value",
+    "PiecesSource", "Placement", "Recipe", "StepEntry", "TracedSource", "Value",
 ]  # fmt: skip

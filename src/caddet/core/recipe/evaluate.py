@@ -21,12 +21,12 @@ from caddet.core.pattern.combine import beside, prefixed
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe.context import Context
 from caddet.core.recipe.document import Document
-from caddet.core.recipe.entries import AnySource, BlockSource, OutlineSource, StepEntry
+from caddet.core.recipe.entries import AnySource, BlockSource, PiecesSource, StepEntry
 from caddet.core.recipe.formulas import measures_named
 from caddet.core.recipe.judging import unheld
 from caddet.core.recipe.losses import why_lost
 from caddet.core.recipe.registry import block_named
-from caddet.core.recipe.stages import SourceOutcome, StepOutcome, do_step, draft_block, take_outlines
+from caddet.core.recipe.stages import SourceOutcome, StepOutcome, do_step, draft_block, take_pieces
 from caddet.core.sentences import say
 
 NOTHING_TO_BEGIN_WITH = "This garment has no block and no outlines to begin with. Choose a block in Plan."
@@ -143,7 +143,7 @@ def evaluate(document: Document, person: Person | None = None, cache: StageCache
         findings += unheld(pattern)
     if not sources:
         findings.append(Finding("draft", NOTHING_TO_BEGIN_WITH, "recipe", "stops"))
-    first = sources[0] if sources else take_outlines(OutlineSource())
+    first = sources[0] if sources else take_pieces(PiecesSource())
     return Evaluated(
         pattern,
         drafted,
@@ -171,7 +171,7 @@ def _source(
         token = _chained(token, source.token)
         outcome = cache.get(token)
         if not isinstance(outcome, SourceOutcome):
-            outcome = take_outlines(source)
+            outcome = take_pieces(source)
             cache.put(token, outcome)
         return token, outcome
     block = block_named(source.block)

@@ -20,7 +20,7 @@ from caddet.core.recipe.context import Apply, Context, Result
 from caddet.core.recipe.context import Values as Values
 from caddet.core.recipe.ease import EaseLevel as EaseLevel
 from caddet.core.recipe.edits import Remedy
-from caddet.core.recipe.entries import OutlineSource, StepEntry
+from caddet.core.recipe.entries import StepEntry
 from caddet.core.recipe.parameters import NOTHING, LineNote
 from caddet.core.recipe.parameters import Parameter as Parameter
 from caddet.core.recipe.stuck import CannotDraft as CannotDraft
@@ -187,8 +187,8 @@ def step_entry(kind: str, plain: Mapping[str, Any], **fields: Any) -> StepEntry:
     return StepEntry(kind=kind, values=values, **fields)
 
 
-Tracer = Callable[[Any, str], tuple[OutlineSource, tuple[Finding, ...]]]
-"""A way of tracing: from what is kept of it, and its place, to outlines and remarks."""
+Tracer = Callable[[Any, str], tuple[Pattern, tuple[Finding, ...]]]
+"""A way of tracing: from what is kept of it, and its place, to pieces and remarks."""
 
 BLOCKS: dict[str, Block] = {}
 TRACERS: dict[str, Tracer] = {}

@@ -25,11 +25,11 @@ from caddet.core.pattern.soundness import fault
 from caddet.core.recipe.choices import Cloth
 from caddet.core.recipe.context import OF_THE_BODY, Context
 from caddet.core.recipe.ease import stretch_remark, usual_ease
-from caddet.core.recipe.entries import AnySource, BlockSource, OutlineSource, StepEntry, TracedSource
+from caddet.core.recipe.entries import AnySource, BlockSource, PiecesSource, StepEntry, TracedSource
 from caddet.core.recipe.fits import refitted
 from caddet.core.recipe.judging import judged
-from caddet.core.recipe.outlines import pattern_of
 from caddet.core.recipe.registry import STEPS, TRACERS, Block, CannotDraft, Stuck, block_named
+from caddet.core.recipe.storing import pattern_of
 from caddet.core.recipe.stuck import Lost
 from caddet.core.recipe.suitability import suitability
 from caddet.core.recipe.values import Plain
@@ -152,23 +152,22 @@ def _meant(before: Pattern, pattern: Pattern, changes: Collection[str], step: st
 # --- sources --------------------------------------------------------------------------------------
 
 
-def take_outlines(source: OutlineSource | TracedSource) -> SourceOutcome:
-    """The pieces of a source of outlines or of a tracing. Raises nothing: what can't be a piece or a seam is a finding."""
-    remarks: tuple[Finding, ...] = ()
-    outlines = source if isinstance(source, OutlineSource) else OutlineSource()
-    if isinstance(source, TracedSource):
-        place = f"recipe[{source.id}]"
-        try:
-            outlines, remarks = TRACERS[source.tracing.way](source.tracing, place)
-        except (CaddetError, ArithmeticError, ValueError) as error:
-            sentence = say("This tracing can't be used: {error}.", error=error)
-            remarks = (Finding("trace", sentence, place, "stops"),)
-        outlines = outlines.model_copy(update={"id": source.id})
-    pattern, findings = pattern_of(outlines)
-    nothing = isinstance(source, TracedSource) and not pattern.pieces
-    return SourceOutcome(
-        source, block_named(""), None if nothing else _from(source.id, pattern), {}, {}, (*remarks, *findings), {}, {}
-    )  # fmt: skip
+def take_pieces(source: PiecesSource | TracedSource) -> SourceOutcome:
+    """The pieces that are stored, or those of a tracing. Raises nothing: what can't be a piece or a seam is a finding."""
+    if isinstance(source, PiecesSource):
+        pattern, findings = pattern_of(source)
+        return SourceOutcome(source, block_named(""), _from(source.id, pattern), {}, {}, findings, {}, {})
+    place = f"recipe[{source.id}]"
+    try:
+        pattern, findings = TRACERS[source.tracing.way](source.tracing, place)
+    except (CaddetError, ArithmeticError, ValueError) as error:
+        pattern = Pattern()
+        findings = (Finding("trace", say("This tracing can't be used: {error}.", error=error), place, "stops"),)
+    findings += tuple(
+        Finding("draft.shape", sentence, piece.name, "stops") for piece in pattern.pieces if (sentence := fault(piece))
+    )
+    made = _from(source.id, pattern) if pattern.pieces else None
+    return SourceOutcome(source, block_named(""), made, {}, {}, findings, {}, {})
 
 
 def draft_block(

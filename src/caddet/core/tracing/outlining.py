@@ -1,15 +1,22 @@
-"""A tracing as outlines of the document: the solved runs of a kind as named edges, with its levels and seams."""
+"""A tracing as pieces: the solved runs of a kind as named edges, with its levels and seams."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
+from typing import cast
 
 import numpy as np
 
+from caddet.core.drafting.draft_piece import DraftPiece, as_piece
 from caddet.core.errors import Finding, some
 from caddet.core.geometry.paths import Path
-from caddet.core.geometry.segments import Cubic, Line, Segment
-from caddet.core.recipe.entries import Outline, OutlineEdge, OutlineLevel, OutlinePart, OutlineSeam, OutlineSource
+from caddet.core.geometry.segments import Arc, Cubic, Line, Point, Segment
+from caddet.core.pattern.edges import FINISHES, Edge, Finish
+from caddet.core.pattern.features import Bit, End, Feature
+from caddet.core.pattern.pattern import Pattern
+from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.seams import Seam, part
 from caddet.core.recipe.registry import register_tracer
 from caddet.core.recipe.traced import TapeTracing
 from caddet.core.sentences import Length, say
@@ -18,6 +25,8 @@ from caddet.core.tracing.net import Points
 from caddet.core.tracing.solving import Read, Solved, solve
 
 STRAIGHT = 1e-6  # mm from the chord within which a run is a line
+NEARLY = 0.05  # mm by which an outline may miss its beginning
+NEAR = 1.0  # mm from an edge within which the end of a level lies on it
 GRAIN_AT, GRAIN_FROM, GRAIN_TO = 0.35, 0.3, 0.75  # of the piece's width and height
 
 
@@ -32,57 +41,72 @@ def path_of(cubics: Points) -> Path:
     return Path(tuple(parts))
 
 
-def outlines_of(solved: Solved) -> OutlineSource:
+def pieces_of(solved: Solved) -> Pattern:
     """The pieces and seams of a solved kind."""
-    return OutlineSource(
-        label=solved.kind.label,
-        outlines=tuple(_outline(solved, shape) for shape in solved.shapes),
-        seams=tuple(
-            OutlineSeam(
-                name=seam.name, label=seam.label, corners=seam.corners,
-                layers=((OutlinePart(edge=seam.a),), (OutlinePart(edge=seam.b, backwards=seam.against),)),
-            )
-            for seam in solved.kind.seams
-        ),
-    )  # fmt: skip
-
-
-def outline_edge(name: str, path: Path, finish: str) -> OutlineEdge:
-    """A path as an edge of an outline, with what becomes of it."""
-    segments = tuple(
-        (part.end.real, part.end.imag)
-        if isinstance(part, Line)
-        else tuple(v for p in (part.out, part.into, part.end) for v in (p.real, p.imag))
-        for part in path.segments
-        if isinstance(part, Line | Cubic)
+    seams = tuple(
+        Seam(seam.name, seam.label, ((part(seam.a),), (part(seam.b, backwards=seam.against),)), corners=seam.corners)
+        for seam in solved.kind.seams
     )
-    role = finish if finish in ("hem", "fold") else "edge" if finish else "seam"
-    return OutlineEdge(name=name, role=role, finish=finish if role == "edge" else "", segments=segments)
+    return Pattern(tuple(_piece(solved, shape) for shape in solved.shapes), seams)
 
 
-def closed_outline(
-    name: str, label: str, edges: Sequence[OutlineEdge], start: complex, pair: bool, levels: Sequence[OutlineLevel] = ()
-) -> Outline:
-    """An outline of edges that begins at a point (mm), its grain straight down where the piece is widest."""
-    corners = np.array([complex(*part[-2:]) for edge in edges for part in edge.segments])
+def traced_piece(
+    name: str,
+    label: str,
+    edges: Sequence[tuple[str, Path, str]],
+    pair: bool,
+    levels: Sequence[tuple[str, Point, Point]] = (),
+) -> Piece:
+    """A piece of edges (own name, path, what becomes of it) end to end, its grain straight down where it is widest.
+
+    ``levels``: own name and ends (mm); an end on no edge stays where it is. Raises :class:`CaddetError` when an edge has
+    no length.
+    """
+    paths = _end_to_end([path for _, path, _ in edges])
+    corners = np.array([segment.end for path in paths for segment in path.segments])
     left, right, top, low = corners.real.min(), corners.real.max(), corners.imag.min(), corners.imag.max()
     x = float(left + (right - left) * GRAIN_AT)
-    grain = ((x, float(top + (low - top) * GRAIN_FROM)), (x, float(top + (low - top) * GRAIN_TO)))
-    return Outline(
-        name=name, label=label, start=(start.real, start.imag), edges=tuple(edges), grain=grain,
-        count=2 if pair else 1, pair=pair, levels=tuple(levels),
-    )  # fmt: skip
+    grain = (complex(x, top + (low - top) * GRAIN_FROM), complex(x, top + (low - top) * GRAIN_TO))
+    made = tuple(
+        Edge(own, path, cast(Finish, finish) if finish in FINISHES else "")
+        for (own, _, finish), path in zip(edges, paths, strict=True)
+    )
+    piece = as_piece(DraftPiece(name, label, made, grain=grain, cut=2 if pair else 1, pair=pair))
+    return replace(piece, features=tuple(_level(piece, *one) for one in levels))
 
 
-def _outline(solved: Solved, shape: Shape) -> Outline:
-    paths = [path_of(solved.curves[shape.name, run.name]) for run in shape.runs]
-    edges = [outline_edge(run.name, path, run.finish) for run, path in zip(shape.runs, paths, strict=True)]
-    start = solved.marks[shape.name, shape.runs[0].through[0]]
-    levels = []
-    for level in shape.levels:
-        a, b = (solved.marks[shape.name, name] for name in (level.a, level.b))
-        levels.append(OutlineLevel(name=level.name, a=(a.real, a.imag), b=(b.real, b.imag)))
-    return closed_outline(shape.name, shape.label, edges, start, shape.pair, levels)
+def _end_to_end(paths: Sequence[Path]) -> list[Path]:
+    """Paths each of which begins where the one before it ends, the last where the first begins."""
+    found: list[Path] = []
+    at = start = paths[0].start
+    for path in paths:
+        segments = list(path.segments)
+        segments[0] = segments[0] if isinstance(segments[0], Arc) else replace(segments[0], start=at)
+        found.append(Path(tuple(segments)))
+        at = path.end
+    last = found[-1].segments[-1]
+    if 0 < abs(at - start) <= NEARLY and not isinstance(last, Arc):
+        found[-1] = Path((*found[-1].segments[:-1], replace(last, end=start)))
+    elif abs(at - start) > NEARLY:
+        found[-1] = Path((*found[-1].segments, Line(at, start)))
+    return found
+
+
+def _level(piece: Piece, name: str, a: Point, b: Point) -> Feature:
+    """A level between two places on the outline; an end that lies on no edge stays a point."""
+    ends: list[End] = []
+    for point in (a, b):
+        key = min(piece.runs(), key=lambda run: piece.nearest_on_run(run, point)[0])
+        off, along = piece.nearest_on_run(key, point)
+        ends.append(piece.spot_at(key, along) if off < NEAR else point)
+    return Feature("level", f"{piece.made}.{name}", name.replace("_", " "), (Bit(*ends),))
+
+
+def _piece(solved: Solved, shape: Shape) -> Piece:
+    edges = [(run.name, path_of(solved.curves[shape.name, run.name]), run.finish) for run in shape.runs]
+    marks = solved.marks
+    levels = [(level.name, marks[shape.name, level.a], marks[shape.name, level.b]) for level in shape.levels]
+    return traced_piece(shape.name, shape.label, edges, shape.pair, levels)
 
 
 def findings_of(solved: Solved, place: str) -> tuple[Finding, ...]:
@@ -140,11 +164,11 @@ def _doubt(group: tuple[Read, ...]) -> str:
     )  # fmt: skip
 
 
-def by_tape(tracing: TapeTracing, place: str) -> tuple[OutlineSource, tuple[Finding, ...]]:
+def by_tape(tracing: TapeTracing, place: str) -> tuple[Pattern, tuple[Finding, ...]]:
     """The pieces of a garment measured with the tape. Raises :class:`CaddetError` for an unknown kind."""
     solved = solve(kind_named(tracing.kind), tracing.readings)
     findings = findings_of(solved, place)
-    return (outlines_of(solved) if solved.whole else OutlineSource()), findings
+    return (pieces_of(solved) if solved.whole else Pattern()), findings
 
 
 register_tracer("tape", by_tape)

@@ -16,11 +16,10 @@ from caddet.core.geometry.segments import Motion, Point
 from caddet.core.pattern.cutting import CutLine, cut_piece
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Notch
+from caddet.core.pattern.on_their_own import on_their_own
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.seams import Part
-from caddet.core.recipe.entries import Outline, OutlineSource
-from caddet.core.recipe.outlines import outlines_of, piece_of
 from caddet.core.recipe.traced import PhotoLine, PhotoPiece
 from caddet.core.sentences import say
 from caddet.core.tracing.photo.cutting_lines import on_table, reached_out
@@ -32,13 +31,13 @@ BY = 5.0  # mm from its line that a mark lies at most
 
 
 def apart(
-    piece: PhotoPiece, outline: Outline, as_piece: Motion, view: View, tolerance: float, place: str
-) -> tuple[OutlineSource, tuple[Finding, ...]]:
+    piece: PhotoPiece, outline: Piece, as_piece: Motion, view: View, tolerance: float, place: str
+) -> tuple[Pattern, tuple[Finding, ...]]:
     """The panels of a piece whose outline is given, their seams, and what has to be said of lines that part nothing.
 
     ``as_piece`` lays the table as the outline lies. A line that crosses an earlier one is two seams. Raises nothing.
     """
-    pattern = Pattern((piece_of(outline),))
+    pattern = Pattern((outline,))
     left = {line.number: line for line in piece.lines}
     ways = {n: _way(line, view, as_piece) for n, line in left.items()}
     cuts: dict[int, list[str]] = {}
@@ -60,7 +59,7 @@ def apart(
             "trace.line",
             say(
                 "{piece}: line {number} parts nothing; both of its ends must reach an edge or another line.",
-                piece=outline.label or outline.name, number=number,
+                piece=outline.label, number=number,
             ),
             f"{place}.{piece.name}",
         )
@@ -125,10 +124,8 @@ def _notched(pattern: Pattern, line: PhotoLine, way: Points, cuts: Sequence[str]
     return replace(pattern, pieces=tuple(pieces))
 
 
-def _plainly(
-    pattern: Pattern, cuts: dict[int, list[str]], piece: PhotoPiece, view: View, as_piece: Motion
-) -> OutlineSource:
-    """The panels as outlines, with the names that stand in them and the lines' own names for their edges."""
+def _plainly(pattern: Pattern, cuts: dict[int, list[str]], piece: PhotoPiece, view: View, as_piece: Motion) -> Pattern:
+    """The panels as pieces of their own, with the names that stand in them and the lines' own names for their edges."""
     called = {
         f"{step}.cut": f"line_{number}" + (f"_{n + 1}" if n else "")
         for number, made in cuts.items()
@@ -149,36 +146,15 @@ def _plainly(
         )
         for one in pattern.pieces
     )
-    seams = tuple(
-        replace(
-            one,
-            name=called[one.name.removesuffix(".seam") + ".cut"],
-            label=called[one.name.removesuffix(".seam") + ".cut"].replace("_", " ").capitalize(),
-            layers=tuple(tuple(map(part, layer)) for layer in one.layers),
-        )
-        for one in pattern.seams
-    )
-    source = outlines_of(Pattern(pieces, seams))
+    seams = tuple(replace(one, layers=tuple(tuple(map(part, layer)) for layer in one.layers)) for one in pattern.seams)
     names = _panel_names(pieces, piece, view, as_piece)
-    renamed = {one.name: name for one, (name, _) in zip(source.outlines, names, strict=True)}
-    outlines = tuple(
-        one.model_copy(update={"name": name, "label": label})
-        for one, (name, label) in zip(source.outlines, names, strict=True)
-    )
+    alone = on_their_own(Pattern(pieces, seams), [name for name, _ in names])
+    panels = [replace(one, label=label) for one, (_, label) in zip(alone.pieces, names, strict=True)]
     sewn = []
-    for seam in source.seams:
-        layers = tuple(
-            tuple(p.model_copy(update={"edge": _renamed(p.edge, renamed)}) for p in layer) for layer in seam.layers
-        )
-        sewn.append(seam.model_copy(update={"name": f"{piece.name}_{seam.name}", "layers": layers}))
-    return OutlineSource(
-        outlines=tuple(sorted(outlines, key=lambda one: int(one.name.rpartition("_")[2]))), seams=tuple(sewn)
-    )
-
-
-def _renamed(edge: str, names: dict[str, str]) -> str:
-    own, _, run = edge.partition(".")
-    return f"{names.get(own, own)}.{run}"
+    for seam in alone.seams:
+        line = called[f"{seam.name.removesuffix('.seam')}.cut"]
+        sewn.append(replace(seam, name=f"{piece.name}_{line}", label=line.replace("_", " ").capitalize()))
+    return Pattern(tuple(sorted(panels, key=lambda one: int(one.name.rpartition("_")[2]))), tuple(sewn))
 
 
 def panel_names(piece: PhotoPiece) -> list[str]:

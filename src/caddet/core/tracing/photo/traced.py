@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 from itertools import pairwise
 
 import numpy as np
@@ -11,15 +12,16 @@ from caddet.core.errors import CaddetError, Finding
 from caddet.core.geometry.fitting import fair_through
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Cubic, Line, Motion
+from caddet.core.pattern.combine import beside
 from caddet.core.pattern.opening import inset
 from caddet.core.pattern.pattern import Pattern
-from caddet.core.recipe.entries import Outline, OutlineEdge, OutlineLevel, OutlinePart, OutlineSeam, OutlineSource
-from caddet.core.recipe.outlines import outlines_of, piece_of
+from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.seams import Seam, part
 from caddet.core.recipe.registry import register_tracer
 from caddet.core.recipe.traced import PhotoEdge, PhotoPiece, PhotoTracing
 from caddet.core.sentences import Length, say
 from caddet.core.tracing.kinds import KINDS, Run, Shape
-from caddet.core.tracing.outlining import closed_outline, outline_edge
+from caddet.core.tracing.outlining import traced_piece
 from caddet.core.tracing.photo.apart import apart
 from caddet.core.tracing.photo.naming import corner_marks
 from caddet.core.tracing.photo.proposing import BLURRED, clear_of_corners
@@ -48,7 +50,7 @@ def shape_of(piece: PhotoPiece) -> Shape | None:
     return next((one for one in kind.shapes if one.name == piece.shape), None) if kind is not None else None
 
 
-def by_photo(tracing: PhotoTracing, place: str) -> tuple[OutlineSource, tuple[Finding, ...]]:
+def by_photo(tracing: PhotoTracing, place: str) -> tuple[Pattern, tuple[Finding, ...]]:
     """The pieces of a photograph, and what has to be said of them. Raises :class:`CaddetError` without a view."""
     view = view_of(tracing)
     findings: list[Finding] = []
@@ -61,11 +63,11 @@ def by_photo(tracing: PhotoTracing, place: str) -> tuple[OutlineSource, tuple[Fi
                 known=Length(tracing.known.mm), found=Length(found), sheet=SHEETS[tracing.sheet].label,
             )  # fmt: skip
             findings.append(Finding("trace.scale", words, place))
-    outlines: list[Outline] = []
-    seams: list[OutlineSeam] = []
+    made = Pattern()
     for piece in tracing.pieces:
         try:
             outline, unlike = outline_of(piece, view, tracing.tolerance)
+            net = _net(piece, outline)
         except (CaddetError, ValueError, ArithmeticError) as error:
             words = say("{piece}: {error}.", piece=piece.label or piece.name, error=error)
             findings.append(
@@ -75,13 +77,11 @@ def by_photo(tracing: PhotoTracing, place: str) -> tuple[OutlineSource, tuple[Fi
             )
             continue
         if piece.lines:
-            as_piece = laid_as(piece, view, outline)
-            cut, told = apart(piece, _net(piece, outline), as_piece, view, tracing.tolerance, place)
-            outlines += cut.outlines
-            seams += cut.seams
+            cut, told = apart(piece, net, laid_as(piece, view, outline), view, tracing.tolerance, place)
+            made = beside(made, cut)
             findings += told
         else:
-            outlines.append(_net(piece, outline))
+            made = beside(made, Pattern((net,)))
         if unlike > UNLIKE:
             words = say(
                 "{piece}: left and right differ by up to {by}; their mean is taken.",
@@ -89,25 +89,20 @@ def by_photo(tracing: PhotoTracing, place: str) -> tuple[OutlineSource, tuple[Fi
                 by=Length(unlike),
             )
             findings.append(Finding("trace.unlike", words, f"{place}.{piece.name}"))
-    return OutlineSource(outlines=tuple(outlines), seams=(*_seams(tracing.pieces), *seams)), tuple(findings)
+    seams = [one for one in _seams(tracing.pieces) if all(map(made.fragments, one.parts()))]
+    return replace(made, seams=(*seams, *made.seams)), tuple(findings)
 
 
-def _net(piece: PhotoPiece, outline: Outline) -> Outline:
+def _net(piece: PhotoPiece, outline: Piece) -> Piece:
     """An outline without the allowances of the edges that were traced along their cut line."""
-    amounts = {f"{outline.name}.{edge.name}": edge.cut for edge in piece.edges if edge.cut}
-    if not amounts:
-        return outline
-    made = inset(piece_of(outline), amounts)
-    return outlines_of(Pattern((made,))).outlines[0]
+    amounts = {f"{outline.made}.{edge.name}": edge.cut for edge in piece.edges if edge.cut}
+    return inset(outline, amounts) if amounts else outline
 
 
-def laid_as(piece: PhotoPiece, view: View, outline: Outline) -> Motion:
+def laid_as(piece: PhotoPiece, view: View, outline: Piece) -> Motion:
     """How the table lies in the frame of the piece that an outline became: a turn and a shift, by least squares."""
     table = view.to_table(np.array([complex(*one) for one in piece.points]))
-    starts, at = [], complex(*outline.start)
-    for edge in outline.edges:
-        starts.append(at)
-        at = complex(*edge.segments[-1][-2:])
+    starts = [edge.path.start for edge in outline.edges]
     shape = shape_of(piece)
     corners = list(piece.corners)
     if shape is not None and shape.fold and piece.half != "whole":  # its own half: the fold's ends are no corners
@@ -118,7 +113,7 @@ def laid_as(piece: PhotoPiece, view: View, outline: Outline) -> Motion:
     return Motion(turn, complex(own.mean()) - turn * complex(there.mean()))
 
 
-def _seams(pieces: Sequence[PhotoPiece]) -> tuple[OutlineSeam, ...]:
+def _seams(pieces: Sequence[PhotoPiece]) -> tuple[Seam, ...]:
     """The seams that the kinds declare between shapes that are there."""
     there = {(piece.kind, piece.shape): piece.name for piece in pieces if piece.half != "whole" and not piece.lines}
     found = []
@@ -131,13 +126,13 @@ def _seams(pieces: Sequence[PhotoPiece]) -> tuple[OutlineSeam, ...]:
                 if (name, shape) in there:
                     ends.append(f"{there[name, shape]}.{run}")
             if len(ends) == 2:
-                layers = ((OutlinePart(edge=ends[0]),), (OutlinePart(edge=ends[1], backwards=seam.against),))
-                found.append(OutlineSeam(name=seam.name, label=seam.label, layers=layers, corners=seam.corners))
+                layers = ((part(ends[0]),), (part(ends[1], backwards=seam.against),))
+                found.append(Seam(seam.name, seam.label, layers, corners=seam.corners))
     return tuple(found)
 
 
-def outline_of(piece: PhotoPiece, view: View, tolerance: float) -> tuple[Outline, float]:
-    """A piece as an outline of the document (mm), and by how much its halves differ. Raises :class:`CaddetError`."""
+def outline_of(piece: PhotoPiece, view: View, tolerance: float) -> tuple[Piece, float]:
+    """A piece by its outline as traced, and by how much its halves differ (mm). Raises :class:`CaddetError`."""
     table = view.to_table(np.array([complex(*one) for one in piece.points]))
     if _area(table) < 0:
         raise CaddetError(say("its outline goes the wrong way round"))
@@ -191,7 +186,7 @@ def _edge(points: Points, straight: bool, tolerance: float) -> Path:
     return fair_through([complex(p) for p in clear_of_corners(points)], tolerance)[0]
 
 
-def _free(piece: PhotoPiece, table: Points, tolerance: float) -> Outline:
+def _free(piece: PhotoPiece, table: Points, tolerance: float) -> Piece:
     """A piece of no kind, or a whole one: its edges from corner to corner as they are named."""
     corners = piece.corners
     if len(corners) < 2:
@@ -202,11 +197,9 @@ def _free(piece: PhotoPiece, table: Points, tolerance: float) -> Outline:
         _edge(_stretch(table, a, b), edge.straight, tolerance)
         for a, b, edge in zip(corners, [*corners[1:], corners[0]], edges, strict=False)
     ]
-    shift = complex(table.real.mean(), table.imag.min())
-    made = [outline_edge(edge.name, path, edge.finish or "turned") for path, edge in zip(paths, edges, strict=False)]
-    return closed_outline(
-        piece.name, piece.label or piece.name, _moved(made, shift), complex(paths[0].start) - shift, piece.pair
-    )
+    back = Motion.translation(-complex(table.real.mean(), table.imag.min()))
+    made = [(edge.name, path.moved(back), edge.finish or "turned") for path, edge in zip(paths, edges, strict=False)]
+    return traced_piece(piece.name, piece.label or piece.name, made, piece.pair)
 
 
 def _plumb(piece: PhotoPiece, table: Points) -> complex:
@@ -219,22 +212,7 @@ def _plumb(piece: PhotoPiece, table: Points) -> complex:
     return 1 + 0j
 
 
-def _moved(edges: Sequence[OutlineEdge], by: complex) -> list[OutlineEdge]:
-    """Edges moved back by so much."""
-    return [
-        edge.model_copy(
-            update={
-                "segments": tuple(
-                    tuple(v - (by.real if n % 2 == 0 else by.imag) for n, v in enumerate(part))
-                    for part in edge.segments
-                )
-            }
-        )
-        for edge in edges
-    ]
-
-
-def _as_shape(piece: PhotoPiece, shape: Shape, table: Points, tolerance: float) -> Outline:
+def _as_shape(piece: PhotoPiece, shape: Shape, table: Points, tolerance: float) -> Piece:
     """A piece that is a shape of its own: laid as the shape is drawn, its edges the shape's."""
     turn = _laid(piece, shape, table)
     laid = (table - table[piece.corners[0]]) * turn
@@ -242,8 +220,8 @@ def _as_shape(piece: PhotoPiece, shape: Shape, table: Points, tolerance: float) 
         _edge(_stretch(laid, a, b), _straight(piece, run), tolerance)
         for a, b, run in zip(piece.corners, [*piece.corners[1:], piece.corners[0]], shape.runs, strict=True)
     ]
-    made = [outline_edge(run.name, path, run.finish) for run, path in zip(shape.runs, paths, strict=True)]
-    return closed_outline(piece.name, piece.label or shape.label, made, paths[0].start, shape.pair)
+    made = [(run.name, path, run.finish) for run, path in zip(shape.runs, paths, strict=True)]
+    return traced_piece(piece.name, piece.label or shape.label, made, shape.pair)
 
 
 def _straight(piece: PhotoPiece, run: Run) -> bool:
@@ -262,7 +240,7 @@ def _laid(piece: PhotoPiece, shape: Shape, table: Points) -> complex:
     return complex(spin / max(abs(spin), 1e-12))
 
 
-def _folded(piece: PhotoPiece, shape: Shape, table: Points, tolerance: float) -> tuple[Outline, float]:
+def _folded(piece: PhotoPiece, shape: Shape, table: Points, tolerance: float) -> tuple[Piece, float]:
     """Half of a piece that is alike on both sides: the fold is the line in the middle of its corners."""
     marks = corner_marks(shape)
     half = len(marks) // 2
@@ -300,24 +278,16 @@ def _folded(piece: PhotoPiece, shape: Shape, table: Points, tolerance: float) ->
         paths.append(_edge(points, _straight(piece, run), tolerance))
     paths.append(low)
     paths = _joined(paths)
-    shift = 1j * min(min(path.start.imag, path.end.imag) for path in paths)
-    closing = Path((Line(paths[-1].end, paths[0].start),))
-    made = [
-        outline_edge(run.name, path, run.finish)
-        for run, path in zip([*runs, shape.runs[fold]], [*paths, closing], strict=True)
-    ]
-    outline = closed_outline(
-        piece.name, piece.label or shape.label, _moved(made, shift), complex(0, paths[0].start.imag) - shift, False
-    )
-    marks_at = dict(zip(marks[:half], (path.start - shift for path in paths[1:]), strict=False))
-    levels = tuple(
-        OutlineLevel(
-            name=level.name, a=(0.0, marks_at[level.b].imag), b=(marks_at[level.b].real, marks_at[level.b].imag)
-        )
+    back = Motion.translation(-1j * min(min(path.start.imag, path.end.imag) for path in paths))
+    paths = [path.moved(back) for path in (*paths, Path((Line(paths[-1].end, paths[0].start),)))]
+    made = [(run.name, path, run.finish) for run, path in zip([*runs, shape.runs[fold]], paths, strict=True)]
+    marks_at = dict(zip(marks[:half], (path.start for path in paths[1:]), strict=False))
+    levels = [
+        (level.name, complex(0.0, marks_at[level.b].imag), marks_at[level.b])
         for level in shape.levels
         if level.b in marks_at
-    )
-    return outline.model_copy(update={"levels": levels}), unlike
+    ]
+    return traced_piece(piece.name, piece.label or shape.label, made, False, levels), unlike
 
 
 def _over_the_fold(points: Points, half: str) -> Points:
