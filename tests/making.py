@@ -17,6 +17,7 @@ from caddet.core.body.person import Person
 from caddet.core.demo import demo_document
 from caddet.core.geometry.segments import Point
 from caddet.core.made import EvaluateRequest, Made
+from caddet.core.pattern.features import Dart
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pipeline import make
@@ -100,6 +101,16 @@ def drafted(
             )
         )
     )
+
+
+def legs_of(piece: Piece, dart: Dart) -> tuple[float, float]:
+    """How long the two legs of a dart are along the outline, in mm."""
+    legs: dict[str, float] = {}
+    for edge in piece.edges:
+        if edge.dart == dart.id:
+            legs[edge.name] = legs.get(edge.name, 0.0) + edge.path.length
+    first, second = legs.values()
+    return first, second
 
 
 def pattern_of(made: Made) -> Pattern:

@@ -19,6 +19,7 @@ from caddet.core.parts.adding import (
     seam,
     with_part,
 )
+from caddet.core.pattern.closed import closed_run
 from caddet.core.pattern.cutting import CutLine, cut_piece
 from caddet.core.pattern.dividing import pinned
 from caddet.core.pattern.edges import Edge
@@ -169,8 +170,8 @@ def bag_piece(
     """One bag of a pocket in a seam: its opening lies along the edge, the rest goes inwards and down. In the piece's frame."""
     piece = pattern.piece(base)
     wide, deep, down, opening = size
-    whole = Path.join(piece.walked(key))
     at = sorted(_from_top(piece, key, one) for one in (down, down + opening))
+    whole = closed_run(piece, key, at[0])
     line = whole.between(at[0], at[1])
     assert line is not None
     if line.start.imag > line.end.imag:
@@ -195,8 +196,7 @@ def bag_piece(
     # both bags walk their round from the lower end of the opening up to its upper end
     if inward > 0:  # down the left edge and round is anticlockwise
         ring = [edge.reversed() for edge in reversed(ring)]
-    walked = Path.join(piece.walked(key))
-    forward = dot(walked.end - walked.start, b - a) > 0
+    forward = dot(whole.end - whole.start, b - a) > 0
     ring = [
         replace(
             e,
@@ -372,8 +372,9 @@ def _bag_outline(
     """What the bag has beyond the cut: along the waist inwards, round, and along the side up to the cut. In the piece's frame."""
     cut = next(e for e in corner.edges if e.name == f"{step}.cut")
     top, low = sorted((cut.path.start, cut.path.end), key=lambda p: p.imag)
-    whole_waist, whole_side = Path.join(piece.walked(waist)), Path.join(piece.walked(side))
     at = _corner(piece, waist, side)
+    whole_waist = closed_run(piece, waist, piece.run_length(waist) if _corner_at_end(piece, waist, side) else 0.0)
+    whole_side = closed_run(piece, side, piece.nearest_on_run(side, low)[1])
     inward = 1.0 if (top - at).real > 0 else -1.0
     along = whole_waist.nearest(top)[1]
     room = along if _corner_at_end(piece, waist, side) else whole_waist.length - along

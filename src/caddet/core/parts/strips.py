@@ -15,10 +15,11 @@ from caddet.core.geometry.curves import smooth_through
 from caddet.core.geometry.offset import ending_at, smooth_parts
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Line, Motion, Point, cross, dot, unit
+from caddet.core.pattern.closed import closed_up, shut_darts
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.refused import Refused
-from caddet.core.pattern.reshaping import block_of, shut_darts
+from caddet.core.pattern.reshaping import block_of
 from caddet.core.pattern.surgery import sound
 from caddet.core.sentences import Length, say
 
@@ -42,7 +43,7 @@ def strip(
     count = len(piece.edges)
     mine = [piece.edges[(block.first + n) % count] for n in range((block.last - block.first) % count + 1)]
     motions = shut_darts(mine)
-    outer = _closed_up([edge.moved(motion) for edge, motion in zip(mine, motions, strict=True) if not edge.dart])
+    outer = closed_up([edge.moved(motion) for edge, motion in zip(mine, motions, strict=True) if not edge.dart])
     before = [edge.reversed() for edge in away(piece, block.before, -1)]  # both lead away from the run
     behind = [edge.moved(motions[-1]) for edge in away(piece, block.behind, 1)]
     chain = Path.join(edge.path for edge in outer)
@@ -86,11 +87,11 @@ def away(piece: Piece, index: int, step: int) -> list[Edge]:
         found.pop()
     if step > 0:
         motions = shut_darts(found)
-        return _closed_up([e.moved(m) for e, m in zip(found, motions, strict=True) if not e.dart])
+        return closed_up([e.moved(m) for e, m in zip(found, motions, strict=True) if not e.dart])
     # walked backwards: shut from the near end as well
     turned = [edge.reversed() for edge in found]
     motions = shut_darts(turned)
-    walked = _closed_up([e.moved(m) for e, m in zip(turned, motions, strict=True) if not e.dart])
+    walked = closed_up([e.moved(m) for e, m in zip(turned, motions, strict=True) if not e.dart])
     return [edge.reversed() for edge in walked]
 
 
@@ -104,17 +105,6 @@ def up_to(edges: Sequence[Edge], at: float) -> list[Edge]:
             return [*found, part] if part is not None and at > 1e-6 else found
         found.append(edge)
         at -= length
-    return found
-
-
-def _closed_up(edges: list[Edge]) -> list[Edge]:
-    """Edges laid end to end, with the hair between them closed."""
-    found = edges[:1]
-    for edge in edges[1:]:
-        gap = found[-1].path.end - edge.path.start
-        if abs(gap) > 1e-12:
-            edge = edge.with_path(edge.path.moved(Motion.translation(gap)))
-        found.append(edge)
     return found
 
 

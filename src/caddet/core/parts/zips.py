@@ -24,6 +24,7 @@ from caddet.core.parts.adding import (
     with_part,
 )
 from caddet.core.parts.strips import parallel_points
+from caddet.core.pattern.closed import closed_run
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.ids import other_side
 from caddet.core.pattern.notions import ZIPS, Share
@@ -296,7 +297,7 @@ def fly_piece(pattern: Pattern, base: str, key: str, step: str, values: Values) 
     piece = pattern.piece(base)
     length, width = float(values["length"]) or 180.0, float(values["width"])
     _upper(piece, key, length)
-    path = Path.join(piece.walked(key))
+    path = closed_run(piece, key)
     index, at_end = _top(piece, key)
     walked_down = path if path.start.imag <= path.end.imag else path.reversed()
     line = walked_down.between(0.0, length)

@@ -10,6 +10,8 @@ from caddet.core.geometry.paths import Path, contains
 from caddet.core.geometry.segments import Point, cross
 from caddet.core.pattern.features import Bit, End, Feature, Spot
 from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.refused import Refused
+from caddet.core.sentences import say
 
 
 def crossings(a: Point, b: Point, line: Path) -> list[tuple[float, float]]:
@@ -33,6 +35,7 @@ def kept_inside(piece: Piece, feature: Feature, region: Sequence[Point], line: P
     """What of a feature lies in a part of a piece that was cut along a line; ends at the cut become places on it.
 
     ``region`` is the part's outline, ``cut`` the key of its cut edge. None when nothing of it is there.
+    Raises :class:`Refused` when a contour dart or pleat would be left in part.
     """
     bits: list[Bit] = []
     whole = line.length
@@ -44,7 +47,9 @@ def kept_inside(piece: Piece, feature: Feature, region: Sequence[Point], line: P
         for (low, first), (high, second) in pairwise(ends):
             if high - low > 1e-7 and contains(region, a + (b - a) * (low + high) / 2):
                 bits.append(Bit(first, second))
-    if not bits or (feature.kind in ("contour_dart", "pleat") and len(bits) < len(feature.bits)):
+    if bits and feature.kind in ("contour_dart", "pleat") and len(bits) < len(feature.bits):
+        raise Refused(say("the line runs through the {feature}; draw it beside it", feature=feature.label), "line")
+    if not bits:
         return None
     return replace(feature, bits=tuple(bits))
 

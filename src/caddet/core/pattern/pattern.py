@@ -330,12 +330,11 @@ def _pleated(fragments: list[Fragment]) -> float:
         for feature in piece.features:
             if feature.kind != "pleat" or (piece.name, feature.name) in seen:
                 continue
-            ends = [bit.a for bit in feature.bits]
-            if all(isinstance(end, Spot) and end.edge == fragment.edge.name for end in ends) and all(
-                piece.holds_spot(end) for end in ends
-            ):
-                seen.add((piece.name, feature.name))
-                total += abs(piece.along(ends[1]) - piece.along(ends[0]))  # type: ignore[arg-type]
+            for ends in ([bit.a for bit in feature.bits], [bit.b for bit in feature.bits]):
+                spots = [end for end in ends if isinstance(end, Spot) and end.edge == fragment.edge.name]
+                if len(spots) == 2 and all(map(piece.holds_spot, spots)):
+                    seen.add((piece.name, feature.name))
+                    total += abs(piece.along(spots[1]) - piece.along(spots[0]))
     return total
 
 

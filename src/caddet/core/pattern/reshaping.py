@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 from caddet.core.geometry.paths import Path, arcs_as_cubics
 from caddet.core.geometry.roots import root_between
 from caddet.core.geometry.segments import Cubic, Line, Motion, Point, inverse, smooth
+from caddet.core.pattern.closed import shut_darts
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.refused import Refused
@@ -145,20 +146,6 @@ def carried_along(edges: Sequence[Edge], start: Point, end: Point) -> list[Edge]
 
 def _turn(vector: Point, motion: Motion) -> Point:
     return motion(vector) - motion(0j)
-
-
-def shut_darts(edges: Sequence[Edge]) -> list[Motion]:
-    """For each edge of a run the motion that lays it on the first one's side when the darts between are shut."""
-    motion, found = Motion(), []
-    for n, edge in enumerate(edges):
-        if edge.dart and n and edges[n - 1].dart == edge.dart:  # behind its second leg: turned onto the first
-            point = edge.path.start
-            angle = cmath.phase((edges[n - 1].path.start - point) / (edge.path.end - point))
-            found.append(motion)
-            motion = motion.after(Motion.rotation(angle, point))
-        else:
-            found.append(motion)
-    return found
 
 
 def _with_straight_legs(edges: Sequence[Edge], made: list[Edge]) -> list[Edge]:

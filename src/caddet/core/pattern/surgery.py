@@ -139,14 +139,14 @@ def _cloth(piece: Piece) -> tuple[shapely.Polygon | shapely.MultiPolygon, shapel
     return shape, shape.buffer(0.05)
 
 
-def check_inside(piece: Piece, points: Sequence[Point], crossed: Dart | None = None) -> None:
-    """Raise :class:`Refused` when a line leaves the piece, only touches it, or runs along its edge."""
+def check_inside(piece: Piece, points: Sequence[Point], crossed: Sequence[Dart] = ()) -> None:
+    """Raise :class:`Refused` when a line leaves the piece, only touches it, or runs along its edge; it may cross darts."""
     line = shapely.LineString([(p.real, p.imag) for p in points])
     if line.length < 2 * CLEAR:
         raise Refused("the line is too short to cut along", "line")
     shape, grown = piece.kept("cloth", lambda: _cloth(piece))
-    if crossed is not None:
-        _, a, apex, b = piece.legs(crossed.id)
+    for dart in crossed:
+        _, a, apex, b = piece.legs(dart.id)
         wedge = shapely.Polygon([(p.real, p.imag) for p in (a, apex, b)])
         joined = shape.union(wedge.buffer(0.02))
         if isinstance(joined, shapely.Polygon | shapely.MultiPolygon):

@@ -1,0 +1,151 @@
+"""Lines over darts, contour darts and pleats are drawn with them closed: both legs equal on both parts, every seam meets."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import replace
+from itertools import pairwise
+
+import pytest
+
+from caddet.core.geometry.segments import unit
+from caddet.core.pattern.closed import closed_run
+from caddet.core.pattern.cutting import CutLine, cut_piece
+from caddet.core.pattern.dart_forms import contour_dart
+from caddet.core.pattern.features import Bit, Feature
+from caddet.core.pattern.pattern import Pattern
+from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.refused import Refused
+from caddet.core.truing.walk import walk
+from tests.making import area, drafted, full_people, legs_of, nine, pattern_of
+
+BODICE = pattern_of(drafted("bodice.darted", full_people()[0], sleeve=False))
+
+
+def _side_to_fold(piece: Piece, side: float, fold: float) -> CutLine:
+    edge = next(edge for edge in piece.edges if edge.finish == "fold")
+    return CutLine(
+        piece.spot_at("side", side * piece.run_length("side")), piece.spot_at(edge.name, fold * edge.path.length)
+    )
+
+
+def _with_shaping(piece: Piece) -> Iterator[tuple[str, Piece]]:
+    """A piece with more shaping in the way of a line from its side to its fold."""
+    x0, y0, x1, y1 = piece.outline().bounds()
+    middle = complex(x0 + (x1 - x0) * 0.3, (y0 + y1) / 2)
+    yield "as drafted", piece
+    for off, name in ((0.0, "middle"), (25.0, "above its middle"), (-25.0, "below its middle")):
+        contour = contour_dart(middle + 1j * off, 90.0, 70.0, 22.0, "s1", "contour dart")
+        yield f"contour dart, {name}", replace_features(piece, contour)
+    hem = next(edge for edge in piece.edges if edge.finish in ("hem", "joined") or edge.role == "waist")
+    far = abs(piece.run(hem.name)[-1].walked.end.real) < abs(piece.run(hem.name)[0].walked.start.real)
+    shares = (0.86, 0.95) if far else (0.05, 0.14)  # beside the fold, clear of the darts
+    a, b = (piece.spot_at(hem.name, piece.run_length(hem.name) * share) for share in shares)
+    up = unit(piece.where(b) - piece.where(a)) * 1j
+    deep = up * (y1 - y0) * 0.45
+    pleat = Feature("pleat", "s1.pleat", "pleat", tuple(Bit(end, piece.where(end) + deep) for end in (a, b)))
+    yield "pleat", replace_features(piece, pleat)
+
+
+def replace_features(piece: Piece, *more: Feature) -> Piece:
+    return replace(piece, features=(*piece.features, *more))
+
+
+def _checked(pattern: Pattern, before: Piece) -> None:
+    parts = [piece for piece in pattern.pieces if piece.made == before.made]
+    assert len(parts) == 2
+    for piece in parts:
+        for dart in piece.darts:
+            first, second = legs_of(piece, dart)
+            assert first == pytest.approx(second, abs=0.3), (piece.name, dart.id)
+        for one, other in pairwise((*piece.edges, piece.edges[0])):
+            assert abs(one.path.end - other.path.start) < 1e-6
+    assert abs(walk(pattern, pattern.seam("s9.seam")).off) < 0.05
+    for run in before.runs():
+        flat = sum(piece.run_length(run) for piece in parts if piece.has_run(run))
+        assert flat == pytest.approx(before.run_length(run), abs=0.05), run
+
+
+@pytest.mark.parametrize("who", nine(), ids=lambda one: one.name)
+@pytest.mark.parametrize("line", [(0.3, 0.5), (0.6, 0.55), (0.15, 0.8), (0.85, 0.3)])
+def test_a_cut_over_shaping_leaves_equal_legs_on_both_parts(who: object, line: tuple[float, float]) -> None:
+    done = 0
+    for block, names in (("bodice.darted", ("front", "back")), ("skirt.straight", ("front", "back"))):
+        pattern = pattern_of(drafted(block, who))  # type: ignore[arg-type]
+        for name in names:
+            plain = pattern.piece(name)
+            if not plain.fold:
+                continue
+            for what, piece in _with_shaping(plain):
+                for curve in (False, True):
+                    cut = _side_to_fold(piece, *line)
+                    a, b = piece.where(cut.start), piece.where(cut.end)  # type: ignore[arg-type]
+                    through = ((a + b) / 2 + 8j,) if curve else ()
+                    try:
+                        after = cut_piece(
+                            pattern.with_piece(piece), piece, CutLine(cut.start, cut.end, through, curve), "s9"
+                        )
+                    except Refused as refused:
+                        assert any(words in str(refused) for words in ("runs into", "runs through", "cut like that")), (
+                            what,
+                            str(refused),
+                        )
+                        continue
+                    _checked(after, piece)
+                    done += 1
+    assert done > 8
+
+
+def test_a_cut_over_two_darts_closes_both_above() -> None:
+    pattern = pattern_of(
+        drafted(
+            "skirt.straight",
+            next(one for one in nine() if len(pattern_of(drafted("skirt.straight", one)).piece("back").darts) >= 2),
+        )
+    )
+    back = pattern.piece("back")
+    level = back.where(back.spot_at("side", 60.0)).imag
+    centre = min(back.runs_of("centre_back"), key=lambda run: back.nearest_on_run(run, complex(0, level))[0])
+    at = back.nearest_on_run(centre, complex(0, level))[1]
+    line = CutLine(back.spot_at("side", 60.0), back.spot_at(centre, at))
+    after = cut_piece(pattern, back, line, "s9")
+    _checked(after, back)
+    yoke = min((one for one in after.pieces if one.made == "back"), key=area)
+    assert not yoke.darts and sum(len(one.darts) for one in after.pieces if one.made == "back") == len(back.darts)
+
+
+def test_over_a_contour_dart_both_parts_get_a_dart_and_none_is_lost() -> None:
+    piece = dict(_with_shaping(BODICE.piece("front")))["contour dart, middle"]
+    line = _side_to_fold(piece, 0.3, 0.55)
+    after = cut_piece(BODICE.with_piece(piece), piece, line, "s9")
+    parts = [one for one in after.pieces if one.made == "front"]
+    found = [dart for one in parts for dart in one.darts if dart.name == "s1.contour_dart"]
+    assert len(found) == 2 and len({dart.id for dart in found}) == 2
+    assert not any(f.kind == "contour_dart" for one in parts for f in one.features)
+
+
+def test_a_pleat_runs_on_in_both_parts_and_is_folded_in_the_seam() -> None:
+    piece = dict(_with_shaping(BODICE.piece("front")))["pleat"]
+    pattern = BODICE.with_piece(piece)
+    after = cut_piece(pattern, piece, _side_to_fold(piece, 0.8, 0.2), "s9")
+    parts = [one for one in after.pieces if one.made == "front"]
+    assert [f.name for one in parts for f in one.features if f.kind == "pleat"] == ["s1.pleat"] * 2
+    seam = after.seam("s9.seam")
+    flat = sum(fragment.length for fragment in after.layer_fragments(seam.a))
+    assert flat - after.length(seam.a) == pytest.approx(flat - after.length(seam.b), abs=0.1)
+    wide = abs(piece.where(piece.feature("pleat").bits[0].a) - piece.where(piece.feature("pleat").bits[1].a))  # type: ignore[union-attr]
+    assert flat - after.length(seam.a) == pytest.approx(wide, rel=0.05)
+
+
+def test_a_run_with_darts_shut_is_one_line_as_long_as_its_edges() -> None:
+    for block in ("skirt.straight", "bodice.darted", "trousers.tailored"):
+        pattern = pattern_of(drafted(block, full_people()[0]))
+        for piece in pattern.pieces:
+            for run in piece.runs():
+                for at in (0.0, piece.run_length(run)):
+                    path = closed_run(piece, run, at)
+                    assert path.length == pytest.approx(piece.run_length(run), abs=1e-6)
+                    if len(piece.run(run)) > 1:
+                        assert all(abs(a.end - b.start) < 1e-6 for a, b in pairwise(path.segments))
+                        kept = piece.walked(run)[-1].end if at else piece.walked(run)[0].start
+                        assert abs((path.end if at else path.start) - kept) < 1e-9
