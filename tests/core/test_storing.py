@@ -13,7 +13,7 @@ from caddet.core.errors import CaddetError
 from caddet.core.formats.repair import repaired
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Arc, Line
-from caddet.core.grading.sizes import as_outlines, redrafted
+from caddet.core.grading.sizes import as_pieces, redrafted
 from caddet.core.made import EvaluateRequest
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.pattern import Pattern
@@ -86,7 +86,7 @@ def test_an_arc_with_its_centre_beyond_all_bounds_is_stored_as_curves() -> None:
 def test_no_step_to_come_gets_the_name_of_what_was_stored() -> None:
     yoke = step("cut", line=(Place(edge="front.armhole", share=0.5), Place(edge="front.centre_front", share=0.3)))
     base = edits.add_step(drafted("bodice.darted", WHO).document, yoke)
-    document = as_outlines(base, redrafted(base, WHO))
+    document = as_pieces(base, redrafted(base, WHO))
     (source,) = document.recipe.sources
     assert isinstance(source, PiecesSource) and source.highest >= 2
     made = make(EvaluateRequest(edits.add_step(document, step("facing"))))

@@ -22,8 +22,9 @@ from caddet.core.grading.nest import GradedSize, Nest
 from caddet.core.grading.rules import RuleTable
 from caddet.core.grading.rules_csv import read_rules, rules_text
 from caddet.core.grading.sizes import (
-    as_outlines,
+    as_pieces,
     base_size,
+    check_rules,
     chosen_sizes,
     derived_rules,
     for_person,
@@ -49,6 +50,12 @@ def grade(arguments: argparse.Namespace) -> int:
         return _derive(document, table, arguments)
     if arguments.output is None and not arguments.json:
         raise InputError("expected -o DIR, or --json to look only.", "-o")
+    try:
+        check_rules(document)
+    except InputError as error:
+        raise InputError(
+            f"{error} (--derive R.csv writes those of the drafted sizes, --rules R.csv reads them).", "--way"
+        ) from error
     if arguments.people is not None:
         return _for_people(document, table, arguments, pictures_of(opened.pictures, arguments.file))
     return _for_sizes(document, table, arguments, pictures_of(opened.pictures, arguments.file))
@@ -129,10 +136,10 @@ def _for_people(document: Document, table: SizeTable, arguments: argparse.Namesp
         if redraft:
             return for_person(document, person)
         if document.grading.way == "measures":
-            return as_outlines(document, measured_on(document, table, person))
+            return as_pieces(document, measured_on(document, table, person))
         size = nearest_graded(document, table, sizes, person)
         say(f"{person.name}: nearest is size {size.name}")
-        return for_person(as_outlines(document, size), person)
+        return for_person(as_pieces(document, size), person)
 
     if arguments.output is None:
         graded = nest_of(document, table, tuple(people)).sizes
@@ -151,7 +158,7 @@ def _for_sizes(document: Document, table: SizeTable, arguments: argparse.Namespa
         """The design in one size."""
         if document.grading.way == "redraft":
             return for_person(document, person)
-        return as_outlines(document, _of(sizes[person.name], person))
+        return as_pieces(document, _of(sizes[person.name], person))
 
     code = one_each(people, made, arguments, "graded", f"{table.name}", pictures)
     for one in nest.sizes:

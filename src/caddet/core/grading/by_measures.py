@@ -14,6 +14,9 @@ from caddet.core.errors import Finding
 from caddet.core.geometry.segments import Point
 from caddet.core.grading.moving import bent, moved_by
 from caddet.core.grading.rules import with_pieces
+from caddet.core.pattern.features import Feature
+from caddet.core.pattern.how_often import of_piece
+from caddet.core.pattern.ids import reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.sentences import say
@@ -71,9 +74,8 @@ def by_measures(
     around: dict[str, float] = {}
     for piece in pattern.pieces:
         for level in levels[piece.name]:
-            around[level.name] = around.get(level.name, 0.0) + level.width * piece.worn * max(
-                piece.cut // piece.worn, 1
-            )
+            times = of_piece(piece).count * (2 if piece.fold else 1)
+            around[level.name] = around.get(level.name, 0.0) + level.width * times
     pieces: dict[str, Piece] = {}
     later: list[Piece] = []
     for piece in pattern.pieces:
@@ -96,7 +98,23 @@ def by_measures(
             piece=piece.label,
         )
         findings.append(Finding("grade.levels", sentence, piece.name, "look"))
+    pockets = {reference(p.made).name.partition(".")[0] for p in pattern.pieces if p.role == "pocket" and "." in p.made}
+    pieces = {name: _with_pockets(pattern.piece(name), one, pockets, was, now) for name, one in pieces.items()}
     return with_pieces(pattern, pieces, size), tuple(findings)
+
+
+def _with_pockets(before: Piece, piece: Piece, pockets: set[str], was: Body, now: Body) -> Piece:
+    """A piece on which the lines where pockets are sewn on are as large as the pockets, which follow the hand."""
+
+    def larger(feature: Feature) -> Feature:
+        """A placement about the middle of its upper edge."""
+        if feature.kind != "placement" or feature.name.partition(".")[0] not in pockets:
+            return feature
+        points = [piece.where(end) for bit in feature.bits for end in (bit.a, bit.b)]
+        xs, ys = [p.real for p in points], [p.imag for p in points]
+        return feature.each_point(by_the_hand((min(xs) + max(xs)) / 2, min(ys), was, now))
+
+    return replace(piece, features=tuple(larger(one) for one in piece.features))
 
 
 def _along_its_seam(before: Pattern, after: Pattern, piece: Piece) -> Callable[[Point], Point] | None:
@@ -172,8 +190,12 @@ def _down(level: str, was: Body, now: Body) -> float:
 def _by_the_hand(piece: Piece, was: Body, now: Body) -> Callable[[Point], Point]:
     """Where a point of a pocket goes: it is as much larger as the hand, across by its width, down by its length."""
     left, top, right, _ = piece.outline().bounds()
+    return by_the_hand((left + right) / 2, top, was, now)
+
+
+def by_the_hand(middle: float, top: float, was: Body, now: Body) -> Callable[[Point], Point]:
+    """What is as large as a hand, about the middle of its upper edge."""
     wide = now.get("hand_width", now.get("hand", 0.0)) / max(was.get("hand_width", was.get("hand", 0.0)), 1e-9)
     deep = now.get("hand_length", 0.0) / max(was.get("hand_length", 0.0), 1e-9)
     wide, deep = (wide if wide > 0 else 1.0), (deep if deep > 0 else 1.0)
-    middle = (left + right) / 2
     return lambda z: complex(middle + (z.real - middle) * wide, top + (z.imag - top) * deep)

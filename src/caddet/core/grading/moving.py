@@ -19,11 +19,14 @@ from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Cubic, Line, Point, Segment
 from caddet.core.grading.points import corners
 from caddet.core.pattern.edges import Edge
+from caddet.core.pattern.features import Feature, FeatureKind
 from caddet.core.pattern.piece import Piece
 
 RUNS_ON = 0.6  # of its extent in a direction that a line must get on in it to be graded by proportion there
 HARDLY = 0.2  # of what it gets on in the other direction, below which it leans with that one
 SHORT = 40.0  # mm: parts of a line that is bent
+OWN_SIZE: frozenset[FeatureKind] = frozenset(("buttonhole", "button", "drill", "placement"))
+"""What is drawn inside and is no larger on a larger size: it follows as a whole."""
 LEAST = 1.0  # mm below which a line does not get on in a direction at all
 
 Change = Callable[[Point], Point]
@@ -118,9 +121,19 @@ def _redrawn(piece: Piece, edges: Sequence[Edge], inside: Change) -> Piece:
     at = inside(piece.grain.a)
     return replace(
         piece.with_edges(edges),
-        features=tuple(feature.each_point(inside) for feature in piece.features),
+        features=tuple(_followed(piece, feature, inside) for feature in piece.features),
         grain=replace(piece.grain, a=at, b=at + piece.grain.b - piece.grain.a),
     )
+
+
+def _followed(piece: Piece, feature: Feature, inside: Change) -> Feature:
+    """A line inside the piece where the piece goes; what is as large as a button, a hand or a part keeps its size."""
+    if feature.kind not in OWN_SIZE:
+        return feature.each_point(inside)
+    points = [piece.where(end) for bit in feature.bits for end in (bit.a, bit.b) if piece.holds_spot(end)]
+    middle = sum(points, 0j) / max(len(points), 1)
+    by = inside(middle) - middle
+    return feature.each_point(lambda point: point + by)
 
 
 def _short(segment: Segment) -> list[Cubic]:

@@ -53,6 +53,17 @@ def base_size(document: Document, table: SizeTable) -> str:
     return fit.size.name if fit is not None else sizes[len(sizes) // 2]
 
 
+def check_rules(document: Document) -> None:
+    """Raise :class:`InputError` when sizes are to be written by rules and there are none: they would all be alike."""
+    if document.grading.way == "rules" and not document.grading.rules:
+        raise InputError(
+            say(
+                "this project has no rules to grade by: read them off the drafted sizes, or give them point by point; "
+                "without rules every size would be the same"
+            )
+        )
+
+
 def rule_table(document: Document, table: SizeTable) -> RuleTable:
     """The project's rules over the chosen sizes. Raises :class:`InputError` when there are none to choose from."""
     return RuleTable(chosen_sizes(document, table), base_size(document, table), document.grading.rules)
@@ -187,7 +198,7 @@ def for_person(document: Document, person: Person) -> Document:
     return Document.model_validate(fresh)
 
 
-def as_outlines(document: Document, size: GradedSize) -> Document:
+def as_pieces(document: Document, size: GradedSize) -> Document:
     """The project in a graded size: its pieces and seams as they are, no longer a recipe. Raises :class:`CaddetError`."""
     if size.pattern is None:
         raise CaddetError("; ".join(str(one.sentence) for one in size.findings) or "there is no pattern in this size")

@@ -189,6 +189,7 @@ def zone_band(pattern: Pattern, context: Context, values: Values) -> Result:
     piece = replace(
         piece,
         grain=Grain(complex(band * 0.1, depth), complex(band * 0.4, depth), "stretch"),
+        cuts=tuple(replace(cut, count=cut.count * around.count) for cut in piece.cuts),
         remark=say("the greatest stretch runs along it; folded lengthwise"),
     )
     marks, at = [], 0.0

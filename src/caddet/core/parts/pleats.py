@@ -190,6 +190,9 @@ def across_from(piece: Piece, key: str, shares: Sequence[float], way: Point | No
         if not hits:
             raise Stuck(say("the pleats meet no edge across from the {edge}", edge=said(key)), "edges")
         point = min(hits, key=lambda p: abs(p - here))
+        near = min(piece.edges, key=lambda edge: edge.path.nearest(point)[0])
+        if near.dart:
+            raise Stuck(say("the pleats would run into a dart; turn it elsewhere first"), "edges")
         run = min(piece.runs(), key=lambda k: piece.nearest_on_run(k, point)[0])
         found.append((start, piece.spot_at(run, piece.nearest_on_run(run, point)[1])))
     return found

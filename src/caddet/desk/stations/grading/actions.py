@@ -8,11 +8,12 @@ from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtWidgets import QFileDialog
 
+from caddet.core.errors import CaddetError
 from caddet.core.grading.nest import GradedSize, nearer
-from caddet.core.grading.sizes import as_outlines, for_person, redrafted
+from caddet.core.grading.sizes import as_pieces, check_rules, for_person, redrafted
 from caddet.core.laying.sizes import ClothOf, cloth_of
 from caddet.core.lengths import format_length
-from caddet.core.sentences import told
+from caddet.core.sentences import say, told
 from caddet.desk.stations.grading.exporting import export_sizes
 from caddet.desk.tasks import Task
 
@@ -106,14 +107,15 @@ class NestActions:
             return
         redraft = document.grading.way == "redraft"
         wanted = []
-        for one in nest.sizes:
-            if one.name not in self.page.hidden and one.pattern is not None:
-                made = (
-                    for_person(document, one.person)
-                    if redraft and one.person is not None
-                    else as_outlines(document, one)
-                )
-                wanted.append((one.name, made))
+        try:
+            check_rules(document)
+            for one in nest.sizes:
+                if one.name not in self.page.hidden and one.pattern is not None:
+                    again = for_person(document, one.person) if redraft and one.person is not None else None
+                    wanted.append((one.name, again or as_pieces(document, one)))
+        except CaddetError as error:
+            self.bench.said.emit(told(say("{error:capital}.", error=error), self.bench.unit))
+            return
         files = {file: self.bench.picture(file) for file in document.photo_files()}
         self.page.station.progress.setRange(0, len(wanted))
         self.page.station.progress.show()
