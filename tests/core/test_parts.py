@@ -8,8 +8,8 @@ from caddet.core.body.person import Person
 from caddet.core.hands.offers import offers
 from caddet.core.hands.things import Thing
 from caddet.core.made import EvaluateRequest, Made
-from caddet.core.parts.adding import left_open
 from caddet.core.parts.rounds import rounds
+from caddet.core.pattern.going_round import left_open
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.soundness import fault
 from caddet.core.pipeline import make

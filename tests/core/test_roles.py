@@ -24,9 +24,8 @@ BODY_OF = full_people()[0]
 PLAIN = {name: pattern_of(drafted(name, BODY_OF)) for name in BLOCKS if drafted(name, BODY_OF).pattern is not None}
 # edges of blocks that are nothing but sewn to another piece, or a strip's
 NAMELESS = {
-    "back_body", "back_end", "back_sleeve", "bottom", "edge", "foot", "front_body", "front_end", "front_sleeve", "fold",
-    "godet_join", "gusset_back", "gusset_front", "gusset_join", "leg", "leg_back", "leg_front", "ledge", "left", "middle", "right", "seat_side",
-    "sleeve", "sleeve_join", "strip_join", "under", "wide_left", "wide_middle", "wide_right", "facing_shoulder",
+    "back_end", "bottom", "edge", "foot", "front_end", "fold", "left", "middle", "right", "under", "wide_left", "wide_middle",
+    "wide_right", "facing_shoulder",
 }  # fmt: skip
 
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-
 from caddet.core.drafting.bodice import BODICE_FIGURES, BODICE_NEEDS, BUST_DART, Half, draft_bodice
 from caddet.core.drafting.cap import (
     SLEEVE_NEEDS,
@@ -27,7 +25,8 @@ from caddet.core.pattern.pattern import Pattern, Shown
 from caddet.core.pattern.promises import Promise
 from caddet.core.pattern.seams import Seam
 from caddet.core.recipe.context import Context, Result
-from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
+from caddet.core.recipe.passages import Passes
+from caddet.core.recipe.registry import Block, EaseLevel, Parameter, Values, register_block
 
 OPTIONS = (
     SCHOOL,
@@ -184,42 +183,14 @@ def with_sleeve(
     )
 
 
-def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
-    """The arm goes into the armhole; the hand through the sleeve."""
-    found = []
-    around = pattern.run_length("front.armhole") + pattern.run_length("back.armhole")
-    if "upper_arm" in context.measures:
-        found.append(
-            Gate(
-                "arm",
-                "Arm goes into the armhole",
-                around,
-                context.measures["upper_arm"] * 1.1,
-                "front.armhole",
-                "The armhole against the arm and a tenth more. If it is less, it cuts in at the front of the arm.",
-            )
-        )
-    return [*found, *hand_gates(pattern, context)]
-
-
-def hand_gates(pattern: Pattern, context: Context) -> list[Gate]:
-    """The hand through the hem of a set-in sleeve, where there is one."""
-    if not pattern.has("sleeve"):
-        return []
-    hem = pattern.run_length("sleeve.hem")
-    least = context.measures.get("hand", context.measures.get("wrist", 0.0) * 1.3) if hem < 400 else 0.0
-    if not least:
-        return []
-    return [
-        Gate(
-            "hand",
-            "Hand goes through the sleeve",
-            hem,
-            least,
-            "sleeve.hem",
-            "The sleeve's hem against the hand round the knuckles. If it is less, it needs a slit or a placket.",
-        )
-    ]
+ARM = Passes(
+    "arm", "armhole", label="Arm goes into the armhole",
+    why="The armhole against the arm and a tenth more. If it is less, it cuts in at the front of the arm.",
+)  # fmt: skip
+HAND = Passes(
+    "hand", "hem", on=("sleeve",), wide=400.0, label="Hand goes through the sleeve",
+    why="The sleeve's hem against the hand round the knuckles. If it is less, it needs a slit or a placket.",
+)  # fmt: skip
 
 
 BLOCK = register_block(
@@ -233,7 +204,7 @@ BLOCK = register_block(
         EASE,
         FIGURES,
         draft,
-        gates,
+        (ARM, HAND),
         family="Upper body",
         fits=("fitted_woven", "loose_woven", "jacket"),
         wants=("body",),

@@ -4,10 +4,9 @@ from __future__ import annotations
 
 import cmath
 import math
-from collections.abc import Sequence
 from dataclasses import dataclass
 
-from caddet.core.blocks.waistband import ON_EDGE, edge_option, no_gates
+from caddet.core.blocks.waistband import ON_EDGE, edge_option
 from caddet.core.drafting.curves import bend, ease_into, left
 from caddet.core.drafting.declare import edge, girth, promise, run, sew
 from caddet.core.drafting.draft_piece import Dimension, DraftNotch, DraftPiece, level
@@ -17,6 +16,7 @@ from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Cubic, Line, Motion, Point, unit
 from caddet.core.pattern.pattern import Pattern, Shown
 from caddet.core.recipe.context import Context, Result
+from caddet.core.recipe.passages import Body, Passes
 from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
 from caddet.core.sentences import say
 
@@ -200,7 +200,7 @@ register_block(
            Figure("collar_slope", "Flat collar: slope of the shoulder", "shoulder_drop", "As the garment's."),
            Figure("overlap", "Flat collar: shoulders overlapped at the armhole", "1.3cm", "A little, and the collar rolls at the neck instead of lying quite flat: the outer edge is drawn in."),
            Figure("collar_reach", "Forward from the centre back", "seam_length / 2 * if(style_flat, 0.42, 0.98)", "Solved: along the curve it is half the neckline. Of a flat collar, the depth of the front neckline.")),
-          _collar, no_gates, family="Bands and collars", wants=("body",))
+          _collar, family="Bands and collars", wants=("body",))
 )  # fmt: skip
 
 
@@ -257,29 +257,20 @@ def hood_half(d: Drafting, half: float) -> DraftPiece:
 FACE = 100.0  # mm, about what a hood leaves open of the head's girth; common practice
 
 
-def _hood_gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
-    """The hood goes round the head, all but the face, and over the crown."""
+ROUND = Passes(
+    "round", of=(girth("head"),), limit=Body("head", plus=-FACE), place="hood.top", label="Hood goes round the head",
+    why="Both halves at their widest against the head, all but the face.",
+)  # fmt: skip
+
+
+def _crown(pattern: Pattern, context: Context) -> list[Gate]:
+    """The hood goes over the crown."""
     hood = pattern.piece("hood")
-    around, head = girth("head").measured(pattern), context.measures["head"]
     top, low = min(p.imag for p in hood.polygon()), hood.run("neckline")[0].path.end.imag
-    return (
-        Gate(
-            "round",
-            "Hood goes round the head",
-            around,
-            head - FACE,
-            "hood.top",
-            "Both halves at their widest against the head, all but the face.",
-        ),
-        Gate(
-            "crown",
-            "Hood is high enough for the head",
-            low - top,
-            head * 0.55,
-            "hood.face",
-            "The front edge against the height of the head from the neck, about 0.55 of its girth.",
-        ),
-    )
+    why = "The front edge against the height of the head from the neck, about 0.55 of its girth."
+    return [
+        Gate("crown", "Hood is high enough for the head", low - top, context.measures["head"] * 0.55, "hood.face", why)
+    ]
 
 
 def _hood(pattern: Pattern, context: Context, options: Values) -> Result:
@@ -319,5 +310,5 @@ register_block(
            Figure("neck_fall", "Down at the front, up at the back", "1.7cm", "The neck leans: its edge drops to the front and rises to the back by 1.5 to 2."),
            Figure("to_shoulder", "Shoulder, from the centre back", "seam_length * 0.22", "A notch where the shoulder seam comes."),
            Figure("hood_reach", "Along the neck", "seam_length / 2 * 0.95", "Solved: along the curve it is half the neckline.")),
-          _hood, _hood_gates, family="Bands and collars")
+          _hood, (ROUND,), family="Bands and collars", more_gates=_crown)
 )  # fmt: skip

@@ -3,11 +3,9 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
 from dataclasses import replace
 
-from caddet.core.blocks.bodice_darted import ELBOW_LINE, body_closures, body_seams, half_pieces, with_sleeve
-from caddet.core.blocks.bodice_darted import gates as bodice_gates
+from caddet.core.blocks.bodice_darted import ARM, ELBOW_LINE, HAND, body_closures, body_seams, half_pieces, with_sleeve
 from caddet.core.drafting.bodice import BODICE_FIGURES, BODICE_NEEDS, BUST_DART, Half, draft_bodice
 from caddet.core.drafting.cap import SLEEVE_NEEDS, sleeve_figures, sleeve_options
 from caddet.core.drafting.declare import at_least, edge, girth, promise, run, sew
@@ -24,9 +22,9 @@ from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.pattern import Pattern, Shown
 from caddet.core.pattern.seams import Seam
 from caddet.core.recipe.context import Context, Result
-from caddet.core.recipe.edits import Remedy
-from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
-from caddet.core.sentences import Length, say
+from caddet.core.recipe.passages import Passes
+from caddet.core.recipe.registry import Block, EaseLevel, Parameter, Values, register_block
+from caddet.core.sentences import say
 
 OPTIONS = (
     Parameter("style", "Made", "choice", "waist_seam", choices=(("waist_seam", "With a waist seam"), ("in_one", "In one, fitted"), ("a_line", "A-line")),
@@ -243,41 +241,6 @@ def _split(
     return pieces, [*(seam for seam in seams if seam.name != "centre_back"), *_two_part_seams()], shown
 
 
-def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
-    """Arms, hands; the hips through waist and zip; the stride in the hem."""
-    found = list(bodice_gates(pattern, context))
-    split = pattern.has_run("skirt_front.hem")
-    names = ("skirt_front", "skirt_back") if split else ("front", "back")
-    hem = 2 * sum(pattern.run_length(f"{name}.hem") for name in names)
-    hanging = [p.imag for piece in pattern.parts(names[0]) for p in piece.polygon()]
-    low = max(hanging)
-    if context.measures.get("stride") and context.measures.get("waist_to_floor"):
-        # a skirt of its own hangs from its waist at 0; a dress, and the lower part cut off one, from the nape
-        own_frame = min(hanging) < 100 and split
-        hang = low - (0 if own_frame else context.sums["back_length"].value)
-        hip = context.sums["hip_depth"].value
-        legs = max(context.measures["waist_to_floor"] - hip, 1.0)
-        needed = 2 * context.measures["stride"] * max(hang - hip, 0.0) / legs
-        more = max(needed - hem, 0.0) / 4 + 5
-        remedies = (
-            (Remedy(say("Flare each side by {more} more", more=Length(more)), option=("flare", round(more + 1))),)
-            if hem < needed
-            else ()
-        )
-        found.append(
-            Gate(
-                "stride",
-                "Stride clears the hem",
-                hem,
-                needed,
-                f"{names[0]}.hem",
-                "The hem round against twice the stride at that height.",
-                remedies,
-            )
-        )
-    return found
-
-
 BLOCK = register_block(
     Block(
         "dress.sheath",
@@ -289,7 +252,7 @@ BLOCK = register_block(
         EASE,
         FIGURES,
         draft,
-        gates,
+        (ARM, HAND, Passes("stride", "hem")),
         family="Dresses",
         fits=("fitted_woven", "loose_woven"),
         wants=("body",),

@@ -25,7 +25,8 @@ from caddet.core.geometry.segments import Cubic, Motion, smooth
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.pattern import Pattern, Shown
 from caddet.core.recipe.context import Context, Result
-from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
+from caddet.core.recipe.passages import Body, Passes
+from caddet.core.recipe.registry import Block, EaseLevel, Parameter, Values, register_block
 from caddet.core.sentences import say
 
 OPTIONS = (
@@ -428,17 +429,13 @@ def _waistband(d: Drafting) -> DraftPiece:
     )
 
 
-def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
-    """At full stretch: the hips through the top, the heel through the hem, the body in the girths."""
-    give = 1 + context.sums["give"].value
-    top = 2 * pattern.run_length("leg.waist") * give
-    hem = pattern.run_length("leg.hem") * give
-    heel = context.measures["ankle"] * 1.35
-    return (
-        Gate("hips", "Hips go through the stretched top", top, context.measures["hip"], "leg.waist", "The top edge at its full stretch against the hip."),
-        Gate("body", "The hip stretches over the body", girth("hip").measured(pattern) * give, context.measures["hip"], "leg.front_crotch", "Finished girth × (1 + stretch) against the body."),
-        Gate("foot", "Heel goes through the stretched hem", hem, heel, "leg.hem", "The hem at its full stretch against heel and instep, about a third more than the ankle."),
-    )  # fmt: skip
+PASSES = (
+    Passes("hips", "waist", stretched=True, label="Hips go through the stretched top", why="The top edge at its full stretch against the hip."),
+    Passes("body", of=(girth("hip"),), limit=Body("hip"), stretched=True, place="leg.front_crotch",
+           label="The hip stretches over the body", why="Finished girth × (1 + stretch) against the body."),
+    Passes("foot", "hem", on=("leg",), stretched=True, label="Heel goes through the stretched hem",
+           why="The hem at its full stretch against heel and instep, about a third more than the ankle."),
+)  # fmt: skip
 
 
 BLOCK = register_block(
@@ -452,7 +449,7 @@ BLOCK = register_block(
         EASE,
         FIGURES,
         draft,
-        gates,
+        PASSES,
         family="Trousers",
         fits=("knit_close", "swim", "knit_relaxed"),
         wants=("stretch_both",),

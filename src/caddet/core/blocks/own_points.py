@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from caddet.core.blocks.waistband import no_gates
 from caddet.core.own_pieces.made import figures_of, make_pieces
 from caddet.core.own_pieces.reading import read
 from caddet.core.own_pieces.taught import SKIRT, WORDING, notes
@@ -27,7 +26,7 @@ register_block(Block(
     "own.points", "Points and formulas", "Pieces of your own: a recipe you were taught or worked out, written as points, formulas and edges. It is kept, and runs on another body.",
     (), (),
     (Parameter("recipe", "Recipe", "text", SKIRT, why="One thing a line: a point, an edge, a seam. What each line comes to stands beside it.", notes=notes, wording=WORDING),),
-    (), (), draft, no_gates, family="Your own",
+    (), (), draft, family="Your own",
     reads=lambda options: read(str(options["recipe"])).measures(),
     figures_in=lambda options: figures_of(read(str(options["recipe"]))),
 ))  # fmt: skip

@@ -7,12 +7,11 @@ allowance is added after, and the other school's radius is shown as a figure.
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
 from dataclasses import replace
 
 from caddet.core.drafting.bands import band_piece
 from caddet.core.drafting.curves import bend
-from caddet.core.drafting.declare import edge, opening, promise, promised, run, sew
+from caddet.core.drafting.declare import edge, promise, run, sew
 from caddet.core.drafting.draft_piece import Dimension, DraftNotch, DraftPiece, line
 from caddet.core.drafting.kit import Drafting, outline
 from caddet.core.figures.sums import Figure
@@ -25,6 +24,7 @@ from caddet.core.pattern.promises import Promise
 from caddet.core.pattern.seams import JoinKind, Seam
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.edits import Remedy
+from caddet.core.recipe.passages import Passes
 from caddet.core.recipe.registry import Block, CannotDraft, EaseLevel, Gate, Parameter, Values, register_block
 from caddet.core.sentences import say
 
@@ -235,25 +235,15 @@ def _band_seam(d: Drafting, skirt: DraftPiece, wanted: float) -> Seam:
     return sew("waistband", "Waistband on the waist", band, tuple(waist * skirt.cut), kind, taken)
 
 
-def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
-    """The hips through the waist with its opening; the piece on the width of the cloth."""
-    found = [_on_cloth(part, context) for part in pattern.parts("skirt")]
-    hip = context.measures.get("hip")
-    if hip is not None and not pattern.has_run("skirt.front_edge"):
-        around = promised(pattern, "band" if pattern.has("waistband") else "waist") + 2 * opening(
-            pattern, "skirt", "back" if pattern.has_run("skirt.back") else "seam_right", "opening ends"
-        )
-        found.append(
-            Gate(
-                "hips",
-                "Hips go through the waist",
-                around,
-                hip,
-                "skirt.waist",
-                "The waist with its opening, round both sides, against the hip.",
-            )
-        )
-    return found
+HIPS = Passes(
+    "hips", "waist", unless="front_edge", label="Hips go through the waist",
+    why="The waist with its opening, round both sides, against the hip.",
+)  # fmt: skip
+
+
+def _cloth(pattern: Pattern, context: Context) -> list[Gate]:
+    """Each panel on the width of the cloth."""
+    return [_on_cloth(part, context) for part in pattern.parts("skirt")]
 
 
 def _on_cloth(skirt: Piece, context: Context) -> Gate:
@@ -292,7 +282,8 @@ BLOCK = register_block(
         EASE,
         FIGURES,
         draft,
-        gates,
+        (HIPS,),
+        more_gates=_cloth,
         family="Skirts",
         fits=("fitted_woven", "knit_relaxed"),
         wants=("drape",),

@@ -7,11 +7,10 @@ closed, is exactly the quarter that is wanted.
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 
 from caddet.core.drafting.bands import band_piece, ring_seam
-from caddet.core.drafting.declare import edge, girth, promise, round_the, run, sew
+from caddet.core.drafting.declare import edge, girth, promise, run, sew
 from caddet.core.drafting.draft_piece import Dimension, DraftNotch, DraftPiece
 from caddet.core.drafting.kit import Drafting, FitOf
 from caddet.core.drafting.skirt_half import hip_line, skirt_half
@@ -21,19 +20,15 @@ from caddet.core.geometry.segments import Point
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.pattern import Pattern, Shown
 from caddet.core.recipe.context import Context, Result
-from caddet.core.recipe.edits import Remedy
-from caddet.core.recipe.entries import StepEntry
+from caddet.core.recipe.passages import Mend, Passes
 from caddet.core.recipe.registry import (
     Block,
     CannotDraft,
     EaseLevel,
-    Gate,
     Parameter,
     Values,
     register_block,
 )
-from caddet.core.recipe.values import Number, References
-from caddet.core.sentences import Length, say
 
 FIGURES = (
     Figure("waist_seam", "Waist, finished", "waist + ease_waist",
@@ -198,83 +193,11 @@ def _mouth(edges: Sequence[Edge], dart: str) -> tuple[Point, Point]:
     return legs[0].start, legs[1].end
 
 
-def gates(pattern: Pattern, context: Context) -> list[Gate]:
-    """Hips through the opened waist; stride clear of the hem. Rules: common practice."""
-    measures = context.measures
-    band = round_the(pattern, "waistband", "waist", ("front", "back"))
-    opening = run("back", "zip").measured(pattern)
-    hip = measures["hip"]
-    longer = (hip - band) / 2 + 10
-    found = [
-        Gate(
-            "hips",
-            "Hips go through the waist",
-            band + 2 * opening,
-            hip,
-            "back.zip",
-            "The waist with the zip open, once round both its sides, against the hip. If it is less, the skirt "
-            "can't be pulled on and the zip tears at its end.",
-            (Remedy("Lengthen the zip opening", override=("zip_length", f"{longer / 10:.1f}cm")),)
-            if band + 2 * opening < hip
-            else (),
-        )
-    ]
-    if measures.get("stride") and measures.get("waist_to_floor"):
-        found.append(_stride_gate(pattern, context))
-    return found
-
-
-def _stride_gate(pattern: Pattern, context: Context) -> Gate:
-    """The hem round, where the cloth is still closed, against twice the stride at that height.
-
-    "Hem round = twice the stride, measured at hem height": the legs swing from the hip, so the stride
-    at a height is in proportion to how far below the hip it lies.
-    """
-    stride, to_floor = context.measures["stride"], context.measures["waist_to_floor"]
-    depth = context.sums["hip_depth"].value
-    hem = run("front", "hem", worn=True).measured(pattern) + run("back", "hem", worn=True).measured(pattern)
-    hip = girth("hip").measured(pattern)
-    bottom = max(point.imag for piece in pattern.pieces if piece.has_run("hem") for point in piece.polygon())
-    # the highest slit frees the legs down from its top
-    slit = max((e.path.length for piece in pattern.pieces for e in piece.edges if e.finish == "slit"), default=0.0)
-    closed = bottom - slit
-    share = min(max((closed - depth) / max(bottom - depth, 1.0), 0.0), 1.0)
-    around = hip + (hem - hip) * share
-    legs = max(to_floor - depth, 1.0)
-    needed = 2 * stride * max(closed - depth, 0.0) / legs
-    remedies: tuple[Remedy, ...] = ()
-    if around < needed:
-        # how far up the slit must reach: round(y) = needed(y), both linear in y
-        fall = 2 * stride / legs - (hem - hip) / max(bottom - depth, 1.0)
-        free = hip / fall if fall > 0 else 0.0
-        height = min(max(bottom - depth - free + 10, 30.0), bottom - depth)
-        flare = (needed - around) / 4 + 5
-        remedies = (
-            Remedy(
-                say("Open a slit of {height} in the centre back", height=Length(height, rough=True)),
-                step=StepEntry(
-                    kind="slit",
-                    values={
-                        "edges": References(kind="edges", refs=("back.centre_back",)),
-                        "height": Number(value=math.ceil(height / 10) * 10.0),
-                    },
-                ),
-            ),
-            Remedy(
-                say("Flare each side by {flare}", flare=Length(flare)),
-                step=StepEntry(kind="flare", values={"amount": Number(value=round(flare, 0))}),
-            ),
-        )
-    return Gate(
-        "stride",
-        "Stride clears the hem",
-        around,
-        needed,
-        "front.hem",
-        "The hem round against twice the stride at that height. If it is less, one can only take short steps "
-        "and the back seam splits.",
-        remedies,
-    )
+HIPS = Passes(
+    "hips", "waist", place="back.zip", label="Hips go through the waist",
+    why="The waist with the zip open, once round both its sides, against the hip. If it is less, the skirt can't be pulled on and the zip tears at its end.",
+    mends=(Mend("Lengthen the zip opening", figure="zip_length", more=10.0),),
+)  # fmt: skip
 
 
 SKIRT = register_block(
@@ -288,7 +211,7 @@ SKIRT = register_block(
         EASE,
         FIGURES,
         draft,
-        gates,
+        (HIPS, Passes("stride", "hem")),
         family="Skirts",
         fits=("fitted_woven", "loose_woven", "knit_relaxed"),
         wants=("body",),

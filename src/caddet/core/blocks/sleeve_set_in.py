@@ -5,7 +5,6 @@ from __future__ import annotations
 from dataclasses import replace
 
 from caddet.core.blocks.bodice_darted import ELBOW_LINE
-from caddet.core.blocks.waistband import no_gates
 from caddet.core.drafting.cap import (
     SLEEVE_NEEDS,
     SLEEVE_OPTIONS,
@@ -133,7 +132,6 @@ BLOCK = register_block(
         EASE,
         (*upper_figures(shoulder_ease="0.8cm", balance="1.5cm"), *sleeve_figures(), ELBOW_LINE),
         draft,
-        no_gates,
         family="Upper body",
         fits=("fitted_woven", "loose_woven", "jacket", "knit_relaxed"),
         schools=SCHOOLS,

@@ -9,7 +9,6 @@ from __future__ import annotations
 
 import cmath
 import math
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 from caddet.core.drafting.curves import bend, hem_to_centre
@@ -21,9 +20,10 @@ from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Line, Motion, Point, smooth, unit
 from caddet.core.pattern.edges import Edge, Finish
 from caddet.core.pattern.pattern import Pattern, Shown
-from caddet.core.pattern.promises import Promise
+from caddet.core.pattern.promises import Measurement, Promise
 from caddet.core.recipe.context import Context, Result
-from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
+from caddet.core.recipe.passages import Body, Passes
+from caddet.core.recipe.registry import Block, EaseLevel, Parameter, Values, register_block
 from caddet.core.sentences import say
 
 OPTIONS = (
@@ -417,53 +417,28 @@ def _cut(d: Drafting, side: str, body: _Body, style: str, reach: float) -> Draft
     )
 
 
-def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
-    """At full stretch: girths over the body, the leg in its opening, hips through the top."""
-    give = 1 + context.sums["give"].value
-    front, back = pattern.piece("front"), pattern.piece("back")
-    found = []
-    if front.has_run("neckline") or front.has_run("top"):
-        found.append(
-            Gate(
-                "bust",
-                "The bust stretches over the body",
-                _round(pattern, 0.0) * give,
-                context.measures["bust"],
-                "front.side",
-                "Finished girth × (1 + stretch) against the body.",
-            )
-        )
-    if front.has_run("leg"):
-        sums, measures = context.sums, context.measures
-        share = min(sums["leg_down"].value / max(sums["hip_down"].value, 1.0), 1.0)
-        body = measures["waist"] + (measures["hip"] - measures["waist"]) * share
-        found.append(
-            Gate(
-                "hip",
-                "The hip stretches over the body",
-                _round(pattern, 1.0) * give,
-                body,
-                "front.side",
-                "The suit at the top of the leg × (1 + stretch) against the body there, between waist and hip.",
-            )
-        )
-        leg = front.run_length("leg") + back.run_length("leg")
-        found.append(
-            Gate(
-                "leg",
-                "The leg goes through its opening",
-                leg * give,
-                context.measures["thigh"] * 1.02,
-                "front.leg",
-                "The leg opening at full stretch against the thigh.",
-            )
-        )
-    return found
+def _at_the_leg(context: Context) -> float:
+    """The body at the top of the leg, between waist and hip, in mm."""
+    sums, measures = context.sums, context.measures
+    share = min(sums["leg_down"].value / max(sums["hip_down"].value, 1.0), 1.0)
+    return measures["waist"] + (measures["hip"] - measures["waist"]) * share
 
 
-def _round(pattern: Pattern, u: float) -> float:
+def _round(u: float) -> tuple[Measurement, ...]:
     """The girth between the side seams at a share of them, from the folds of front and back."""
-    return sum(from_fold(piece, "side", u).measured(pattern) for piece in ("front", "back"))
+    return from_fold("front", "side", u), from_fold("back", "side", u)
+
+
+PASSES = (
+    Passes("bust", of=_round(0.0), limit=Body("bust"), stretched=True, place="front.side",
+           when=lambda pattern: pattern.has_run("front.neckline") or pattern.has_run("front.top"),
+           label="The bust stretches over the body", why="Finished girth × (1 + stretch) against the body."),
+    Passes("hip", of=_round(1.0), limit=_at_the_leg, stretched=True, place="front.side",
+           when=lambda pattern: pattern.has_run("front.leg"), label="The hip stretches over the body",
+           why="The suit at the top of the leg × (1 + stretch) against the body there, between waist and hip."),
+    Passes("leg", "leg", on=("front", "back"), stretched=True, label="The leg goes through its opening",
+           why="The leg opening at full stretch against the thigh."),
+)  # fmt: skip
 
 
 BLOCK = register_block(
@@ -477,7 +452,7 @@ BLOCK = register_block(
         EASE,
         FIGURES,
         draft,
-        gates,
+        PASSES,
         family="Swim",
         fits=("swim", "knit_close"),
         wants=("stretch_both",),

@@ -8,10 +8,9 @@ shoulder, armhole and side are only moved, so that they still fit the back. Comm
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
 from dataclasses import replace
 
-from caddet.core.blocks.bodice_darted import ELBOW_LINE, hand_gates
+from caddet.core.blocks.bodice_darted import ARM, ELBOW_LINE, HAND
 from caddet.core.drafting.cap import (
     SLEEVE_NEEDS,
     Cap,
@@ -37,7 +36,8 @@ from caddet.core.geometry.segments import Motion, Point, unit
 from caddet.core.pattern.edges import Finish
 from caddet.core.pattern.pattern import Pattern, Shown
 from caddet.core.recipe.context import Context, Result
-from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
+from caddet.core.recipe.passages import Passes
+from caddet.core.recipe.registry import Block, EaseLevel, Parameter, Values, register_block
 
 OPTIONS = (
     SCHOOL,
@@ -222,29 +222,10 @@ def _back(d: Drafting, upper: Upper, side: Path) -> DraftPiece:
     )
 
 
-def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
-    """The head through the fold and the back neckline; the arm in the armhole."""
-    neck = across("front", "fold_line", 2).measured(pattern) + run("back", "neckline", worn=True).measured(pattern)
-    around = pattern.run_length("front.armhole") + pattern.run_length("back.armhole")
-    found = [
-        Gate(
-            "head",
-            "Head goes through the neck",
-            neck,
-            context.measures["head"],
-            "front.facing_edge",
-            "The cowl's fold and the back neckline against the head.",
-        ),
-        Gate(
-            "arm",
-            "Arm goes into the armhole",
-            around,
-            context.measures["upper_arm"] * 1.1,
-            "front.armhole",
-            "The armhole against the arm and a tenth more.",
-        ),
-    ]
-    return [*found, *hand_gates(pattern, context)]
+HEAD = Passes(
+    "head", of=(across("front", "fold_line", 2), run("back", "neckline", worn=True)), place="front.facing_edge",
+    label="Head goes through the neck", why="The cowl's fold and the back neckline against the head.",
+)  # fmt: skip
 
 
 BLOCK = register_block(
@@ -258,7 +239,7 @@ BLOCK = register_block(
         EASE,
         FIGURES,
         draft,
-        gates,
+        (HEAD, ARM, HAND),
         family="Upper body",
         fits=("fitted_woven", "knit_relaxed"),
         wants=("drape", "bias"),

@@ -7,7 +7,6 @@ twice the neck's width and the top line are the reach wanted. Front and back sha
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
 
 from caddet.core.drafting.bands import band_piece, ring_seam
 from caddet.core.drafting.curves import bend, ease_into, hem_sinks, hem_to_centre
@@ -21,7 +20,8 @@ from caddet.core.pattern.edges import Edge, Finish
 from caddet.core.pattern.pattern import Pattern, Shown
 from caddet.core.pattern.seams import JoinKind, Seam
 from caddet.core.recipe.context import Context, Result
-from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
+from caddet.core.recipe.passages import Passes
+from caddet.core.recipe.registry import Block, EaseLevel, Parameter, Values, register_block
 from caddet.core.sentences import say
 
 OPTIONS = (
@@ -282,35 +282,10 @@ def _body(d: Drafting, name: str, top: Path, low_end: Point, side: Path) -> Draf
     )
 
 
-def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
-    """The head through the neck; the hand through cuff or sleeve; the arm lifts."""
-    neck = 2 * (pattern.run_length("front.neckline") + pattern.run_length("back.neckline"))
-    found = [
-        Gate(
-            "head",
-            "Head goes through the neck",
-            neck,
-            context.measures["head"],
-            "front.neckline",
-            "The neckline against the head. If it is less, make the neck wider.",
-        )
-    ]
-    end = (
-        run("cuff", "sleeve").measured(pattern)
-        if pattern.has("cuff")
-        else run("front", "end").measured(pattern) + run("back", "end").measured(pattern)
-    )
-    found.append(
-        Gate(
-            "hand",
-            "Hand goes through the sleeve",
-            end,
-            context.measures["hand"],
-            "front.end",
-            "Cuff or sleeve end against the hand round the knuckles.",
-        )
-    )
-    return found
+PASSES = (
+    Passes("head", "neck", label="Head goes through the neck", why="The neckline against the head. If it is less, make the neck wider."),
+    Passes("hand", "cuff", label="Hand goes through the sleeve", why="Cuff or sleeve end against the hand round the knuckles."),
+)  # fmt: skip
 
 
 BLOCK = register_block(
@@ -324,7 +299,7 @@ BLOCK = register_block(
         EASE,
         FIGURES,
         draft,
-        gates,
+        PASSES,
         family="Upper body",
         fits=("knit_relaxed", "loose_woven"),
         wants=("drape",),

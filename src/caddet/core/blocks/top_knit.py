@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import replace
 
 from caddet.core.drafting.bands import band_piece, quarters, ring_seam
@@ -18,7 +17,7 @@ from caddet.core.drafting.cap import (
     sleeve_seams,
     solve_cap,
 )
-from caddet.core.drafting.declare import edge, girth, promise, round_the, run, sew
+from caddet.core.drafting.declare import edge, girth, promise, run, sew
 from caddet.core.drafting.draft_piece import Dimension, DraftPiece
 from caddet.core.drafting.kit import Drafting, FitOf
 from caddet.core.drafting.torso import TORSO_FIGURES, TORSO_NEEDS, loose_half, loose_sides, side_slant
@@ -28,7 +27,8 @@ from caddet.core.pattern.pattern import Pattern, Shown
 from caddet.core.pattern.promises import Promise
 from caddet.core.pattern.seams import Seam
 from caddet.core.recipe.context import Context, Result
-from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
+from caddet.core.recipe.passages import Body, Passes
+from caddet.core.recipe.registry import Block, EaseLevel, Parameter, Values, register_block
 
 OPTIONS = (
     Parameter("style", "Made as", "choice", "tshirt", choices=(("tshirt", "T-shirt"), ("sweatshirt", "Sweatshirt"), ("tank", "Tank")),
@@ -207,44 +207,18 @@ def torso_closures(d: Drafting, front: Upper, back: Upper) -> tuple[Promise, ...
     )  # fmt: skip
 
 
-def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
-    """At full stretch: head through the neck, body in the girth, arm in the sleeve."""
-    give = 1 + context.sums["give"].value
-    neck = round_the(pattern, "neckband", "neckline", ("front", "back")) * give
-    found = [
-        Gate(
-            "head",
-            "Head goes through the stretched neckband",
-            neck,
-            context.measures["head"],
-            "neckband.neckline",
-            "The neckband at full stretch against the head. If it is less, make the neckline larger.",
-        ),
-        Gate(
-            "body",
-            "The bust stretches over the body",
-            girth("bust").measured(pattern) * give,
-            context.measures["bust"],
-            "front.bust",
-            "Finished girth × (1 + stretch) against the body.",
-        ),
-    ]
-    if pattern.has("sleeve"):
-        found.append(
-            Gate(
-                "hand",
-                "Hand goes through the sleeve",
-                pattern.run_length("sleeve.hem") * give,
-                context.measures["hand"],
-                "sleeve.hem",
-                "The sleeve's end at full stretch against the hand.",
-            )
-        )
-    return found
+PASSES = (
+    Passes("head", "neck", stretched=True, label="Head goes through the stretched neckband",
+           why="The neckband at full stretch against the head. If it is less, make the neckline larger."),
+    Passes("body", of=(girth("bust"),), limit=Body("bust"), stretched=True, place="front.bust",
+           label="The bust stretches over the body", why="Finished girth × (1 + stretch) against the body."),
+    Passes("hand", "hem", on=("sleeve",), stretched=True, label="Hand goes through the sleeve",
+           why="The sleeve's end at full stretch against the hand."),
+)  # fmt: skip
 
 
 BLOCK = register_block(
     Block("top.knit", "Knit top", "T-shirt, sweatshirt or tank: no darts, the cloth gives; bands at the neck, and for the sweatshirt at wrists and hem.",
-          (*UPPER_NEEDS, *TORSO_NEEDS, *SLEEVE_NEEDS, "head"), (), OPTIONS, EASE, FIGURES, draft, gates,
+          (*UPPER_NEEDS, *TORSO_NEEDS, *SLEEVE_NEEDS, "head"), (), OPTIONS, EASE, FIGURES, draft, PASSES,
           family="Upper body", fits=("knit_relaxed", "knit_close"), wants=("stretch",), schools=SCHOOLS)
 )  # fmt: skip

@@ -9,7 +9,6 @@ from __future__ import annotations
 
 import cmath
 import math
-from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -26,7 +25,8 @@ from caddet.core.geometry.segments import Cubic, Motion, Point, cross, inverse, 
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.pattern import LEFT_OF_MIDDLE, RIGHT_OF_MIDDLE, Pattern, Shown
 from caddet.core.recipe.context import Context, Result
-from caddet.core.recipe.registry import Block, CannotDraft, EaseLevel, Gate, Parameter, Values, register_block
+from caddet.core.recipe.passages import Body, Passes
+from caddet.core.recipe.registry import Block, CannotDraft, EaseLevel, Parameter, Values, register_block
 from caddet.core.sentences import Length, say
 
 OPTIONS = (
@@ -451,30 +451,22 @@ def _sleeve(
     )
 
 
-def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
-    """The head through a closed neck; the hand and the arm through the sleeve."""
-    found = []
-    if not all(part.pair for part in pattern.parts("front")):
-        neck = sum(run(name, "neckline", worn=True).measured(pattern) for name in ("front", "back", "sleeve"))
-        found.append(
-            Gate(
-                "head",
-                "Head goes through the neck",
-                neck * (1 + context.sums["give"].value),
-                context.measures["head"],
-                "front.neckline",
-                "The neckline, stretched as the cloth gives, against the head. If it is less, make it larger or open the front.",
-            )
-        )
-    return [
-        *found,
-        Gate("arm", "Arm goes into the sleeve", across("sleeve", "upper_arm").measured(pattern), context.measures["upper_arm"] + 20, "sleeve.raglan_front", say("The sleeve's width against the arm and {2 cm}.")),
-        Gate("hand", "Hand goes through the sleeve", pattern.run_length("sleeve.hem"), context.measures["hand"], "sleeve.hem", "The sleeve's hem against the hand round the knuckles."),
-    ]  # fmt: skip
+def _closed(pattern: Pattern) -> bool:
+    """Whether the front is closed, so that the head has to go through the neck."""
+    return not all(part.pair for part in pattern.parts("front"))
+
+
+PASSES = (
+    Passes("head", "neck", stretched=True, when=_closed, label="Head goes through the neck",
+           why="The neckline, stretched as the cloth gives, against the head. If it is less, make it larger or open the front."),
+    Passes("arm", of=(across("sleeve", "upper_arm"),), limit=Body("upper_arm", plus=20.0), place="sleeve.raglan_front",
+           label="Arm goes into the sleeve", why=say("The sleeve's width against the arm and {2 cm}.")),
+    Passes("hand", "hem", on=("sleeve",), label="Hand goes through the sleeve", why="The sleeve's hem against the hand round the knuckles."),
+)  # fmt: skip
 
 
 BLOCK = register_block(
     Block("top.raglan", "Raglan top", "A sleeve that runs up to the neck: easy in the shoulder, for tops and jackets.",
-          (*UPPER_NEEDS, *TORSO_NEEDS, "head", "upper_arm", "arm_length", "shoulder_to_elbow", "elbow", "wrist", "hand"), (), OPTIONS, EASE, FIGURES, draft, gates,
+          (*UPPER_NEEDS, *TORSO_NEEDS, "head", "upper_arm", "arm_length", "shoulder_to_elbow", "elbow", "wrist", "hand"), (), OPTIONS, EASE, FIGURES, draft, PASSES,
           family="Upper body", fits=("loose_woven", "jacket", "knit_relaxed"), schools=SCHOOLS)
 )  # fmt: skip

@@ -10,7 +10,6 @@ depth is part of the rise: forgotten, the crotch hangs lower by it. Common pract
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
 
 from caddet.core.drafting.bands import band_piece
 from caddet.core.drafting.declare import across, at_least, edge, girth, promise, run, sew
@@ -21,7 +20,8 @@ from caddet.core.geometry.paths import Path
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.pattern import Pattern, Shown
 from caddet.core.recipe.context import Context, Result
-from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
+from caddet.core.recipe.passages import Body, Passes
+from caddet.core.recipe.registry import Block, EaseLevel, Parameter, Values, register_block
 from caddet.core.sentences import Length, say
 
 OPTIONS = (
@@ -229,27 +229,12 @@ def _seat(d: Drafting, seat: float) -> DraftPiece:
     )
 
 
-def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
-    """The hips through the waist, the leg in the cuff."""
-    around = run("waistband", "waist").measured(pattern) + 2 * run("leg", "fly").measured(pattern)
-    return (
-        Gate(
-            "hips",
-            "Hips go through the waist",
-            around,
-            context.measures["hip"],
-            "leg.fly",
-            "The waistband and both sides of the fly against the hip.",
-        ),
-        Gate(
-            "room",
-            "Legs go round the seat",
-            2 * pattern.run_length("leg.waist") + pattern.run_length("seat.waist"),
-            context.measures["hip"] + 50,
-            "leg.waist",
-            say("The gathered width against the hip and {5 cm} to sit in."),
-        ),
-    )
+PASSES = (
+    Passes("hips", "waist", on=("leg", "gusset"), plus=(run("leg", "fly", 2.0),), place="leg.fly", label="Hips go through the waist",
+           why="The waistband and both sides of the fly against the hip."),
+    Passes("room", of=(run("leg", "waist", 2.0), run("seat", "waist")), limit=Body("hip", plus=50.0), place="leg.waist",
+           label="Legs go round the seat", why=say("The gathered width against the hip and {5 cm} to sit in.")),
+)  # fmt: skip
 
 
 BLOCK = register_block(
@@ -263,7 +248,7 @@ BLOCK = register_block(
         EASE,
         FIGURES,
         draft,
-        gates,
+        PASSES,
         family="Panels",
         fits=("loose_woven",),
         wants=("drape",),

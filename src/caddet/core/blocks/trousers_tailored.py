@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import replace
 
 from caddet.core.drafting.bands import band_piece, quarters, ring_seam
 from caddet.core.drafting.casing import casing_figures, casing_seams, grown_on
-from caddet.core.drafting.declare import at_least, edge, girth, opening, promise, round_the, run, sew
+from caddet.core.drafting.declare import at_least, edge, girth, promise, run, sew
 from caddet.core.drafting.draft_piece import Dimension, DraftNotch, DraftPiece, Drawn, level, line, pleat
 from caddet.core.drafting.kit import Drafting, FitOf, solve_between
 from caddet.core.drafting.legs import LEG_NEEDS, Leg, LegShape, crotch_figures, draw_leg, solve_crotch
@@ -15,11 +14,11 @@ from caddet.core.drafting.waist import taking_in
 from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
 from caddet.core.pattern.pattern import RIGHT_OF_MIDDLE, Pattern, Shown
-from caddet.core.pattern.promises import Promise
+from caddet.core.pattern.promises import Girth, Promise
 from caddet.core.pattern.seams import Seam
 from caddet.core.recipe.context import Context, Result
-from caddet.core.recipe.edits import Remedy
-from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
+from caddet.core.recipe.passages import Body, Mend, Passes
+from caddet.core.recipe.registry import Block, EaseLevel, Parameter, Values, register_block
 from caddet.core.sentences import say
 
 OPTIONS = (
@@ -411,75 +410,26 @@ def _without_darts(d: Drafting) -> Drafting:
     return Drafting(d.context, d.options, {**d.solved, "front_darts": 0.0}, d.findings)
 
 
-def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
-    """Hips through the waist, foot through the hem, thigh in the leg."""
-    top = 2 * (pattern.run_length("front.waist") + pattern.run_length("back.waist"))
-    found = []
-    if any(notch.name == "fly ends" for part in pattern.parts("front") for notch in part.notches):
-        around = round_the(pattern, "waistband", "waist", ("front", "back")) + 2 * opening(
-            pattern, "front", "crotch", "fly ends", from_end=True
-        )
-        found.append(
-            Gate(
-                "hips",
-                "Hips go through the waist",
-                around,
-                context.measures["hip"],
-                "front.crotch",
-                "The waist with the fly open, round both its sides, against the hip.",
-                (
-                    Remedy(
-                        "Lengthen the fly",
-                        override=(
-                            "fly",
-                            f"{((context.measures['hip'] - around) / 2 + context.sums['fly'].value + 10) / 10:.1f}cm",
-                        ),
-                    ),
-                )
-                if around < context.measures["hip"]
-                else (),
-            )
-        )
-    else:
-        found.append(
-            Gate(
-                "hips",
-                "Hips go through the top edge",
-                top,
-                context.measures["hip"],
-                "front.waist",
-                "The top edge before the elastic against the hip: it has to be pulled on over it.",
-            )
-        )
-    hem = pattern.run_length("front.hem") + pattern.run_length("back.hem")
-    found.append(
-        Gate(
-            "foot",
-            "Foot goes through the hem",
-            hem,
-            context.measures["ankle"] * 1.35,
-            "back.hem",
-            "The hem against heel and instep, about a third more than the ankle.",
-        )
-    )
-    thigh = girth("thigh").measured(pattern) / 2
-    if thigh:
-        found.append(
-            Gate(
-                "thigh",
-                "Thigh goes into the leg",
-                thigh,
-                context.measures["thigh"] + 10,
-                "back.inseam",
-                "The leg just below the crotch against the thigh.",
-            )
-        )
-    return found
+def _has_fly(pattern: Pattern) -> bool:
+    """Whether it opens in front."""
+    return any(notch.name == "fly ends" for part in pattern.parts("front") for notch in part.notches)
+
+
+PASSES = (
+    Passes("hips", "waist", when=_has_fly, place="front.crotch", label="Hips go through the waist",
+           why="The waist with the fly open, round both its sides, against the hip.",
+           mends=(Mend("Lengthen the fly", figure="fly", more=10.0),)),
+    Passes("hips", "waist", when=lambda pattern: not _has_fly(pattern), label="Hips go through the top edge",
+           why="The top edge before the elastic against the hip: it has to be pulled on over it."),
+    Passes("foot", "hem", label="Foot goes through the hem", why="The hem against heel and instep, about a third more than the ankle."),
+    Passes("thigh", of=(Girth("thigh", 0.5),), limit=Body("thigh", plus=10.0), place="back.inseam",
+           label="Thigh goes into the leg", why="The leg just below the crotch against the thigh."),
+)  # fmt: skip
 
 
 BLOCK = register_block(
     Block("trousers.tailored", "Trousers", "Front and back legs with a crotch solved to the body; darts, pleats or elastic at the waist.",
-          LEG_NEEDS, (), OPTIONS, EASE, FIGURES, draft, gates, family="Trousers", fits=("fitted_woven", "loose_woven", "knit_relaxed"), wants=("strong",),
+          LEG_NEEDS, (), OPTIONS, EASE, FIGURES, draft, PASSES, family="Trousers", fits=("fitted_woven", "loose_woven", "knit_relaxed"), wants=("strong",),
           schools={"darts": "Darts: the waist is shaped to the body and opens with a fly.", "pleats": "Pleats: the same cloth as the dart, folded and not sewn down; more room to sit.",
                    "elastic": "Elastic: the top is as wide as the hip and is drawn in; nothing to open."})
 )  # fmt: skip

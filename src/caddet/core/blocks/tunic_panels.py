@@ -6,7 +6,6 @@ Nearly everything is a rectangle; the rules are in inches as they are handed dow
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
 
 from caddet.core.drafting.declare import across, edge, promise, run, sew
 from caddet.core.drafting.draft_piece import Dimension, DraftNotch, DraftPiece, Drawn, line
@@ -17,8 +16,8 @@ from caddet.core.geometry.segments import Arc, Motion
 from caddet.core.pattern.pattern import LEFT_OF_MIDDLE, Pattern, Shown
 from caddet.core.pattern.seams import Part, Seam
 from caddet.core.recipe.context import Context, Result
-from caddet.core.recipe.edits import Remedy
-from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
+from caddet.core.recipe.passages import Mend, Passes
+from caddet.core.recipe.registry import Block, EaseLevel, Parameter, Values, register_block
 from caddet.core.sentences import say
 
 GODET_SEAMS = 50.8  # mm, the two inches of the godet that go into seams
@@ -287,60 +286,17 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     )
 
 
-def gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
-    """The head through neck and slit, the hand through the sleeve, the stride in the hem."""
-    slit = (
-        across("front", "slit").measured(pattern)
-        if any(part.feature("slit") for part in pattern.parts("front"))
-        else 0.0
-    )
-    neck = 2 * (pattern.run_length("front.neckline") + pattern.run_length("back.neckline"))
-    found = [
-        Gate(
-            "head",
-            "Head goes through the neck",
-            neck + 2 * slit,
-            context.measures["head"],
-            "front.neckline",
-            "The neck line and both sides of the slit against the head.",
-            (
-                Remedy(
-                    "Make the slit long enough",
-                    override=("slit", f"{((context.measures['head'] - neck) / 2 + 5) / 10:.1f}cm"),
-                ),
-            )
-            if neck + 2 * slit < context.measures["head"]
-            else (),
-        ),
-        Gate(
-            "hand",
-            "Hand goes through the sleeve",
-            pattern.run_length("sleeve.hem"),
-            context.measures["hand"],
-            "sleeve.hem",
-            "The wrist of the sleeve against the hand. If it is less, leave a slit there, or take the looser sleeve.",
-            (Remedy("Take the loose sleeve", option=("sleeve", "loose")),)
-            if pattern.run_length("sleeve.hem") < context.measures["hand"]
-            else (),
-        ),
-    ]
-    hem = 2 * (pattern.run_length("front.hem") + pattern.run_length("back.hem"))
-    if pattern.has("godet"):
-        hem += 2 * pattern.run_length("godet.hem")
-    found.append(
-        Gate(
-            "stride",
-            "Stride clears the hem",
-            hem,
-            context.sums["hem_round"].value,
-            "front.hem",
-            "All hems together against twice the stride.",
-            (Remedy("Put godets in the side seams", option=("godets", True)),)
-            if not pattern.has("godet") and hem < context.sums["hem_round"].value
-            else (),
-        )
-    )
-    return found
+PASSES = (
+    Passes("head", "neck", plus=(across("front", "slit", 2.0),), label="Head goes through the neck",
+           why="The neck line and both sides of the slit against the head.",
+           mends=(Mend("Make the slit long enough", figure="slit", more=5.0),)),
+    Passes("hand", "hem", on=("sleeve",), label="Hand goes through the sleeve",
+           why="The wrist of the sleeve against the hand. If it is less, leave a slit there, or take the looser sleeve.",
+           mends=(Mend("Take the loose sleeve", option=("sleeve", "loose")),)),
+    Passes("stride", "hem", on=("front", "back", "godet"), limit=lambda context: context.sums["hem_round"].value,
+           label="Stride clears the hem", why="All hems together against twice the stride.",
+           mends=(Mend("Put godets in the side seams", option=("godets", True)),)),
+)  # fmt: skip
 
 
 BLOCK = register_block(
@@ -354,7 +310,7 @@ BLOCK = register_block(
         EASE,
         FIGURES,
         draft,
-        gates,
+        PASSES,
         family="Panels",
         fits=("loose_woven",),
         wants=(),

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
 
 from caddet.core.drafting.bands import band_piece, quarters, ring_seam
 from caddet.core.drafting.declare import edge, promise, run, sew
@@ -14,7 +13,8 @@ from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Arc
 from caddet.core.pattern.pattern import Pattern, Shown
 from caddet.core.recipe.context import Context, Result
-from caddet.core.recipe.registry import Block, EaseLevel, Gate, Parameter, Values, register_block
+from caddet.core.recipe.passages import Passes
+from caddet.core.recipe.registry import Block, EaseLevel, Parameter, Values, register_block
 from caddet.core.sentences import say
 
 ON_EDGE = "it goes on the edge it was drafted for"
@@ -31,12 +31,6 @@ def edge_option(of: str) -> Parameter:
         5000.0,
         why=say("Its length all round. With 0 it is reckoned from the {of}.", of=of),
     )
-
-
-def no_gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
-    """Bands by themselves have to pass nothing; the garment they go on has its own gates."""
-    del pattern, context
-    return ()
 
 
 def _waistband(pattern: Pattern, context: Context, options: Values) -> Result:
@@ -117,7 +111,7 @@ register_block(
            Figure("cut_length", "Band, length with overlap", "seam_length + overlap", "Edge and overlap."),
            Figure("wrap_length", "Band of a wrap, cut", "seam_length + 1in", "For a wrap: the seam and an inch."),
            Figure("cut_depth", "Band, depth", "depth * if(shape_curved, 1, 2)", "A straight one is folded lengthwise: twice its depth.")),
-          _waistband, no_gates, family="Bands and collars", wants=("body",))
+          _waistband, family="Bands and collars", wants=("body",))
 )  # fmt: skip
 
 
@@ -142,20 +136,10 @@ def _cuff(pattern: Pattern, context: Context, options: Values) -> Result:
     )
 
 
-def _cuff_gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
-    around = pattern.run_length("cuff.sleeve")
-    if pattern.has_run("cuff.overlap"):
-        return ()  # it opens
-    return (
-        Gate(
-            "hand",
-            "Hand goes through the cuff",
-            around,
-            context.measures["hand"],
-            "cuff.sleeve",
-            "A closed cuff against the hand round the knuckles.",
-        ),
-    )
+HAND = Passes(
+    "hand", of=(run("cuff", "sleeve"),), place="cuff.sleeve", unless="overlap", label="Hand goes through the cuff",
+    why="A closed cuff against the hand round the knuckles.",
+)  # fmt: skip
 
 
 register_block(
@@ -167,7 +151,7 @@ register_block(
                   "Round the wrist and easy; closed, the hand has to go through."),
            Figure("cut_length", "Cuff, length with overlap", "seam_length + overlap", "Edge and overlap."),
            Figure("cut_depth", "Cuff, depth", "depth * 2", "Folded lengthwise.")),
-          _cuff, _cuff_gates, family="Bands and collars", wants=("body",))
+          _cuff, (HAND,), family="Bands and collars", wants=("body",))
 )  # fmt: skip
 
 
@@ -204,18 +188,10 @@ def _neckband(pattern: Pattern, context: Context, options: Values) -> Result:
     )
 
 
-def _neckband_gates(pattern: Pattern, context: Context) -> Sequence[Gate]:
-    band = pattern.run_length("neckband.neckline")
-    return (
-        Gate(
-            "head",
-            "Head goes through the stretched band",
-            band * (1 + context.sums["give"].value),
-            context.measures["head"],
-            "neckband.neckline",
-            "The band at its full stretch against the head.",
-        ),
-    )
+HEAD = Passes(
+    "head", of=(run("neckband", "neckline"),), stretched=True, place="neckband.neckline",
+    label="Head goes through the stretched band", why="The band at its full stretch against the head.",
+)  # fmt: skip
 
 
 register_block(
@@ -228,7 +204,7 @@ register_block(
            Figure("cut_length", "Band, cut length", "band_length + seam * 2", "And two seams: with half-inch seams, 0.8 × neckline + 1 inch."),
            Figure("cut_depth", "Band, cut depth", "depth * 2 + seam * 2", "Twice its depth and two seams: 3 inches for 1 with half-inch seams."),
            Figure("give", "Stretch of the cloth", "max(stretch, 0)", "What the chosen cloth gives.", kind="count")),
-          _neckband, _neckband_gates, family="Bands and collars", wants=("stretch",))
+          _neckband, (HEAD,), family="Bands and collars", wants=("stretch",))
 )  # fmt: skip
 
 

@@ -12,7 +12,7 @@ from caddet.core.errors import CaddetError
 from caddet.core.geometry.paths import Path, contains
 from caddet.core.geometry.segments import Point, unit
 from caddet.core.pattern.edges import Edge, Finish
-from caddet.core.pattern.features import Bit, Feature, FeatureKind, Notch, Spot
+from caddet.core.pattern.features import Bit, Feature, FeatureKind, Notch
 from caddet.core.pattern.ids import Reference, other_side, own_name, reference
 from caddet.core.pattern.notions import Notion, NotionKind, Share
 from caddet.core.pattern.pattern import Fit, Opening, Pattern, shapes_of
@@ -232,33 +232,6 @@ def grain_inside(piece: Piece) -> Piece:
     x, y = shapely.get_coordinates(circle)[0]
     half = unit(b - a) * min(abs(b - a) / 2, circle.length * 0.9)
     return replace(piece, grain=replace(piece.grain, a=complex(x, y) - half, b=complex(x, y) + half))
-
-
-OPEN_FROM = (
-    "fly ends",
-    "zip end",
-    "opening ends",
-)  # the notches that blocks set where a seam is left open from there on
-
-
-def left_open(pattern: Pattern, around: str) -> float:
-    """By how much the openings that blocks leave lengthen the runs of a role when they are open, in mm."""
-    told = {part.ref.name for one in pattern.openings for part in one.edges}
-    total = 0.0
-    for piece in pattern.pieces:
-        for n, edge in enumerate(piece.edges):
-            beside = (piece.edges[n - 1], piece.edges[(n + 1) % len(piece.edges)])
-            if edge.finish == "opening" and edge.name.removesuffix("'") not in told:
-                total += 2 * edge.path.length * any(one.role == around for one in beside)
-        for notch in piece.notches:
-            if notch.name not in OPEN_FROM or not piece.has_run(notch.edge):
-                continue
-            block = block_of(piece, notch.edge)
-            along, whole = piece.along(Spot(notch.edge, notch.u)), piece.run_length(notch.edge)
-            lengths = [whole - along, along] if piece.edges[block.first].backwards else [along, whole - along]
-            for number, length in zip((block.before, block.behind), lengths, strict=True):
-                total += 2 * length * (piece.edges[number].role == around)
-    return total
 
 
 # --- features --------------------------------------------------------------------------------------

@@ -14,7 +14,6 @@ from caddet.core.parts.adding import (
     edge_below,
     grain_in,
     layer_of,
-    left_open,
     made_by_part,
     notion,
     run_words,
@@ -27,6 +26,7 @@ from caddet.core.parts.strips import mirrored_on, straight, strip_ring
 from caddet.core.pattern.dividing import pinned
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Feature, Notch
+from caddet.core.pattern.going_round import left_open
 from caddet.core.pattern.ids import own_name
 from caddet.core.pattern.notions import Share
 from caddet.core.pattern.pattern import Pattern
@@ -35,6 +35,7 @@ from caddet.core.pattern.reshaping import block_of
 from caddet.core.pattern.seams import Layer, Seam
 from caddet.core.pattern.surgery import sound
 from caddet.core.recipe.context import OF_THE_BODY, Context, Result
+from caddet.core.recipe.passages import USUAL, what_goes_through
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
 from caddet.core.shaping.finding import chosen_edges, on_free_edges, refused_as_stuck, said
@@ -52,7 +53,6 @@ KINDS = (
     ("swim", "Swim rubber"),
 )
 MOST_STRETCH = {"braided": 2.2, "knitted": 2.0, "non_roll": 1.7, "swim": 1.8}  # times its length; guesses
-GATES = {"waist": ("hip", "hips"), "neck": ("head", "head")}  # what passes through a run of a role
 
 
 def _how(pattern: Pattern, runs: list[tuple[Piece, str]], elastic: float, asked: str) -> tuple[str, str]:
@@ -255,10 +255,8 @@ def _passes(
 ) -> list[Finding]:
     """Whether the elastic lets through what has to pass: required stretch = (girth − what does not stretch) ÷ relaxed elastic."""
     around = pattern.role_at(runs[0][1])
-    measure, word = GATES.get(around, ("", ""))
-    if runs[0][0].role == "sleeve":
-        measure, word = "hand", "hand"
-    girth = context.measures.get(measure, 0.0)
+    word = what_goes_through(around, runs[0][0].role)
+    girth = USUAL[word].body(context) if word else None
     if not girth:
         return []
     whole = pattern.length(edges)

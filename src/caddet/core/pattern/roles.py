@@ -31,7 +31,7 @@ EDGE_ROLES = (
     "side", "inseam", "crotch", "fly", "centre_front", "centre_back", "neck", "armhole", "shoulder", "waist", "hem",
     "cap_front", "cap_back", "cap", "raglan", "raglan_front", "raglan_back", "underarm_front", "underarm_back",
     "inseam_front", "inseam_back", "crotch_front", "crotch_back", "panel", "inset", "top", "end", "overlap", "inside",
-    "outer", "inner", "front_edge", "facing_edge", "face", "mouth", "cuff", "join", "casing", "opening",
+    "outer", "inner", "front_edge", "facing_edge", "face", "mouth", "cuff", "join", "casing", "opening", "leg", "seat", "gusset",
 )  # fmt: skip
 CENTRES: Collection[str] = frozenset(("centre_front", "centre_back"))
 CROTCHES: Collection[str] = frozenset(("crotch", "crotch_front", "crotch_back"))
@@ -52,6 +52,9 @@ _EDGES: Mapping[str, str] = {
     "seam_left": "panel", "seam_right": "panel",
     "front_inseam": "inseam_front", "back_inseam": "inseam_back",
     "front_crotch": "crotch_front", "back_crotch": "crotch_back", "crotch_casing": "casing", "side_casing": "casing",
+    "leg_front": "leg", "leg_back": "leg", "sleeve": "join", "sleeve_join": "join", "godet_join": "inset", "seat_side": "seat",
+    "ledge": "seat", "strip_join": "gusset", "gusset_join": "gusset", "gusset_front": "gusset", "gusset_back": "gusset",
+    "front_body": "gusset", "back_body": "gusset", "front_sleeve": "gusset", "back_sleeve": "gusset",
     "front": "front_edge", "front_edge_left": "front_edge", "cuff_edge": "cuff", "leg_edge": "join", "hem_edge": "join",
 }  # fmt: skip
 _PIECES: Mapping[str, str] = {

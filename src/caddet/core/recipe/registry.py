@@ -19,10 +19,13 @@ from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe.context import Apply, Context, Result
 from caddet.core.recipe.context import Values as Values
 from caddet.core.recipe.ease import EaseLevel as EaseLevel
-from caddet.core.recipe.edits import Remedy
 from caddet.core.recipe.entries import StepEntry
 from caddet.core.recipe.parameters import NOTHING, LineNote
 from caddet.core.recipe.parameters import Parameter as Parameter
+from caddet.core.recipe.passages import Gate as Gate
+from caddet.core.recipe.passages import Mend as Mend
+from caddet.core.recipe.passages import Passes as Passes
+from caddet.core.recipe.passages import gates_of
 from caddet.core.recipe.stuck import CannotDraft as CannotDraft
 from caddet.core.recipe.stuck import Stuck as Stuck
 from caddet.core.recipe.values import as_value
@@ -30,21 +33,8 @@ from caddet.core.sentences import Sentence, say
 
 
 @dataclass(frozen=True, slots=True)
-class Gate:
-    """An inequality of use, measured on the finished pattern: ``value ≥ limit`` (mm)."""
-
-    name: str
-    label: str
-    value: float
-    limit: float
-    place: str
-    why: str
-    remedies: tuple[Remedy, ...] = ()
-
-
-@dataclass(frozen=True, slots=True)
 class Block:
-    """A block: what it needs, its figures, how it is drafted, and what must be possible in it.
+    """A block: what it needs, its figures, how it is drafted, what passes through it, and what else must be possible.
 
     ``family`` groups it for choosing, ``fits`` are the ways of fitting that suit it (the first is its
     own), ``wants`` what it asks of a cloth (see ``core.recipe.suitability``), ``schools`` a sentence for
@@ -61,13 +51,18 @@ class Block:
     ease: tuple[EaseLevel, ...]
     figures: tuple[Figure, ...]
     apply: Apply
-    gates: Callable[[Pattern, Context], Sequence[Gate]]
+    passes: tuple[Passes, ...] = ()
     family: str = "Other"
     fits: tuple[str, ...] = ()
     wants: tuple[str, ...] = ()
     schools: Mapping[str, str] = field(default_factory=dict)
+    more_gates: Callable[[Pattern, Context], Sequence[Gate]] = field(default=lambda pattern, context: ())
     reads: Callable[[Values], Sequence[str]] | None = None
     figures_in: Callable[[Values], tuple[Figure, ...]] = field(default=lambda options: ())
+
+    def gates(self, pattern: Pattern, context: Context) -> list[Gate]:
+        """What must be possible in the finished garment, measured on it."""
+        return [*gates_of(self.passes, pattern, context), *self.more_gates(pattern, context)]
 
     def needs_for(self, given: Mapping[str, Any]) -> tuple[str, ...]:
         """The measures it needs, with those that its options as given bring."""
@@ -221,7 +216,7 @@ def _no_draft(pattern: Pattern, context: Context, values: Values) -> Result:
     raise CannotDraft("a garment of outlines only is not drafted", "recipe")
 
 
-OUTLINES_ONLY = Block("", "Outlines", "Pieces traced or imported.", (), (), (), (), (), _no_draft, lambda p, c: ())
+OUTLINES_ONLY = Block("", "Outlines", "Pieces traced or imported.", (), (), (), (), (), _no_draft)
 
 
 def block_named(name: str) -> Block:
