@@ -94,7 +94,6 @@ def invented(window: MainWindow, qtbot: QtBot) -> Iterator[MainWindow]:
             (EaseLevel("hip", "Hip", 0.0, "hip"),),
             (Figure("wide", "How wide", "(hip + ease_hip) / 2", "Half."),),
             _mat,
-            lambda p, c: (),
         )
     )
     register_step(Step(
