@@ -149,3 +149,15 @@ def test_a_run_with_darts_shut_is_one_line_as_long_as_its_edges() -> None:
                         assert all(abs(a.end - b.start) < 1e-6 for a, b in pairwise(path.segments))
                         kept = piece.walked(run)[-1].end if at else piece.walked(run)[0].start
                         assert abs((path.end if at else path.start) - kept) < 1e-9
+
+
+def test_a_line_may_end_at_the_mouth_of_a_dart() -> None:
+    front = BODICE.piece("front")
+    _, a, _, b = front.legs("bust_dart")
+    for mouth in (a, b):
+        end = min(
+            (front.spot_at(key, front.nearest_on_run(key, mouth)[1]) for key in front.runs()),
+            key=lambda spot: abs(front.where(spot) - mouth),
+        )
+        after = cut_piece(BODICE, front, CutLine(front.spot_at(front.fold, 60.0), end), "s9")
+        _checked(after, front)

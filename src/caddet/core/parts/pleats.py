@@ -135,6 +135,8 @@ def pleats(pattern: Pattern, context: Context, values: Values) -> Result:
         raise Stuck(say("{count} pleats don't go on {length}", count=count, length=Length(length)), "count")
     shares = [low + (high - low) * (n + 1) / (lines + 1) for n in range(lines)]
     ends = across_from(piece, key, shares)
+    if any(_into_a_dart(piece, start, key) for start, _ in ends):
+        raise Stuck(say("the pleats would run into a dart; turn it elsewhere first"), "edges")
     opened = pattern
     for start, end in ends:
         with refused_as_stuck("deep"):
@@ -173,6 +175,18 @@ def pleats(pattern: Pattern, context: Context, values: Values) -> Result:
     return Result(after, findings=findings, changes=meant(pattern, "pleated"))
 
 
+def _into_a_dart(piece: Piece, start: Spot, key: str) -> bool:
+    """Whether a line from a place square into the piece comes to the side of a dart before it comes to an edge."""
+    here, along = piece.where(start), _inward(piece, key)
+    hits = [
+        (abs(point - here), bool(edge.dart))
+        for edge in piece.edges
+        for _, point in edge.path.crossings(here + along * 0.5, here + along)
+        if dot(point - here, along) > 5.0
+    ]
+    return min(hits, default=(0.0, False))[1]
+
+
 def across_from(piece: Piece, key: str, shares: Sequence[float], way: Point | None = None) -> list[tuple[Spot, Spot]]:
     """Lines from places on a run to the edge across from it, square to the run's middle or in a given direction."""
     length = piece.run_length(key)
@@ -190,9 +204,6 @@ def across_from(piece: Piece, key: str, shares: Sequence[float], way: Point | No
         if not hits:
             raise Stuck(say("the pleats meet no edge across from the {edge}", edge=said(key)), "edges")
         point = min(hits, key=lambda p: abs(p - here))
-        near = min(piece.edges, key=lambda edge: edge.path.nearest(point)[0])
-        if near.dart:
-            raise Stuck(say("the pleats would run into a dart; turn it elsewhere first"), "edges")
         run = min(piece.runs(), key=lambda k: piece.nearest_on_run(k, point)[0])
         found.append((start, piece.spot_at(run, piece.nearest_on_run(run, point)[1])))
     return found

@@ -79,12 +79,13 @@ def crossed(piece: Piece, line: Path, but: Sequence[Dart | Spot] = ()) -> tuple[
 
 
 def _meets(line: Path, side: Path) -> float | None:
-    """Where a line crosses a side, in mm along the line; its point does not count."""
+    """Where a line crosses a side, in mm along the line; the side's point and the line's own ends do not count."""
     passed = 0.0
     for segment in side.segments:
         for along, point in line.crossings(segment.start, segment.end):
             t = dot(point - segment.start, unit(segment.end - segment.start))
-            if -SAME <= t <= segment.length + SAME and passed + t > SAME:
+            inside = SAME < along < line.length - SAME
+            if inside and -SAME <= t <= segment.length + SAME and passed + t > SAME:
                 return along
         passed += segment.length
     return None
