@@ -17,6 +17,7 @@ from caddet.core.designs import Design
 from caddet.core.hands.offers import offers
 from caddet.core.hands.things import Thing, edge_thing, places_of
 from caddet.core.pattern.features import Dart
+from caddet.core.pattern.finding import chosen_edges
 from caddet.core.pattern.ids import reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe.document import BlockSource, Document, Recipe
@@ -25,7 +26,6 @@ from caddet.core.recipe.planning import begin_with
 from caddet.core.recipe.registry import STEPS, Step, block_named
 from caddet.core.recipe.typed import typed_text, typed_value
 from caddet.core.recipe.values import Formula, Number, Place
-from caddet.core.shaping.finding import chosen_edges
 from caddet.core.shaping.framing import spot_point
 from caddet.desk.widgets.fields import AmountField, Choices, LengthField
 from tests.desk.conftest import settle, type_into

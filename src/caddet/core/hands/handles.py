@@ -13,12 +13,12 @@ from caddet.core.errors import CaddetError
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Point, dot, unit
 from caddet.core.hands.things import Thing, places_of
+from caddet.core.pattern.finding import chosen_edges, chosen_pieces, place_on
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.recipe.parameters import Hand, Parameter
 from caddet.core.recipe.registry import Step
 from caddet.core.recipe.values import Place
-from caddet.core.shaping.finding import chosen_edges, chosen_pieces, place_on
 from caddet.core.shaping.framing import frame_point, on_one_piece, spot_point
 from caddet.core.shaping.hemline import HEMS, hem_corner
 

@@ -6,12 +6,12 @@ from typing import Any
 
 from caddet.core.errors import CaddetError
 from caddet.core.hands.things import Selection, Thing, places_of
+from caddet.core.pattern.finding import chosen_edges
 from caddet.core.pattern.ids import reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe.parameters import NAMING, Parameter
 from caddet.core.recipe.registry import Step
 from caddet.core.recipe.values import Place
-from caddet.core.shaping.finding import chosen_edges
 
 # the kinds of parameter that a thing can be given to, the one it means most first
 FOR: dict[str, tuple[str, ...]] = {

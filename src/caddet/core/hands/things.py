@@ -15,11 +15,11 @@ from caddet.core.geometry.offset import left_of
 from caddet.core.geometry.paths import Path, contains
 from caddet.core.geometry.segments import Line, Point
 from caddet.core.pattern.features import Dart, Notch, Spot
+from caddet.core.pattern.finding import chosen_edges
 from caddet.core.pattern.ids import id_of, own_name, reference, spoken
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.shaping.finding import chosen_edges
 
 ThingKind = Literal["piece", "edge", "corner", "dart", "notch", "level", "seam"]
 KINDS: dict[ThingKind, str] = {

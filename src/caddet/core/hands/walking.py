@@ -6,10 +6,10 @@ from typing import Literal
 
 from caddet.core.hands.taking import taken
 from caddet.core.hands.things import Thing, edge_thing, places_of, things
+from caddet.core.pattern.finding import chosen_edges
 from caddet.core.pattern.ids import reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
-from caddet.core.shaping.finding import chosen_edges
 
 Way = Literal["next", "before", "over", "in", "out", "seam"]
 

@@ -28,6 +28,7 @@ from caddet.core.parts.adding import (
 from caddet.core.parts.pockets import BAG, HAND, ROOM, hand_of
 from caddet.core.pattern.edges import Edge, Finish
 from caddet.core.pattern.features import Feature, Notch
+from caddet.core.pattern.finding import chosen_pieces
 from caddet.core.pattern.ids import reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Cut, Piece
@@ -35,7 +36,6 @@ from caddet.core.pattern.promises import Across, Promise, Run
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.shaping.finding import chosen_pieces
 from caddet.core.shaping.framing import frame_point
 
 TURN = 30.0  # mm, the deep turn at a patch pocket's mouth: 1 cm and 2 cm, common practice

@@ -12,6 +12,7 @@ from caddet.core.figures.sums import Given, add_up
 from caddet.core.parts.adding import finish_runs
 from caddet.core.parts.rounds import one_round
 from caddet.core.pattern.combine import prefixed
+from caddet.core.pattern.finding import chosen_edges, on_free_edges, said
 from caddet.core.pattern.ids import Reference, reference
 from caddet.core.pattern.pattern import Fit, Pattern
 from caddet.core.pattern.piece import Cut, Piece
@@ -22,7 +23,6 @@ from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Block, Parameter, Step, Stuck, Values, block_named, register_step
 from caddet.core.recipe.values import as_value
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.shaping.finding import chosen_edges, on_free_edges, said
 
 PARTS = (
     ("neckband", "Neckband"), ("turtleneck", "Turtleneck"), ("cowl_collar", "Cowl collar"), ("hem_band", "Hem band"), ("collar", "Collar"),

@@ -19,6 +19,7 @@ from caddet.core.parts.adding import (
 )
 from caddet.core.parts.rounds import every_round, one_round
 from caddet.core.pattern.features import Notch
+from caddet.core.pattern.finding import on_free_edges, said
 from caddet.core.pattern.notions import Notion, Share
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Grain, Piece
@@ -27,7 +28,6 @@ from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, joined, say
-from caddet.core.shaping.finding import on_free_edges, said
 
 PACK = 2500.0  # mm of ready-made binding in a pack; common practice, no source
 SHORT_STRIP = 80.0  # mm, a bias strip that is not worth joining

@@ -21,6 +21,7 @@ from caddet.core.parts.adding import (
 from caddet.core.parts.strips import straight
 from caddet.core.pattern.dividing import pinned
 from caddet.core.pattern.features import Feature
+from caddet.core.pattern.finding import chosen_edges, measurable
 from caddet.core.pattern.pattern import Opening, Pattern
 from caddet.core.pattern.piece import Cut, Piece
 from caddet.core.pattern.reshaping import block_of
@@ -28,7 +29,6 @@ from caddet.core.pattern.surgery import sound
 from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.shaping.finding import chosen_edges, measurable
 
 THICK = 3.0  # mm a hole is longer than the button is wide: its thickness; common practice
 PAST = 3.0  # mm a hole across reaches past the centre line, where the shank pulls it; common practice

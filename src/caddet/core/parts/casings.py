@@ -26,6 +26,7 @@ from caddet.core.parts.strips import mirrored_on, straight, strip_ring
 from caddet.core.pattern.dividing import pinned
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Feature, Notch
+from caddet.core.pattern.finding import chosen_edges, on_free_edges, refused_as_stuck, said
 from caddet.core.pattern.going_round import left_open
 from caddet.core.pattern.ids import own_name
 from caddet.core.pattern.notions import Share
@@ -38,7 +39,6 @@ from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.passages import USUAL, what_goes_through
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.shaping.finding import chosen_edges, on_free_edges, refused_as_stuck, said
 
 HALF_INCH = 12.7
 LAP = 25.4  # mm the ends of an elastic lap: an inch, common practice

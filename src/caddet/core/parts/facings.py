@@ -37,6 +37,7 @@ from caddet.core.parts.strips import away, mirrored_on, straight, strip_ring, up
 from caddet.core.pattern.dividing import pinned
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Feature
+from caddet.core.pattern.finding import chosen_edges, chosen_pieces, on_free_edges, refused_as_stuck, said
 from caddet.core.pattern.ids import own_name, reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Cut, Piece
@@ -48,7 +49,6 @@ from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.shaping.finding import chosen_edges, chosen_pieces, on_free_edges, refused_as_stuck, said
 
 CAUGHT = "it is caught in the seam of the piece it faces"
 NEATENED = "neatened and left flat: turned under, it would show outside"

@@ -10,6 +10,7 @@ from caddet.core.geometry.segments import Arc, unit
 from caddet.core.parts.adding import ROLES, layer_of, made_by_part, run_words, with_part
 from caddet.core.pattern.cutting import CutLine, cut_piece
 from caddet.core.pattern.edges import Edge
+from caddet.core.pattern.finding import chosen_edges, chosen_pieces, refused_as_stuck, said
 from caddet.core.pattern.ids import own_name
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Cut, Grain, Piece
@@ -20,7 +21,6 @@ from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, say
-from caddet.core.shaping.finding import chosen_edges, chosen_pieces, refused_as_stuck, said
 from caddet.core.shaping.hemline import flared, hem_corner
 from caddet.core.shaping.openings import open_seam, seam_of
 

@@ -29,6 +29,7 @@ from caddet.core.parts.pleats import out_at_fold
 from caddet.core.parts.strips import less, trimmed
 from caddet.core.pattern.dart_forms import open_out
 from caddet.core.pattern.features import Bit, End, Feature, Spot
+from caddet.core.pattern.finding import chosen_pieces, refused_as_stuck, said
 from caddet.core.pattern.ids import own_name
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Cut, Piece
@@ -38,7 +39,6 @@ from caddet.core.pattern.surgery import sound
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.shaping.finding import chosen_pieces, refused_as_stuck, said
 
 JOIN = 10.0  # mm of allowance on facing and lining where they meet: together the 2 cm that the lining goes on
 LIES_UNDER = "it is caught in the seam of the piece it lines"

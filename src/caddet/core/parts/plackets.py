@@ -22,6 +22,7 @@ from caddet.core.parts.adding import (
 )
 from caddet.core.parts.rounds import rounds
 from caddet.core.pattern.edges import Edge
+from caddet.core.pattern.finding import chosen_edges, place_on, said_place
 from caddet.core.pattern.ids import reference
 from caddet.core.pattern.pattern import Opening, Pattern
 from caddet.core.pattern.piece import Cut, Piece
@@ -33,7 +34,6 @@ from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.recipe.values import Place
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.shaping.finding import chosen_edges, place_on, said_place
 
 STRIP = 30.0  # mm, a continuous placket's strip is cut so wide, net: folded it covers both sides
 SHORT, LONG = 88.9, 139.7  # mm, 3½ and 5½ inches: the slit of most adults' necks; common practice

@@ -11,6 +11,7 @@ from caddet.core.geometry.segments import Motion, Point, dot, unit
 from caddet.core.parts.adding import made_by_part
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Bit, End, Feature, Spot
+from caddet.core.pattern.finding import chosen_edges, chosen_pieces, measurable, refused_as_stuck, said
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.refused import Refused
@@ -19,7 +20,6 @@ from caddet.core.pattern.surgery import SLIVER, in_one, sound, spread
 from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, say
-from caddet.core.shaping.finding import chosen_edges, chosen_pieces, measurable, refused_as_stuck, said
 from caddet.core.shaping.joins import joined_as, meant
 
 

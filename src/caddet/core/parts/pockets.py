@@ -24,6 +24,7 @@ from caddet.core.pattern.cutting import CutLine, cut_piece
 from caddet.core.pattern.dividing import pinned
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Spot
+from caddet.core.pattern.finding import chosen_edges, chosen_pieces, on_seams, said
 from caddet.core.pattern.ids import own_name
 from caddet.core.pattern.notions import Share
 from caddet.core.pattern.pattern import Pattern
@@ -36,7 +37,6 @@ from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.shaping.finding import chosen_edges, chosen_pieces, on_seams, said
 from caddet.core.shaping.openings import seam_of
 
 ROOM = 25.4  # mm round the hand on every side: an inch, common practice

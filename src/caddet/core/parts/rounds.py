@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 
 from caddet.core.parts.adding import made_by_part
 from caddet.core.pattern.edges import Edge
+from caddet.core.pattern.finding import chosen_edges
 from caddet.core.pattern.ids import Reference, reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
@@ -15,7 +16,6 @@ from caddet.core.pattern.reshaping import block_of
 from caddet.core.pattern.seams import Layer, Part
 from caddet.core.recipe.registry import Stuck
 from caddet.core.sentences import say
-from caddet.core.shaping.finding import chosen_edges
 
 Node = tuple[str, str, bool]  # a run's name, its piece, and whether it is the other side's
 

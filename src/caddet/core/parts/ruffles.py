@@ -16,6 +16,7 @@ from caddet.core.parts.adding import ROLES, along_path, box, finish_runs, layer_
 from caddet.core.parts.rounds import one_round
 from caddet.core.parts.strips import strip
 from caddet.core.pattern.edges import Edge
+from caddet.core.pattern.finding import chosen_edges, refused_as_stuck, said
 from caddet.core.pattern.pattern import Fit, Pattern
 from caddet.core.pattern.piece import Cut, Grain, Piece
 from caddet.core.pattern.seams import Join, Layer, Part, Seam
@@ -24,7 +25,6 @@ from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.shaping.finding import chosen_edges, refused_as_stuck, said
 
 SELVEDGE = 30.0  # mm of the cloth's width that are not cut from
 TRIMMED = (50.8, 25.4, 0.0)  # mm, 2", 1", 0: from the open edge on, by quarter marks; common practice

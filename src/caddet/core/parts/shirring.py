@@ -8,6 +8,7 @@ from caddet.core.errors import Finding
 from caddet.core.geometry.segments import Point, dot, unit
 from caddet.core.parts.adding import drawn, made_by_part, notion, with_features, with_part
 from caddet.core.parts.pleats import across_from
+from caddet.core.pattern.finding import chosen_edges, chosen_pieces, on_seams, refused_as_stuck, said
 from caddet.core.pattern.notions import Share
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
@@ -16,7 +17,6 @@ from caddet.core.pattern.spreading import spread_lines
 from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, say
-from caddet.core.shaping.finding import chosen_edges, chosen_pieces, on_seams, refused_as_stuck, said
 from caddet.core.shaping.joins import meant
 from caddet.core.shaping.openings import seam_of
 

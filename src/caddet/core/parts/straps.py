@@ -8,13 +8,13 @@ from caddet.core.errors import Finding
 from caddet.core.parts.adding import ROLES, box, drawn, notion, with_features, with_notches, with_part, with_whys
 from caddet.core.parts.ties import strip_width
 from caddet.core.pattern.features import Notch, Spot
+from caddet.core.pattern.finding import place_on, said_place
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.recipe.values import Place
 from caddet.core.sentences import Length, say
-from caddet.core.shaping.finding import place_on, said_place
 
 SPARE = 50.0  # mm to trim after trying on; common practice
 KNOT, BOW = 150.0, 450.0  # mm more at an end that is tied in a knot, or a bow: 15 to 20 inches

@@ -6,6 +6,7 @@ from dataclasses import replace
 
 from caddet.core.errors import Finding
 from caddet.core.parts.adding import ROLES, box, drawn, layer_of, notion, run_words, with_features, with_part
+from caddet.core.pattern.finding import chosen_edges, said
 from caddet.core.pattern.notions import Notion
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
@@ -13,7 +14,6 @@ from caddet.core.pattern.seams import Join, Seam
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, say
-from caddet.core.shaping.finding import chosen_edges, said
 from caddet.core.shaping.framing import spot_point
 
 YARD_AND_HALF = 1371.6

@@ -30,13 +30,13 @@ from caddet.core.parts.adding import (
 from caddet.core.parts.strips import strip
 from caddet.core.pattern.cutting import CutLine, cut_piece
 from caddet.core.pattern.features import Feature
+from caddet.core.pattern.finding import chosen_edges, chosen_pieces, refused_as_stuck, said
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Cut, Piece
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, say
-from caddet.core.shaping.finding import chosen_edges, chosen_pieces, refused_as_stuck, said
 from caddet.core.shaping.framing import frame_point
 
 CLEAR = 10.0  # mm that trim keeps from seams, darts and a hem's turn

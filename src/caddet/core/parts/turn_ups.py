@@ -12,6 +12,7 @@ from caddet.core.geometry.segments import Motion
 from caddet.core.parts.adding import along_path, layer_of, made_by_part, notion, run_words, with_features, with_part
 from caddet.core.parts.rounds import rounds
 from caddet.core.pattern.features import Bit, Feature
+from caddet.core.pattern.finding import chosen_edges, only_runs, said, shapeable
 from caddet.core.pattern.notions import Notion, Share
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
@@ -21,7 +22,6 @@ from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Proposal, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, say
-from caddet.core.shaping.finding import chosen_edges, only_runs, said, shapeable
 from caddet.core.shaping.joins import meant
 
 

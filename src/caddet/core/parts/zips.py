@@ -26,6 +26,7 @@ from caddet.core.parts.adding import (
 from caddet.core.parts.strips import parallel_points
 from caddet.core.pattern.closed import closed_run
 from caddet.core.pattern.edges import Edge
+from caddet.core.pattern.finding import chosen_edges, measurable, on_seams, only_runs, said
 from caddet.core.pattern.ids import other_side
 from caddet.core.pattern.notions import ZIPS, Share
 from caddet.core.pattern.pattern import Opening, Pattern
@@ -38,7 +39,6 @@ from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.shaping.finding import chosen_edges, measurable, on_seams, only_runs, said
 from caddet.core.shaping.kinds import with_centre_seam
 from caddet.core.shaping.openings import open_seam, seam_of
 

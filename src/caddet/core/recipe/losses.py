@@ -6,9 +6,9 @@ from collections.abc import Sequence
 
 from caddet.core.pattern.ids import Reference, own_name
 from caddet.core.pattern.pattern import Pattern
+from caddet.core.pattern.stuck import Lost
 from caddet.core.recipe.document import Recipe
 from caddet.core.recipe.stages import StepOutcome
-from caddet.core.recipe.stuck import Lost
 from caddet.core.sentences import say
 
 

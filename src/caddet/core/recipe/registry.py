@@ -16,6 +16,8 @@ from caddet.core.figures.language import Quantity
 from caddet.core.figures.sums import Figure
 from caddet.core.geometry.segments import Point
 from caddet.core.pattern.pattern import Pattern
+from caddet.core.pattern.stuck import CannotDraft as CannotDraft
+from caddet.core.pattern.stuck import Stuck as Stuck
 from caddet.core.recipe.context import Apply, Context, Result
 from caddet.core.recipe.context import Values as Values
 from caddet.core.recipe.ease import EaseLevel as EaseLevel
@@ -26,8 +28,6 @@ from caddet.core.recipe.passages import Gate as Gate
 from caddet.core.recipe.passages import Mend as Mend
 from caddet.core.recipe.passages import Passes as Passes
 from caddet.core.recipe.passages import gates_of
-from caddet.core.recipe.stuck import CannotDraft as CannotDraft
-from caddet.core.recipe.stuck import Stuck as Stuck
 from caddet.core.recipe.values import as_value
 from caddet.core.sentences import Sentence, say
 

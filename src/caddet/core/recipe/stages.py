@@ -22,6 +22,7 @@ from caddet.core.pattern.promises import CLOSES
 from caddet.core.pattern.refused import Refused
 from caddet.core.pattern.seams import TOLERANCE
 from caddet.core.pattern.soundness import fault
+from caddet.core.pattern.stuck import Lost
 from caddet.core.recipe.choices import Cloth
 from caddet.core.recipe.context import OF_THE_BODY, Context
 from caddet.core.recipe.ease import stretch_remark, usual_ease
@@ -30,7 +31,6 @@ from caddet.core.recipe.fits import refitted
 from caddet.core.recipe.judging import judged
 from caddet.core.recipe.registry import STEPS, TRACERS, Block, CannotDraft, Stuck, block_named
 from caddet.core.recipe.storing import pattern_of
-from caddet.core.recipe.stuck import Lost
 from caddet.core.recipe.suitability import suitability
 from caddet.core.recipe.values import Plain
 from caddet.core.sentences import say

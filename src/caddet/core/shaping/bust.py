@@ -13,13 +13,13 @@ from caddet.core.errors import CaddetError
 from caddet.core.geometry.segments import Point
 from caddet.core.pattern.bust import Cuts, bust_changed
 from caddet.core.pattern.features import Dart, Feature, Spot
+from caddet.core.pattern.finding import refused_as_stuck
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.roles import CENTRES
 from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.shaping.finding import refused_as_stuck
 
 ARMHOLES, LOWER = ("armhole", "raglan"), ("waist", "hem")
 HINGE = 2 / 3  # of the armhole from the shoulder down: a third up from the underarm

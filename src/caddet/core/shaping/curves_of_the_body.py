@@ -11,6 +11,7 @@ from dataclasses import dataclass
 
 from caddet.core.geometry.segments import Point
 from caddet.core.pattern.features import Spot
+from caddet.core.pattern.finding import refused_as_stuck
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.refused import Refused
@@ -18,7 +19,6 @@ from caddet.core.pattern.spreading import faired, overlap, spread_lines, tilted
 from caddet.core.recipe.context import OF_THE_BODY, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.shaping.finding import refused_as_stuck
 
 CENTRES = ("centre_back", "centre_front", "crotch", "crotch_front", "crotch_back")
 SIDES = ("side", "armhole")

@@ -12,6 +12,7 @@ from caddet.core.geometry.segments import Line, Point
 from caddet.core.pattern.assembly import remove, unfold
 from caddet.core.pattern.cutting import CutLine, cut_piece
 from caddet.core.pattern.features import Spot
+from caddet.core.pattern.finding import chosen_pieces, measurable, refused_as_stuck, said, said_place
 from caddet.core.pattern.ids import other_side
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
@@ -21,7 +22,6 @@ from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.recipe.values import Place
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.shaping.finding import chosen_pieces, measurable, refused_as_stuck, said, said_place
 from caddet.core.shaping.hemline import HEMS
 from caddet.core.shaping.joins import joined_as
 from caddet.core.shaping.lines import drawn_line

@@ -12,6 +12,7 @@ from caddet.core.pattern import dart_forms
 from caddet.core.pattern.blending import blend_seam
 from caddet.core.pattern.cutting import CutLine, cut_piece
 from caddet.core.pattern.features import Bit, Dart, Feature, Spot
+from caddet.core.pattern.finding import one_dart, place_on, said, said_place
 from caddet.core.pattern.ids import reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
@@ -20,7 +21,6 @@ from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.recipe.values import Place
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.shaping.finding import one_dart, place_on, said, said_place
 from caddet.core.shaping.framing import frame_point
 from caddet.core.shaping.joins import joined_as, meant
 

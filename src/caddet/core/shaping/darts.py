@@ -8,6 +8,7 @@ from typing import Any
 
 from caddet.core.errors import CaddetError
 from caddet.core.pattern.dart_forms import open_out
+from caddet.core.pattern.finding import one_dart, place_on, refused_as_stuck, said, said_place
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.spreading import faired
 from caddet.core.pattern.surgery import in_one
@@ -17,7 +18,6 @@ from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.recipe.values import Place
 from caddet.core.sentences import Sentence, say
-from caddet.core.shaping.finding import one_dart, place_on, refused_as_stuck, said, said_place
 
 NOT_INTO = ("fold", "opening")  # finishes of edges that a dart can't open into
 PARAMETERS = (

@@ -6,13 +6,13 @@ from collections.abc import Sequence
 
 from caddet.core.geometry.offset import left_of
 from caddet.core.geometry.segments import Point, dot, unit
+from caddet.core.pattern.finding import place_on
 from caddet.core.pattern.ids import reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
-from caddet.core.recipe.stuck import Lost, Stuck
+from caddet.core.pattern.stuck import Lost, Stuck
 from caddet.core.recipe.values import FramePoint, Place
 from caddet.core.sentences import say
-from caddet.core.shaping.finding import place_on
 
 
 def chord(piece: Piece, key: str) -> tuple[Point, Point]:

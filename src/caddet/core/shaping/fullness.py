@@ -9,6 +9,7 @@ from typing import Any
 
 from caddet.core.geometry.segments import Point, unit
 from caddet.core.pattern.features import Spot
+from caddet.core.pattern.finding import chosen_edges, place_on
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.refused import Refused
@@ -19,7 +20,6 @@ from caddet.core.recipe.parameters import Hand, LineNote
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.recipe.values import Place
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.shaping.finding import chosen_edges, place_on
 from caddet.core.shaping.joins import joined_as, meant
 
 HOLDS = (("gathered", "Gathered in"), ("pleated", "Pleated in"), ("eased", "Eased in"), ("loose", "As it is"))

@@ -10,6 +10,7 @@ from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Line, Motion, Point
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Spot
+from caddet.core.pattern.finding import chosen_edges, chosen_pieces, said
 from caddet.core.pattern.ids import own_name, reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
@@ -21,7 +22,6 @@ from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.shaping.finding import chosen_edges, chosen_pieces, said
 
 HEMS = ("hem", "casing")
 STRETCHES = (("none", "As it is cut"), ("quick", "As worn, quick rule"), ("exact", "As worn, exactly"))

@@ -6,13 +6,13 @@ from dataclasses import replace
 
 from caddet.core.errors import CaddetError
 from caddet.core.pattern.assembly import join_pieces
+from caddet.core.pattern.finding import measurable
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.promises import Run
 from caddet.core.pattern.seams import Join, JoinKind, Seam
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.shaping.finding import measurable
 
 
 def _seam(pattern: Pattern, values: Values) -> Seam:

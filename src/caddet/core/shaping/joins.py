@@ -6,11 +6,11 @@ from collections.abc import Mapping
 from dataclasses import replace
 
 from caddet.core.errors import Finding
+from caddet.core.pattern.finding import said
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.seams import Join, JoinKind, Layer, Seam
 from caddet.core.recipe.context import OF_THE_BODY
 from caddet.core.sentences import Length, say
-from caddet.core.shaping.finding import said
 
 KINDS: Mapping[str, JoinKind] = {"gathered": "gathered", "pleated": "pleated", "eased": "eased"}
 

@@ -13,6 +13,7 @@ from caddet.core.geometry.segments import Motion
 from caddet.core.pattern import assembly
 from caddet.core.pattern.combine import prefixed
 from caddet.core.pattern.edges import Edge, Finish
+from caddet.core.pattern.finding import chosen_pieces, measurable, refused_as_stuck, said
 from caddet.core.pattern.ids import reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Cut, Grain, Piece
@@ -21,7 +22,6 @@ from caddet.core.pattern.surgery import sound, split_edge
 from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.shaping.finding import chosen_pieces, measurable, refused_as_stuck, said
 
 STRAIGHT = 0.5  # mm by which an edge may leave the straight line and still be laid on a fold
 

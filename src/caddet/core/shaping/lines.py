@@ -10,6 +10,7 @@ from caddet.core.geometry.segments import Line, Point, cross, dot
 from caddet.core.pattern.cutting import CutLine, cut_piece
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Spot
+from caddet.core.pattern.finding import chosen_edges, place_on, said, said_place
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.surgery import replace_edge, sound
@@ -18,7 +19,6 @@ from caddet.core.recipe.parameters import Hand as Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.recipe.values import Place
 from caddet.core.sentences import Sentence, say
-from caddet.core.shaping.finding import chosen_edges, place_on, said, said_place
 from caddet.core.shaping.framing import frame_point, on_one_piece
 from caddet.core.shaping.hemline import blended
 

@@ -8,6 +8,7 @@ from typing import Any
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Point, smooth, unit
 from caddet.core.pattern.edges import Edge
+from caddet.core.pattern.finding import chosen_edges, only_runs, refused_as_stuck, said, shapeable
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.refused import Refused
@@ -17,7 +18,6 @@ from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.shaping.finding import chosen_edges, only_runs, refused_as_stuck, said, shapeable
 
 SHAPES = (("round", "Round"), ("deep", "Deep round"), ("v", "V"), ("square", "Square"), ("same", "As it is"))
 

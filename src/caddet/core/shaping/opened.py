@@ -8,6 +8,7 @@ from typing import Any
 from caddet.core.errors import Finding
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Point, cross, unit
+from caddet.core.pattern.finding import chosen_edges, measurable, place_on, refused_as_stuck, said, said_place
 from caddet.core.pattern.opening import inset, open_dart
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
@@ -17,7 +18,6 @@ from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.recipe.values import Place
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.shaping.finding import chosen_edges, measurable, place_on, refused_as_stuck, said, said_place
 from caddet.core.shaping.joins import joined_as
 
 PLUMB = 0.02  # sine of the angle to the grain

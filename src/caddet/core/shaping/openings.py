@@ -11,6 +11,7 @@ from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Line
 from caddet.core.pattern.edges import Edge, Finish
 from caddet.core.pattern.features import Spot
+from caddet.core.pattern.finding import chosen_edges, said
 from caddet.core.pattern.fragments import Fragment
 from caddet.core.pattern.ids import other_side
 from caddet.core.pattern.pattern import Pattern
@@ -21,7 +22,6 @@ from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.shaping.finding import chosen_edges, said
 from caddet.core.shaping.hemline import HEMS, hem_corner
 
 LEFT_SEWN = 10.0  # mm of a seam that stay closed above a slit

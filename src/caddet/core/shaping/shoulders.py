@@ -8,6 +8,7 @@ import math
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Line, Point, smooth, unit
 from caddet.core.pattern.assembly import separate, unfold
+from caddet.core.pattern.finding import measurable, only_runs, refused_as_stuck
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.refused import Refused
@@ -16,7 +17,6 @@ from caddet.core.pattern.surgery import edge_on, sound
 from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.shaping.finding import measurable, only_runs, refused_as_stuck
 
 NONE = say("no armhole here lies between a shoulder and a side")
 NO_PAIR = say("no shoulder of a front is sewn to one of a back here")

@@ -11,6 +11,7 @@ import math
 from caddet.core.errors import Finding
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Motion, Point, unit
+from caddet.core.pattern.finding import chosen_pieces, refused_as_stuck
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.refused import Refused
@@ -19,7 +20,6 @@ from caddet.core.pattern.surgery import edge_on, sound
 from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.shaping.finding import chosen_pieces, refused_as_stuck
 
 RUNS = ("cap_front", "cap_back", "underarm_back", "hem", "underarm_front")  # in the order of the outline
 TOP, WRIST = 60.0, 90.0  # mm to either side of the hinge over which cap and hem are drawn smooth

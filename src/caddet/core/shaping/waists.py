@@ -9,6 +9,7 @@ from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import smooth, unit
 from caddet.core.pattern.dividing import pinned
 from caddet.core.pattern.features import Spot
+from caddet.core.pattern.finding import chosen_pieces, lower_where, measurable, only_runs, refused_as_stuck, said
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Cut, Piece
 from caddet.core.pattern.reshaping import block_of, carried_along, redrawn
@@ -16,7 +17,6 @@ from caddet.core.pattern.surgery import sound
 from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.shaping.finding import chosen_pieces, lower_where, measurable, only_runs, refused_as_stuck, said
 from caddet.core.shaping.hemline import HEMS
 
 

@@ -7,6 +7,7 @@ from typing import Any
 
 from caddet.core.geometry.segments import Point
 from caddet.core.pattern.edges import Edge
+from caddet.core.pattern.finding import chosen_edges, chosen_pieces, lower_where, refused_as_stuck, said
 from caddet.core.pattern.ids import own_name, reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
@@ -16,7 +17,6 @@ from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.shaping.finding import chosen_edges, chosen_pieces, lower_where, refused_as_stuck, said
 from caddet.core.shaping.hemline import HEMS, with_neighbours
 
 

@@ -12,6 +12,13 @@ from caddet.core.geometry.curves import mapped, smooth_through
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Motion, Point, unit
 from caddet.core.pattern.edges import Edge
+from caddet.core.pattern.finding import (
+    chosen_edges,
+    chosen_pieces,
+    one_dart,
+    refused_as_stuck,
+    said,
+)
 from caddet.core.pattern.ids import reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
@@ -23,13 +30,6 @@ from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.parameters import Parameter
 from caddet.core.recipe.registry import Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.shaping.finding import (
-    chosen_edges,
-    chosen_pieces,
-    one_dart,
-    refused_as_stuck,
-    said,
-)
 from caddet.core.truing.blend import all_blended
 from caddet.core.truing.checks import NEARLY, ends_on, meeting_lines
 from caddet.core.truing.ends import end_moved, lengthened

@@ -5,6 +5,13 @@ from __future__ import annotations
 from dataclasses import replace
 
 from caddet.core.pattern.features import Notch
+from caddet.core.pattern.finding import (
+    chosen_edges,
+    place_on,
+    refused_as_stuck,
+    said,
+    said_place,
+)
 from caddet.core.pattern.ids import own_name, reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
@@ -13,13 +20,6 @@ from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.parameters import Parameter
 from caddet.core.recipe.registry import Step, Stuck, Values, register_step
 from caddet.core.sentences import Sentence, say
-from caddet.core.shaping.finding import (
-    chosen_edges,
-    place_on,
-    refused_as_stuck,
-    said,
-    said_place,
-)
 from caddet.core.shaping.joining import KINDS, agreeing
 from caddet.core.truing.ends import layer_lengthened
 from caddet.core.truing.notches import agreeing as notches_agreeing

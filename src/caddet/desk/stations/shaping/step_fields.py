@@ -11,11 +11,11 @@ from PyQt6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QLineEdit, QPla
 from caddet.core.errors import CaddetError
 from caddet.core.hands.gesture import Gesture
 from caddet.core.lengths import Unit
+from caddet.core.pattern.finding import said, said_place
 from caddet.core.recipe.parameters import NAMING, LineNote, Parameter
 from caddet.core.recipe.typed import typed_text
 from caddet.core.recipe.values import Formula, FramePoint, LinesValue, LineValue, Place, Points, References, TableValue
 from caddet.core.sentences import Sentence, say, told
-from caddet.core.shaping.finding import said, said_place
 from caddet.desk.widgets.fields import AmountField, Choices, PickOne, button, hint, label, read_number, show_number
 from caddet.desk.widgets.lines_field import LinesField
 

@@ -6,7 +6,7 @@ import re
 from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from dataclasses import replace
-from typing import Any
+from typing import Any, Protocol
 
 from caddet.core.errors import CaddetError
 from caddet.core.pattern.edges import Edge
@@ -17,9 +17,33 @@ from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.promises import FromFold, Promise
 from caddet.core.pattern.refused import Refused
 from caddet.core.pattern.roles import role_of_edge
-from caddet.core.recipe.stuck import Lost, Stuck
-from caddet.core.recipe.values import Place
+from caddet.core.pattern.stuck import Lost, Stuck
 from caddet.core.sentences import Length, Sentence, say
+
+
+class Place(Protocol):
+    """A place on an edge as a document names it: a share of it (0 to 1), or so many mm from one of its ends."""
+
+    @property
+    def edge(self) -> str:
+        """The edge, by reference."""
+        ...
+
+    @property
+    def share(self) -> float | None:
+        """The share, or None."""
+        ...
+
+    @property
+    def mm(self) -> float | None:
+        """The distance in mm, or None."""
+        ...
+
+    @property
+    def end(self) -> str:
+        """From which end the distance counts: ``start`` or ``end``."""
+        ...
+
 
 STEP = re.compile(r"s?[0-9]+")  # the id of a step, or the number of a part of it, below which it names what it makes
 
