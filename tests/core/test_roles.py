@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 from dataclasses import replace
+from pathlib import Path
 from types import MappingProxyType
 
 import pytest
 
+import caddet.core
 from caddet.core.designs import ORDER, design_named
 from caddet.core.errors import CaddetError
 from caddet.core.made import EvaluateRequest
@@ -98,6 +101,22 @@ def test_every_piece_and_edge_of_a_block_says_what_it_is(block: str) -> None:
                 assert edge.dart or edge.role in EDGE_ROLES or edge.own in NAMELESS, f"{edge.name} is a {edge.role!r}"
                 assert not (edge.role and edge.own in NAMELESS and edge.own != "end"), f"{edge.name} is a {edge.role!r}"
             assert all(feature.role for feature in piece.features) and all(dart.role for dart in piece.darts)
+
+
+def test_names_are_taken_apart_in_one_place() -> None:
+    """The stroke of the other side, and what stands before and behind a point in a name: only in ``pattern/ids.py``."""
+    core = Path(caddet.core.__file__).parent
+    rooms = ("pattern", "recipe", "drafting", "blocks", "shaping", "parts", "truing", "finishing", "fitting", "grading")
+    cut = re.compile(r"""(removesuffix|endswith)\(("'"|chr\(39\))\)|chr\(39\)|name\.r?partition""")
+    found = [
+        f"{path.relative_to(core)}:{number}"
+        for room in rooms
+        for path in (core / room).rglob("*.py")
+        if path != core / "pattern/ids.py"
+        for number, line in enumerate(path.read_text().split("\n"), 1)
+        if cut.search(line)
+    ]
+    assert not found
 
 
 def test_what_a_part_makes_is_no_piece_of_the_body() -> None:

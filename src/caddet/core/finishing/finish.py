@@ -16,7 +16,7 @@ from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import FLAT, Line, Point
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Notch, Spot
-from caddet.core.pattern.ids import reference
+from caddet.core.pattern.ids import base_name, reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Cut, Piece
 from caddet.core.recipe.choices import Finishing
@@ -72,7 +72,7 @@ def allowance(finishing: Finishing, edge: Edge) -> float:
     for text, mm in finishing.exceptions.items():
         ref = reference(text)
         exact = ref.key == edge.name
-        if (exact or (ref.name == edge.name.removesuffix("'") and not ref.mirrored)) and ref.marks <= edge.marks:
+        if (exact or (ref.name == base_name(edge.name) and not ref.mirrored)) and ref.marks <= edge.marks:
             rank = (len(ref.marks), exact)
             if best is None or rank > best[0]:
                 best = rank, mm

@@ -15,7 +15,7 @@ import shapely
 from shapely.affinity import affine_transform
 
 from caddet.core.geometry.segments import Motion, Point
-from caddet.core.pattern.ids import reference
+from caddet.core.pattern.ids import on_other_side, reference
 from caddet.core.pattern.pattern import Pattern, Shown
 from caddet.core.pattern.piece import Piece
 
@@ -80,7 +80,7 @@ class _Closing:
 
 def _flat(piece: Piece) -> tuple[shapely.Polygon, list[list[Point]], list[Point]]:
     """The piece with its darts closed, its darts as lines, and its waist."""
-    centre = 2 * piece.centre_x if piece.made.endswith("'") else 0.0  # where the middle of the body is in its frame
+    centre = 2 * piece.centre_x if on_other_side(piece.made) else 0.0  # where the middle of the body is in its frame
     closings = []
     for dart in piece.darts:
         _, a, apex, b = piece.legs(dart.id)

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from caddet.core.errors import Finding
 from caddet.core.pattern.fragments import Fragment
-from caddet.core.pattern.ids import Reference, own_name
+from caddet.core.pattern.ids import Reference, maker_of, own_name
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe.context import Context
 from caddet.core.recipe.edits import Remedy
@@ -68,7 +68,7 @@ def stuck_remedies(outcomes: Sequence[StepOutcome], drafted: Pattern | None) -> 
 
 def _makers(ref: Reference) -> set[str]:
     """The ids of the steps that a reference leans on."""
-    return {ref.name.partition(".")[0], *(mark.partition(".")[0].rstrip("ab") for mark in ref.marks)}
+    return {maker_of(ref.name), *(maker_of(mark).rstrip("ab") for mark in ref.marks)}
 
 
 def _without_marks(entry: StepEntry, ref: Reference) -> dict[str, Value]:

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from caddet.core.grading.nest import GradedSize
+from caddet.core.pattern.ids import own_name
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe.document import Document
 from caddet.core.recipe.evaluate import evaluate
@@ -106,4 +107,4 @@ def _pieces(first: Pattern, second: Pattern) -> Iterator[Change]:
 
 
 def _said(key: str) -> str:
-    return key.rpartition(".")[2].replace("_", " ")
+    return own_name(key).replace("_", " ")

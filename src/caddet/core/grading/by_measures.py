@@ -16,7 +16,7 @@ from caddet.core.grading.moving import bent, moved_by
 from caddet.core.grading.rules import with_pieces
 from caddet.core.pattern.features import Feature
 from caddet.core.pattern.how_often import of_piece
-from caddet.core.pattern.ids import reference
+from caddet.core.pattern.ids import maker_of, reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.sentences import say
@@ -98,7 +98,7 @@ def by_measures(
             piece=piece.label,
         )
         findings.append(Finding("grade.levels", sentence, piece.name, "look"))
-    pockets = {reference(p.made).name.partition(".")[0] for p in pattern.pieces if p.role == "pocket" and "." in p.made}
+    pockets = {maker_of(reference(p.made).name) for p in pattern.pieces if p.role == "pocket" and "." in p.made}
     pieces = {name: _with_pockets(pattern.piece(name), one, pockets, was, now) for name, one in pieces.items()}
     return with_pieces(pattern, pieces, size), tuple(findings)
 
@@ -108,7 +108,7 @@ def _with_pockets(before: Piece, piece: Piece, pockets: set[str], was: Body, now
 
     def larger(feature: Feature) -> Feature:
         """A placement about the middle of its upper edge."""
-        if feature.kind != "placement" or feature.name.partition(".")[0] not in pockets:
+        if feature.kind != "placement" or maker_of(feature.name) not in pockets:
             return feature
         points = [piece.where(end) for bit in feature.bits for end in (bit.a, bit.b)]
         xs, ys = [p.real for p in points], [p.imag for p in points]

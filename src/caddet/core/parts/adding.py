@@ -13,7 +13,7 @@ from caddet.core.geometry.paths import Path, contains
 from caddet.core.geometry.segments import Point, unit
 from caddet.core.pattern.edges import Edge, Finish
 from caddet.core.pattern.features import Bit, Feature, FeatureKind, Notch
-from caddet.core.pattern.ids import Reference, other_side, own_name, reference
+from caddet.core.pattern.ids import Reference, base_name, on_other_side, other_side, own_name, reference, stroke_of
 from caddet.core.pattern.notions import Notion, NotionKind, Share
 from caddet.core.pattern.pattern import Fit, Opening, Pattern, shapes_of
 from caddet.core.pattern.piece import Cut, Grain, GrainKind, Piece
@@ -33,13 +33,13 @@ ROLES = (("main", "The main cloth"), ("contrast", "A contrast"), ("lining", "The
 
 def below(step: str, key: str, more: str = "") -> str:
     """The name of what a step makes from a piece: ``s4.front_neckline``; the stroke of the other side stays at its end."""
-    base = key.removesuffix("'").replace(".", "_") + (f"_{more}" if more else "")
-    return f"{step}.{base}{chr(39) if key.endswith(chr(39)) else ''}"
+    base = base_name(key).replace(".", "_") + (f"_{more}" if more else "")
+    return f"{step}.{base}{stroke_of(key)}"
 
 
 def edge_below(piece: str, key: str) -> str:
     """The name of an edge of a piece that a step makes, after the one it comes from: ``s4.front_neckline.shoulder``."""
-    return f"{piece.removesuffix(chr(39))}.{own_name(key)}{chr(39) if key.endswith(chr(39)) else ''}"
+    return f"{base_name(piece)}.{own_name(key)}{stroke_of(key)}"
 
 
 def made_by_part(piece: Piece) -> bool:
@@ -57,7 +57,7 @@ def run_words(piece: Piece, key: str) -> str:
 
 def layer_of(key: str, marks: frozenset[str] = frozenset()) -> Layer:
     """One run as a layer."""
-    return (Part(Reference(key.removesuffix("'"), marks, key.endswith("'"))),)
+    return (Part(Reference(base_name(key), marks, on_other_side(key))),)
 
 
 def copied_seams(pattern: Pattern, names: Mapping[str, str], step: str, suffix: str = "") -> list[Seam]:
@@ -72,9 +72,9 @@ def copied_seams(pattern: Pattern, names: Mapping[str, str], step: str, suffix: 
                 mirrored = part.ref.mirrored
                 if new is None and (twin := names.get(other_side(part.ref.key))) is not None:
                     new = other_side(twin)
-                    mirrored = new.endswith("'")
+                    mirrored = on_other_side(new)
                 if new is not None:
-                    parts.append(replace(part, ref=Reference(new.removesuffix("'"), part.ref.marks, mirrored)))
+                    parts.append(replace(part, ref=Reference(base_name(new), part.ref.marks, mirrored)))
             layers.append(tuple(parts))
         if len(layers) >= 2 and all(layers[:2]):
             name = f"{step}.{seam.name.replace('.', '_')}{suffix}"

@@ -28,7 +28,7 @@ from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Feature, Notch
 from caddet.core.pattern.finding import chosen_edges, on_free_edges, refused_as_stuck, said
 from caddet.core.pattern.going_round import left_open
-from caddet.core.pattern.ids import own_name
+from caddet.core.pattern.ids import base_name, named_on, own_name, stroke_of
 from caddet.core.pattern.notions import Share
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
@@ -150,8 +150,8 @@ def _grown(pattern: Pattern, piece: Piece, key: str, step: str, net: float) -> P
         )
     (first, line, last), _ = mirrored_on(piece, key, net)
     stem, stroke = (
-        below(step, piece.made, f"{own_name(key)}_casing").removesuffix("'"),
-        "'" if piece.made.endswith("'") else "",
+        base_name(below(step, piece.made, f"{own_name(key)}_casing")),
+        stroke_of(piece.made),
     )
     new = [
         replace(first, name=f"{stem}.{own_name(piece.edges[block.before].name)}{stroke}", dart=""),
@@ -181,8 +181,8 @@ def _ends_sewn(before: Pattern, runs: list[tuple[Piece, str]], step: str) -> lis
     for piece, key in runs:
         block = block_of(piece, key)
         stem, stroke = (
-            below(step, piece.made, f"{own_name(key)}_casing").removesuffix("'"),
-            "'" if piece.made.endswith("'") else "",
+            base_name(below(step, piece.made, f"{own_name(key)}_casing")),
+            stroke_of(piece.made),
         )
         for n in (block.before, block.behind):
             old = piece.edges[n].name
@@ -193,7 +193,7 @@ def _ends_sewn(before: Pattern, runs: list[tuple[Piece, str]], step: str) -> lis
 
 def _marked(pattern: Pattern, runs: list[tuple[Piece, str]]) -> Pattern:
     """Notches where the elastic begins and ends in a band that the edges are sewn to. Raises :class:`Stuck`."""
-    keys = {key.removesuffix("'") for _, key in runs}
+    keys = {base_name(key) for _, key in runs}
     for one in pattern.seams:
         for number, layer in enumerate(one.layers):
             mine = [part for part in layer if part.ref.name in keys]
@@ -226,9 +226,7 @@ def casing_piece(pattern: Pattern, base: str, key: str, step: str, deep: float) 
     piece = pattern.piece(base)
     name = below(step, piece.made, f"{own_name(key)}_casing")
     names = {edge.name: edge_below(name, edge.name) for edge in piece.edges}
-    ring = strip_ring(
-        piece, key, deep, names, f"{name.removesuffix(chr(39))}.inner{chr(39) if name.endswith(chr(39)) else ''}"
-    )
+    ring = strip_ring(piece, key, deep, names, named_on(name, "inner"))
     edges = [
         replace(e, finish="raw", why=say("turned in and stitched down"), allowance=TURN)
         if own_name(e.name) == "inner"

@@ -38,7 +38,7 @@ from caddet.core.pattern.dividing import pinned
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Feature
 from caddet.core.pattern.finding import chosen_edges, chosen_pieces, on_free_edges, refused_as_stuck, said
-from caddet.core.pattern.ids import own_name, reference
+from caddet.core.pattern.ids import base_name, named_on, own_name, reference, stroke_of
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Cut, Piece
 from caddet.core.pattern.reshaping import block_of
@@ -76,7 +76,7 @@ def facing_piece(pattern: Pattern, base: str, key: str, step: str, values: Value
         key,
         float(values["width"]),
         names,
-        f"{name.removesuffix(chr(39))}.{INNER}{chr(39) if name.endswith(chr(39)) else ''}",
+        named_on(name, INNER),
     )
     ends = {names[piece.edges[block.before].name], names[piece.edges[block.behind].name]}
     inner = next(edge.name for edge in ring if edge.role == INNER)
@@ -224,7 +224,7 @@ def _grow(pattern: Pattern, piece: Piece, key: str, step: str, width: float) -> 
     with refused_as_stuck("width"):
         (first, line, last), over = mirrored_on(piece, key, width)
     del over
-    stem, stroke = below(step, piece.made, own_name(key)).removesuffix("'"), "'" if piece.made.endswith("'") else ""
+    stem, stroke = base_name(below(step, piece.made, own_name(key))), stroke_of(piece.made)
     new: list[Edge] = []
     seams: list[Seam] = []
     for old, part in ((piece.edges[block.before], first), (None, line), (piece.edges[block.behind], last)):
@@ -380,7 +380,7 @@ def all_in_one_piece(pattern: Pattern, base: str, step: str, values: Values) -> 
     cut_edge = Edge(f"{step}.cut", line)
     ring = [*chain, *part_behind, cut_edge, *(e.reversed() for e in reversed(part_before))]
     name = below(step, piece.made, "facing")
-    stem, stroke = name.removesuffix("'"), "'" if name.endswith("'") else ""
+    stem, stroke = base_name(name), stroke_of(name)
     edges = []
     for edge in ring:
         if edge is cut_edge:

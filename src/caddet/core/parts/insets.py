@@ -11,7 +11,7 @@ from caddet.core.parts.adding import ROLES, layer_of, made_by_part, run_words, w
 from caddet.core.pattern.cutting import CutLine, cut_piece
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.finding import chosen_edges, chosen_pieces, refused_as_stuck, said
-from caddet.core.pattern.ids import own_name
+from caddet.core.pattern.ids import base_name, own_name
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Cut, Grain, Piece
 from caddet.core.pattern.roles import UNDERARMS
@@ -268,9 +268,7 @@ def gores(pattern: Pattern, context: Context, values: Values) -> Result:
                 )
     if flare > 0:
         for piece in list(pattern.pieces):
-            keys = [
-                k for k in piece.runs() if k.removesuffix("'").startswith(f"{context.id}.") and own_name(k) == "cut"
-            ]
+            keys = [k for k in piece.runs() if base_name(k).startswith(f"{context.id}.") and own_name(k) == "cut"]
             for key in keys:
                 now = pattern.piece(piece.name)
                 pattern = pattern.with_piece(flared(now, key, flare, float(values["above"])))

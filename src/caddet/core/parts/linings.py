@@ -30,7 +30,7 @@ from caddet.core.parts.strips import less, trimmed
 from caddet.core.pattern.dart_forms import open_out
 from caddet.core.pattern.features import Bit, End, Feature, Spot
 from caddet.core.pattern.finding import chosen_pieces, refused_as_stuck, said
-from caddet.core.pattern.ids import own_name
+from caddet.core.pattern.ids import base_name, own_name, stroke_of
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Cut, Piece
 from caddet.core.pattern.reshaping import block_of
@@ -165,10 +165,10 @@ def _on_outline(piece: Piece, level: Feature) -> bool:
 
 def _renamed(name: str, made: str, key: str) -> str:
     """The name of an edge of the lining: its own name; with where it comes from when another piece brought it in."""
-    stem, stroke = key.removesuffix("'"), "'" if key.endswith("'") else ""
-    base = made.removesuffix("'")
+    stem, stroke = base_name(key), stroke_of(key)
+    base = base_name(made)
     own = stem.removeprefix(f"{base}.") if stem.startswith(f"{base}.") else stem.replace(".", "_")
-    return f"{name.removesuffix(chr(39))}.{own}{stroke}"
+    return f"{base_name(name)}.{own}{stroke}"
 
 
 def _renamed_dart(name: str, made: str, dart: str) -> str:

@@ -23,7 +23,7 @@ from caddet.core.parts.adding import (
 from caddet.core.parts.rounds import rounds
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.finding import chosen_edges, place_on, said_place
-from caddet.core.pattern.ids import reference
+from caddet.core.pattern.ids import base_name, reference
 from caddet.core.pattern.pattern import Opening, Pattern
 from caddet.core.pattern.piece import Cut, Piece
 from caddet.core.pattern.promises import Across, Promise, Run
@@ -265,7 +265,7 @@ def _round_through(pattern: Pattern, key: str) -> Layer:
         if not p.feature("band_fold") and not made_by_part(p)
     ]
     found = rounds(pattern, tuple(keys) or (key,))
-    name = key.removesuffix("'")
+    name = base_name(key)
     return next((one for one in found if any(part.ref.name == name for part in one.layer)), found[0]).layer
 
 

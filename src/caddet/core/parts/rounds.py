@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from caddet.core.parts.adding import made_by_part
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.finding import chosen_edges
-from caddet.core.pattern.ids import Reference, reference
+from caddet.core.pattern.ids import Reference, base_name, on_other_side, reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.refused import Refused
@@ -44,9 +44,9 @@ def rounds(pattern: Pattern, refs: Sequence[str], parameter: str = "edges") -> l
     runs: dict[Node, _Run] = {}
     named = {reference(one).name for one in refs}
     for piece, key in chosen_edges(pattern, refs, parameter):
-        if key.removesuffix("'") not in named and (piece.feature("band_fold") or made_by_part(piece)):
+        if base_name(key) not in named and (piece.feature("band_fold") or made_by_part(piece)):
             continue  # a part is not put on a band or another part unless that is named itself
-        name, other = key.removesuffix("'"), key.endswith("'")
+        name, other = base_name(key), on_other_side(key)
         try:
             block = block_of(piece, key)
         except Refused as refused:
@@ -56,7 +56,7 @@ def rounds(pattern: Pattern, refs: Sequence[str], parameter: str = "edges") -> l
             ends.reverse()
         marks = next((reference(one).marks for one in refs if reference(one).name == name), frozenset())
         run = _Run(piece, marks | piece.marks, (ends[0], ends[1]))
-        base = piece.name.removesuffix("'")
+        base = base_name(piece.name)
         runs[name, base, other] = run
         if piece.worn == 2:
             runs[name, base, not other] = run
@@ -75,7 +75,7 @@ def rounds(pattern: Pattern, refs: Sequence[str], parameter: str = "edges") -> l
                 left.pop(twin)
         if len(walk) == 1 and not closed:
             beside = runs[walk[0][0]].beside
-            names = {edge.name.removesuffix("'") for edge in beside if edge is not None}
+            names = {base_name(edge.name) for edge in beside if edge is not None}
             closed = len(names) == 2 and any(
                 {part.ref.name for part in seam.parts()} >= names for seam in pattern.seams if len(seam.layers) == 2
             )
@@ -156,7 +156,7 @@ def _next(pattern: Pattern, runs: dict[Node, _Run], node: Node, end: int) -> tup
 
 def _means(part: Part, edge: Edge) -> bool:
     """Whether a part of a seam means an edge, on either side of the body."""
-    return part.ref.name == edge.name.removesuffix("'") and part.ref.marks <= edge.marks
+    return part.ref.name == base_name(edge.name) and part.ref.marks <= edge.marks
 
 
 def _mates(layer: Layer, across: Layer, place: int) -> list[Part]:

@@ -31,6 +31,7 @@ from caddet.core.parts.strips import strip
 from caddet.core.pattern.cutting import CutLine, cut_piece
 from caddet.core.pattern.features import Feature
 from caddet.core.pattern.finding import chosen_edges, chosen_pieces, refused_as_stuck, said
+from caddet.core.pattern.ids import base_name
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Cut, Piece
 from caddet.core.recipe.context import Context, Result
@@ -276,7 +277,7 @@ def pad_piece(pattern: Pattern, base: str, step: str, values: Values) -> Piece:
     marks = {f"{step}.1", f"{step}.2"}
     edges = []
     for edge in upper.edges:
-        if edge.name.removesuffix("'") == f"{step}.cut":
+        if base_name(edge.name) == f"{step}.cut":
             edges.append(replace(edge, name=f"{name}.under", finish="turned", marks=frozenset()))
             continue
         new = edge_below(name, edge.name) if not edge.dart else edge.name

@@ -13,6 +13,7 @@ from caddet.core.parts.adding import along_path, layer_of, made_by_part, notion,
 from caddet.core.parts.rounds import rounds
 from caddet.core.pattern.features import Bit, Feature
 from caddet.core.pattern.finding import chosen_edges, only_runs, said, shapeable
+from caddet.core.pattern.ids import base_name
 from caddet.core.pattern.notions import Notion, Share
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
@@ -46,8 +47,8 @@ def _together(pattern: Pattern, refs: Sequence[str]) -> list[tuple[Piece, str]]:
     found = dict.fromkeys(chosen)
     for one in rounds(pattern, [key for _, key in hems]) if hems else ():
         names = {part.ref.name for part in one.layer}
-        if names & {key.removesuffix("'") for key in keys}:
-            found |= dict.fromkeys(hit for hit in hems if hit[1].removesuffix("'") in names)
+        if names & {base_name(key) for key in keys}:
+            found |= dict.fromkeys(hit for hit in hems if base_name(hit[1]) in names)
     return list(found)
 
 

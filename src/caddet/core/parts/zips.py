@@ -27,7 +27,7 @@ from caddet.core.parts.strips import parallel_points
 from caddet.core.pattern.closed import closed_run
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.finding import chosen_edges, measurable, on_seams, only_runs, said
-from caddet.core.pattern.ids import other_side
+from caddet.core.pattern.ids import base_name, other_side
 from caddet.core.pattern.notions import ZIPS, Share
 from caddet.core.pattern.pattern import Opening, Pattern
 from caddet.core.pattern.piece import Cut, Piece
@@ -111,7 +111,7 @@ def _one_zip(pattern: Pattern, runs: Sequence[tuple[Piece, str]]) -> None:
         part.ref.name for one in pattern.notions if one.kind == "zip" for share in one.along for part in share.layer
     }
     for piece, key in runs:
-        if key.removesuffix("'") in taken:
+        if base_name(key) in taken:
             raise Stuck(say("there is a zip in the {run} already", run=run_words(piece, key)), "edges")
 
 

@@ -15,9 +15,10 @@ from caddet.core.pattern.carrying import Part, taken_along
 from caddet.core.pattern.closed import Crossed, Shaping, from_tip
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Dart, Feature
+from caddet.core.pattern.ids import stroke_of
 from caddet.core.pattern.opened import region_of
 from caddet.core.pattern.piece import Piece
-from caddet.core.pattern.surgery import leg_stem, stroke_of
+from caddet.core.pattern.surgery import leg_stem
 
 STILL = Motion()
 
@@ -154,7 +155,7 @@ def _opening(shaping: Shaping, p: Point, q: Point, number: int, step: str) -> tu
         if lies_right == (number == 0):  # the first part is the one to the left of the line
             near, far = near.reversed(), far.reversed()
     inward, outward = from_tip(near, p).reversed(), from_tip(far, q)
-    stem, stroke = leg_stem(dart), stroke_of(dart)
+    stem, stroke = leg_stem(dart), stroke_of(dart.name)
     names = ("leg_a", "leg_b") if number == 1 else ("leg_b", "leg_a")  # leg a is met first in outline order
     pairs = ((0.0, 0.0), (1.0, 1.0)) if number == 1 else ((0.0, 1.0), (1.0, 0.0))
     return dart, [

@@ -14,6 +14,7 @@ from caddet.core.pattern.dividing import pinned
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Bit, End, Feature, FigureLine, Spot
 from caddet.core.pattern.fragments import Fragment
+from caddet.core.pattern.ids import on_other_side
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Cut, Piece, other_dart
 from caddet.core.pattern.refused import Refused
@@ -238,7 +239,7 @@ def refold(pattern: Pattern, piece: Piece, name: str) -> Pattern:
     Raises :class:`Refused` when it was not made of two halves, or one was changed without the other.
     """
     count = len(piece.edges)
-    mine = [not edge.name.endswith("'") for edge in piece.edges]
+    mine = [not on_other_side(edge.name) for edge in piece.edges]
     starts = [n for n in range(count) if mine[n] and not mine[n - 1]]
     differ = Refused(
         say("the two halves of the {label} differ, so it can't be folded", label=piece.label.lower()), "pieces"
@@ -271,16 +272,16 @@ def refold(pattern: Pattern, piece: Piece, name: str) -> Pattern:
     def on_half(end: End) -> bool:
         """Whether a place lies on the half that stays."""
         if isinstance(end, Spot):
-            return not end.edge.endswith("'")
+            return not on_other_side(end.edge)
         return ((end - a) / line).imag * (1 if side > 0 else -1) > -ALIKE
 
     features = [half(feature) for feature in piece.features]
     made = replace(
         piece,
         edges=(*own, fold),
-        darts=tuple(dart for dart in piece.darts if not dart.name.endswith("'")),
+        darts=tuple(dart for dart in piece.darts if not on_other_side(dart.name)),
         features=tuple(feature for feature in features if feature.bits),
-        notches=tuple(notch for notch in piece.notches if not notch.edge.endswith("'")),
+        notches=tuple(notch for notch in piece.notches if not on_other_side(notch.edge)),
         grain=piece.grain if on_half((piece.grain.a + piece.grain.b) / 2) else piece.grain.moved(over),
         figures=(),
         side="",

@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Bit, End, Feature, Spot
-from caddet.core.pattern.ids import Reference, reference
+from caddet.core.pattern.ids import Reference, base_name, reference
 from caddet.core.pattern.pattern import Fit, Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.promises import Across, FromFold, Girth, Measurement, Run
@@ -41,11 +41,11 @@ def renamed(pattern: Pattern, named: Callable[[str], str], back: Callable[[str],
     ``source``: what stands in front of the names of its levels from now on (:class:`Girth`).
     """
     own = {piece.made for piece in pattern.pieces}
-    here = own | {edge.name.removesuffix("'") for piece in pattern.pieces for edge in piece.edges}
+    here = own | {base_name(edge.name) for piece in pattern.pieces for edge in piece.edges}
 
     def ref(one: Reference) -> Reference:
         """A reference under the new name; to an edge of a piece that is not here, as it is."""
-        elsewhere = "." in one.name and one.name.rpartition(".")[0] not in own
+        elsewhere = "." in one.name and one.piece not in own
         return one if elsewhere and one.name not in here else replace(one, name=named(one.name))
 
     def of_id(text: str) -> str:

@@ -17,14 +17,14 @@ from caddet.core.pattern.closed import crossed, drawn_closed
 from caddet.core.pattern.dividing import kept_inside
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Dart, Spot
-from caddet.core.pattern.ids import Reference
+from caddet.core.pattern.ids import Reference, on_other_side
 from caddet.core.pattern.opened import edges_between, from_first, marked_at, opened_at, region_of
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Cut, Grain, Piece
 from caddet.core.pattern.refused import Refused
 from caddet.core.pattern.seams import Part as SeamPart
 from caddet.core.pattern.seams import Seam
-from caddet.core.pattern.surgery import check_inside, leg_stem, sound, stroke_of
+from caddet.core.pattern.surgery import check_inside, leg_stem, sound
 
 REACH = 1.0  # mm within which the line of a cut meets the tip of a contour dart
 
@@ -182,7 +182,7 @@ def _part(one: Side, number: int, step: str, freed: set[str], label: str) -> Pie
     )
     features = [kept_inside(piece, f, region, path, f"{step}.cut") for f in piece.features if f.name not in one.gone]
     whole = bool(piece.fold) and not part.fold
-    strokes = {edge.name.endswith("'") for edge in edges if not edge.dart}
+    strokes = {on_other_side(edge.name) for edge in edges if not edge.dart}
     figures = [
         line
         for line in piece.figures
@@ -203,7 +203,7 @@ def _part(one: Side, number: int, step: str, freed: set[str], label: str) -> Pie
 
 def _has_both(piece: Piece) -> bool:
     """Whether a whole piece was made of a half and its counterpart, so that its edges tell the side they lie on."""
-    return {edge.name.endswith("'") for edge in piece.edges if not edge.dart} == {True, False}
+    return {on_other_side(edge.name) for edge in piece.edges if not edge.dart} == {True, False}
 
 
 def from_first_piece(part: Piece, piece: Piece) -> Piece:
@@ -252,4 +252,4 @@ def _cut_seam(line: CutLine, step: str, label: str) -> Seam:
 
 
 def _leg(dart: Dart, leg: str, *, backwards: bool) -> SeamPart:
-    return SeamPart(Reference(f"{leg_stem(dart)}.leg_{leg}", dart.marks, bool(stroke_of(dart))), backwards)
+    return SeamPart(Reference(f"{leg_stem(dart)}.leg_{leg}", dart.marks, on_other_side(dart.name)), backwards)

@@ -11,7 +11,7 @@ from typing import Any, Protocol
 from caddet.core.errors import CaddetError
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Dart, Spot
-from caddet.core.pattern.ids import Reference, own_name, reference, spoken
+from caddet.core.pattern.ids import Reference, on_other_side, own_name, reference, spoken
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.promises import FromFold, Promise
@@ -98,7 +98,7 @@ def chosen_edges(pattern: Pattern, refs: Sequence[str], parameter: str = "edges"
 
 def _called(pattern: Pattern, ref: Reference) -> list[tuple[Piece, str]]:
     """The runs that a word of the trade without a piece means: those called so, or else those that are it."""
-    runs = [(piece, key) for piece in pattern.pieces for key in piece.runs() if key.endswith("'") == ref.mirrored]
+    runs = [(piece, key) for piece in pattern.pieces for key in piece.runs() if on_other_side(key) == ref.mirrored]
     role = role_of_edge(ref.name)
     so_called = [(piece, key) for piece, key in runs if own_name(key) == ref.name]
     return so_called or [(piece, key) for piece, key in runs if role and key in piece.runs_of(role)]

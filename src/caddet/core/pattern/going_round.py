@@ -7,6 +7,7 @@ from collections.abc import Collection
 from caddet.core.errors import CaddetError
 from caddet.core.pattern.features import Spot
 from caddet.core.pattern.how_often import of_piece
+from caddet.core.pattern.ids import base_name
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.promises import Run
@@ -26,7 +27,7 @@ def from_block(piece: Piece) -> bool:
 def runs_round(pattern: Pattern, role: str, of: Collection[str] = ()) -> list[tuple[Piece, str]]:
     """The runs of a role on the body of the garment (or on pieces of some roles), one for both sides of the body."""
     pieces = [p for p in pattern.pieces if from_block(p) and (p.role in of if of else p.role in BODY)]
-    found = {key.removesuffix("'"): (piece, key) for piece in pieces for key in reversed(piece.runs_of(role))}
+    found = {base_name(key): (piece, key) for piece in pieces for key in reversed(piece.runs_of(role))}
     return list(found.values())
 
 
@@ -38,7 +39,7 @@ def around(pattern: Pattern, role: str, of: Collection[str] = (), *, each: bool 
     runs = runs_round(pattern, role, of)
     if not runs:
         raise CaddetError(say("there is no {role} here", role=role.replace("_", " ")))
-    keys = {key.removesuffix("'") for _, key in runs}
+    keys = {base_name(key) for _, key in runs}
     for seam in pattern.seams:
         for one, other in ((0, 1), (1, 0)):
             names = {part.ref.name for part in seam.layers[one]}
@@ -66,7 +67,7 @@ def left_open(pattern: Pattern, around: str) -> float:
     for piece in pattern.pieces:
         for n, edge in enumerate(piece.edges):
             beside = (piece.edges[n - 1], piece.edges[(n + 1) % len(piece.edges)])
-            if edge.finish == "opening" and edge.name.removesuffix("'") not in told:
+            if edge.finish == "opening" and base_name(edge.name) not in told:
                 total += 2 * edge.path.length * any(one.role == around for one in beside)
         for notch in piece.notches:
             if notch.name not in OPEN_FROM or not piece.has_run(notch.edge):

@@ -79,12 +79,37 @@ def id_of(key: str, marks: frozenset[str]) -> str:
     """How one thing is told from all others: its key and all its marks, as text."""
     if not marks:
         return key
-    return f"{key.removesuffix(chr(39))}[{','.join(sorted(marks))}]{chr(39) if key.endswith(chr(39)) else ''}"
+    return f"{base_name(key)}[{','.join(sorted(marks))}]{stroke_of(key)}"
 
 
 def other_side(key: str) -> str:
     """The key of the mirrored counterpart."""
     return key.removesuffix("'") if key.endswith("'") else f"{key}'"
+
+
+def base_name(key: str) -> str:
+    """The key of a thing without the stroke of the other side: ``front.side`` of ``front.side'``."""
+    return key.removesuffix("'")
+
+
+def on_other_side(key: str) -> bool:
+    """Whether a key is that of the other side's."""
+    return key.endswith("'")
+
+
+def stroke_of(key: str) -> str:
+    """The stroke of the other side's, or nothing."""
+    return "'" if key.endswith("'") else ""
+
+
+def named_on(piece: str, own: str) -> str:
+    """The key of what is called so on a piece: ``side`` of ``front'`` is ``front.side'``."""
+    return f"{base_name(piece)}.{own}{stroke_of(piece)}"
+
+
+def maker_of(key: str) -> str:
+    """The first part of a key: the step that made it, or the piece of a block (``s4`` of ``s4.front.cut``)."""
+    return key.partition(".")[0]
 
 
 def own_name(key: str) -> str:

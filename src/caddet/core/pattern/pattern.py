@@ -12,7 +12,7 @@ from caddet.core.geometry.segments import Motion
 from caddet.core.pattern.edges import SAME, Edge
 from caddet.core.pattern.features import Spot
 from caddet.core.pattern.fragments import Fragment
-from caddet.core.pattern.ids import Reference, own_name, reference, spoken
+from caddet.core.pattern.ids import Reference, base_name, own_name, reference, spoken
 from caddet.core.pattern.notions import Needed, Notion, needed
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.promises import Meant, Promise
@@ -171,7 +171,7 @@ class Pattern:
 
     def letter(self, name: str) -> str:
         """The letter that a seam is shown with: A, B … Z, A2 … in the order of the seams."""
-        name = name.removesuffix("'")
+        name = base_name(name)
         number = next((i for i, seam in enumerate(self.seams) if seam.name == name), 0)
         return chr(65 + number % 26) + (str(number // 26 + 1) if number >= 26 else "")
 

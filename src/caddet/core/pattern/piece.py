@@ -16,7 +16,16 @@ from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import FLAT, Motion, Point
 from caddet.core.pattern.edges import SAME, Edge
 from caddet.core.pattern.features import Dart, End, Feature, FigureLine, Notch, Spot
-from caddet.core.pattern.ids import Reference, id_of, other_side, own_name, reference
+from caddet.core.pattern.ids import (
+    Reference,
+    base_name,
+    id_of,
+    named_on,
+    on_other_side,
+    other_side,
+    own_name,
+    reference,
+)
 from caddet.core.pattern.roles import Covers, Side, covers_of, role_of_piece
 from caddet.core.sentences import say
 
@@ -166,7 +175,7 @@ class Piece:
         """A run's key from its key or its own name (``side`` of the piece ``front`` is ``front.side``)."""
         if "." in name or name in self.runs():
             return name
-        return f"{self.made.removesuffix(chr(39))}.{name}{chr(39) if self.made.endswith(chr(39)) else ''}"
+        return named_on(self.made, name)
 
     def has_run(self, name: str) -> bool:
         """Whether it has an edge of that key or own name."""
@@ -279,7 +288,7 @@ class Piece:
     def on_edge(self, spot: Spot) -> tuple[int, float] | None:
         """The edge's index and the distance along its path at a spot; None when its cloth is gone."""
         best: tuple[int, float] | None = None
-        for index in self.indices(Reference(spot.edge.removesuffix("'"), frozenset(), spot.edge.endswith("'"))):
+        for index in self.indices(Reference(base_name(spot.edge), frozenset(), on_other_side(spot.edge))):
             edge = self.edges[index]
             share = edge.share_at(spot.u)
             if share is not None:
@@ -324,7 +333,7 @@ class Piece:
                 say("the place on {own_name} is no longer on {name}", own_name=own_name(spot.edge), name=self.name)
             )
         passed = 0.0
-        for index in self.indices(Reference(spot.edge.removesuffix("'"), frozenset(), spot.edge.endswith("'"))):
+        for index in self.indices(Reference(base_name(spot.edge), frozenset(), on_other_side(spot.edge))):
             edge = self.edges[index]
             if index == found[0]:
                 return passed + (edge.path.length - found[1] if edge.backwards else found[1])

@@ -70,8 +70,7 @@ class Run:
 
     def words(self) -> str:
         """What is measured."""
-        piece, _, run = self.ref.name.rpartition(".")
-        what = f"{piece} {run}".replace("_", " ").strip()
+        what = f"{self.ref.piece} {self.ref.own}".replace("_", " ").strip()
         return say("{what}, both halves", what=what) if self.worn else what
 
 

@@ -21,6 +21,7 @@ from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Motion, Point, unit
 from caddet.core.pattern.edges import SAME, Edge
 from caddet.core.pattern.features import Dart, Spot
+from caddet.core.pattern.ids import base_name, stroke_of
 from caddet.core.pattern.opened import marked_at, opened, opened_at
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
@@ -167,19 +168,14 @@ def check_inside(piece: Piece, points: Sequence[Point], crossed: Sequence[Dart] 
 def legs(dart: Dart, apex: Point, a: Point, b: Point) -> list[Edge]:
     """The two edges of a dart from its mouth over its apex."""
     return [
-        Edge(f"{leg_stem(dart)}.leg_a{stroke_of(dart)}", Path.polyline([a, apex]), dart=dart.id, marks=dart.marks),
-        Edge(f"{leg_stem(dart)}.leg_b{stroke_of(dart)}", Path.polyline([apex, b]), dart=dart.id, marks=dart.marks),
+        Edge(f"{leg_stem(dart)}.leg_a{stroke_of(dart.name)}", Path.polyline([a, apex]), dart=dart.id, marks=dart.marks),
+        Edge(f"{leg_stem(dart)}.leg_b{stroke_of(dart.name)}", Path.polyline([apex, b]), dart=dart.id, marks=dart.marks),
     ]
 
 
 def leg_stem(dart: Dart) -> str:
     """The name that the dart's legs begin with, on either half."""
-    return dart.name.removesuffix("'")
-
-
-def stroke_of(dart: Dart) -> str:
-    """The stroke that names of the mirrored half end with, or none."""
-    return "'" if dart.name.endswith("'") else ""
+    return base_name(dart.name)
 
 
 def pivot_dart(pattern: Pattern, piece: Piece, dart: Dart, spot: Spot, share: float, step: str) -> Pattern:

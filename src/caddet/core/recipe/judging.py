@@ -14,7 +14,7 @@ from caddet.core.geometry.segments import dot, unit
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Spot
 from caddet.core.pattern.fragments import Fragment
-from caddet.core.pattern.ids import own_name
+from caddet.core.pattern.ids import base_name, maker_of, own_name
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.soundness import fault
@@ -54,9 +54,8 @@ def unheld(pattern: Pattern) -> list[Finding]:
     sewn = pattern.sewn()
     for p, piece in enumerate(pattern.pieces):
         for feature in piece.features:
-            step, _, own = feature.name.rpartition(".")
             end = feature.bits[0].a if feature.bits else 0j
-            if not own.startswith("gathers") or not isinstance(end, Spot):
+            if not feature.role.startswith("gathers") or not isinstance(end, Spot):
                 continue
             if not any((p, e) in sewn for e, edge in enumerate(piece.edges) if edge.name == end.edge):
                 words = say(
@@ -64,7 +63,7 @@ def unheld(pattern: Pattern) -> list[Finding]:
                     edge=own_name(end.edge).replace("_", " "),
                     piece=piece.label.lower(),
                 )
-                found.append(Finding("step.fullness", words, f"recipe[{step}]", "look"))
+                found.append(Finding("step.fullness", words, f"recipe[{maker_of(feature.name)}]", "look"))
     return found
 
 
@@ -124,7 +123,7 @@ def _on_the_fold(piece: Piece, edge: Edge) -> bool:
 
 def _nearest_cut(piece: Piece, step: str) -> float:
     """The distance in mm from an edge that this step cut to another of the piece, where that is too little; else 0."""
-    fresh = [edge for edge in piece.edges if edge.name.removesuffix("'") == f"{step}.cut"]
+    fresh = [edge for edge in piece.edges if base_name(edge.name) == f"{step}.cut"]
     if not fresh or not step:
         return 0.0
     nearest = 2 * SEAM

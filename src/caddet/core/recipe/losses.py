@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from caddet.core.pattern.ids import Reference, own_name
+from caddet.core.pattern.ids import Reference, maker_of, own_name
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.stuck import Lost
 from caddet.core.recipe.document import Recipe
@@ -33,7 +33,7 @@ def why_lost(lost: Lost, recipe: Recipe, drafted: Pattern | None, outcomes: Sequ
     """The reason in a sentence. ``index`` counts the steps before the one that lost it."""
     ref, number = lost.ref, {step.id: n + 1 for n, step in enumerate(recipe.steps)}
     name = say("“{thing}”", thing=ref)
-    made_by = sorted({ref.name.partition(".")[0], *(mark.partition(".")[0].rstrip("ab") for mark in ref.marks)})
+    made_by = sorted({maker_of(ref.name), *(maker_of(mark).rstrip("ab") for mark in ref.marks)})
     for step in (one for one in made_by if one[:1] == "s" and one[1:].isdigit()):
         if step not in number:
             return say("{name} was made by a step that has been taken out.", name=name)

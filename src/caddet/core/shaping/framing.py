@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from caddet.core.geometry.offset import left_of
 from caddet.core.geometry.segments import Point, dot, unit
 from caddet.core.pattern.finding import place_on
-from caddet.core.pattern.ids import reference
+from caddet.core.pattern.ids import own_name, reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.stuck import Lost, Stuck
@@ -20,7 +20,7 @@ def chord(piece: Piece, key: str) -> tuple[Point, Point]:
     paths = piece.walked(key)
     start, end = paths[0].start, paths[-1].end
     if abs(end - start) < 1.0:
-        raise Stuck(say("the {edge} ends where it begins, so nothing can be told from it", edge=key.rpartition(".")[2]))
+        raise Stuck(say("the {edge} ends where it begins, so nothing can be told from it", edge=own_name(key)))
     return start, end
 
 

@@ -7,6 +7,7 @@ from dataclasses import replace
 
 from caddet.core.errors import Finding
 from caddet.core.pattern.finding import said
+from caddet.core.pattern.ids import base_name
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.seams import Join, JoinKind, Layer, Seam
 from caddet.core.recipe.context import OF_THE_BODY
@@ -68,7 +69,7 @@ def _lies(pattern: Pattern, layer: Layer, piece: str, key: str) -> bool:
 
 def _fitted_to(pattern: Pattern, key: str) -> set[str]:
     """The pieces that were solved to a run, and are solved again when it changes."""
-    name = key.removesuffix("'")
+    name = base_name(key)
     return {fit.piece for fit in pattern.fits if any(part.ref.name == name for layer in fit.edges for part in layer)}
 
 

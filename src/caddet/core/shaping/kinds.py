@@ -14,7 +14,7 @@ from caddet.core.pattern import assembly
 from caddet.core.pattern.combine import prefixed
 from caddet.core.pattern.edges import Edge, Finish
 from caddet.core.pattern.finding import chosen_pieces, measurable, refused_as_stuck, said
-from caddet.core.pattern.ids import reference
+from caddet.core.pattern.ids import on_other_side, reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Cut, Grain, Piece
 from caddet.core.pattern.seams import Join, Part, Seam
@@ -190,7 +190,7 @@ def onto_fold(pattern: Pattern, context: Context, values: Values) -> Result:
 
 def _halves(piece: Piece) -> bool:
     """Whether a whole piece is made of a half and its counterpart."""
-    strokes = {edge.name.endswith("'") for edge in piece.edges}
+    strokes = {on_other_side(edge.name) for edge in piece.edges}
     return not piece.pair and not piece.fold and strokes == {True, False}
 
 

@@ -9,6 +9,7 @@ from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Line, Point, smooth, unit
 from caddet.core.pattern.assembly import separate, unfold
 from caddet.core.pattern.finding import measurable, only_runs, refused_as_stuck
+from caddet.core.pattern.ids import on_other_side
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.refused import Refused
@@ -112,7 +113,7 @@ def one_lower(pattern: Pattern, context: Context, values: Values) -> Result:
                 pattern = separate(pattern, piece)
     right = values["side"] == "right"
     for piece, key in _armholes(pattern):
-        if key.endswith("'") is right:
+        if on_other_side(key) is right:
             with refused_as_stuck("by"):
                 pattern = pattern.with_piece(_sloped(pattern.piece(piece.name), key, float(values["by"])))
     return Result(measurable(pattern), changes=OF_THE_BODY)

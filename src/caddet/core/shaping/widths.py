@@ -8,7 +8,7 @@ from typing import Any
 from caddet.core.geometry.segments import Point
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.finding import chosen_edges, chosen_pieces, lower_where, refused_as_stuck, said
-from caddet.core.pattern.ids import own_name, reference
+from caddet.core.pattern.ids import base_name, own_name, reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.reshaping import block_of, redrawn, squared, widened
@@ -36,11 +36,7 @@ def _side_runs(pattern: Pattern, piece: Piece, hem: str) -> list[str]:
     found = []
     for index in (block.before, block.behind):
         edge = piece.edges[index]
-        if (
-            edge.finish not in ("fold", "opening")
-            and edge.name.removesuffix("'") not in closing
-            and edge.role not in CENTRES
-        ):
+        if edge.finish not in ("fold", "opening") and base_name(edge.name) not in closing and edge.role not in CENTRES:
             found.append(edge.name)
     return found
 

@@ -6,6 +6,7 @@ from PyQt6.QtWidgets import QGraphicsItem
 
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Motion, Point
+from caddet.core.pattern.ids import base_name
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.seams import Seam
 from caddet.core.truing.joins import Join, hollow, line_from
@@ -20,7 +21,7 @@ def laid_together(pattern: Pattern, join: Join) -> tuple[list[QGraphicsItem], Po
     piece, line = pattern.piece(end.piece), line_from(pattern, end)
     at, motions = line.start, [Motion(), Motion()]
     if join.seam:
-        seam = pattern.seam(join.seam.removesuffix("'"))
+        seam = pattern.seam(base_name(join.seam))
         best = _at_end(pattern, seam, at)
         first, other = (pattern.layer_fragments(seam.layers[n]) for n in (0, 1))
         items: list[QGraphicsItem] = [
