@@ -37,7 +37,7 @@ from caddet.core.recipe.registry import STEPS
 from caddet.core.recipe.stages import _meant
 from caddet.core.recipe.values import LinesValue, Number, Place
 from caddet.core.truing.notches import pairs
-from tests.making import WOVEN, drafted, full_people, pattern_of, step
+from tests.making import WOVEN, drafted, full_people, nine, pattern_of, step
 
 WHO = full_people()[0]
 BODICE = drafted("bodice.darted", WHO, sleeve=False)
@@ -251,3 +251,14 @@ def test_a_drawing_is_as_large_on_paper_as_it_says() -> None:
     root = ElementTree.fromstring(svg_pieces(made.cut, "Skirt"))
     _, _, wide, high = map(float, root.attrib["viewBox"].split())
     assert root.attrib["width"] == f"{wide:.3f}mm" and root.attrib["height"] == f"{high:.3f}mm"
+
+
+def test_a_second_dart_pivoted_into_one_hem_is_said_at_its_step() -> None:
+    who = next(one for one in nine() if len(pattern_of(drafted("skirt.straight", one)).piece("back").darts) == 2)
+    steps = tuple(
+        step("pivot_dart", dart=f"back.{dart}", to=Place(edge="back.hem", share=share))
+        for dart, share in (("back_dart", 0.3), ("back_dart_2", 0.6))
+    )
+    made = drafted("skirt.straight", who, steps=steps)
+    assert not [one.stuck for one in made.evaluated.outcomes if one.stuck]
+    assert [one.place for one in made.findings if one.code == "step.dart"] == ["recipe[s2]", "recipe[s3]"]

@@ -38,8 +38,12 @@ def judged(before: Pattern, after: Pattern, context: Context, place: str) -> lis
         if was is piece:
             continue
         earlier = [was] if was is not None else [one for one in before.pieces if one.made == piece.made]
-        known = {code for one in earlier for code, _ in _remarks(one, context)}
-        found += [Finding(code, words, place, "look") for code, words in _remarks(piece, context) if code not in known]
+        known = {(code, about) for one in earlier for code, about, _ in _remarks(one, context)}
+        found += [
+            Finding(code, words, place, "look")
+            for code, about, words in _remarks(piece, context)
+            if (code, about) not in known
+        ]
     changed = {piece.name for piece in after.pieces if piece.darts and old.get(piece.name) is not piece}
     missed = _missed(after, changed) if changed else []
     if missed:
@@ -67,13 +71,14 @@ def unheld(pattern: Pattern) -> list[Finding]:
     return found
 
 
-def _remarks(piece: Piece, context: Context) -> Iterator[tuple[str, Sentence]]:
-    """What is to be said of one piece as it is, with a code."""
+def _remarks(piece: Piece, context: Context) -> Iterator[tuple[str, str, Sentence]]:
+    """What is to be said of one piece as it is: a code, what of it that is about (a dart, an edge), and the words."""
     label = piece.label.lower()
     for edge in piece.edges:
         if edge.finish == "fold" and _bend(edge) > BENT:
             yield (
                 "step.fold",
+                edge.name,
                 say("The fold of the {piece} is no longer straight, so it can't be laid on one.", piece=label),
             )
         if edge.finish == "opening" and _on_the_fold(piece, edge):
@@ -81,7 +86,7 @@ def _remarks(piece: Piece, context: Context) -> Iterator[tuple[str, Sentence]]:
                 "The opening of the {piece} lies on the fold: a zip needs a seam. Give it a seam in the centre.",
                 piece=label,
             )
-            yield "step.opening", words
+            yield "step.opening", edge.name, words
     for dart in piece.darts:
         start = piece.legs(dart.id)[0]
         beside = piece.edges[start - 1]
@@ -92,7 +97,7 @@ def _remarks(piece: Piece, context: Context) -> Iterator[tuple[str, Sentence]]:
                 piece=label,
                 edge=beside.own.replace("_", " "),
             )
-            yield "step.dart", words
+            yield "step.dart", dart.name, words
     if near := _nearest_cut(piece, context.id):
         words = say(
             "The new edge of the {piece} comes within {near} of another edge: two seams need {room} between them.",
@@ -100,7 +105,7 @@ def _remarks(piece: Piece, context: Context) -> Iterator[tuple[str, Sentence]]:
             near=Length(near),
             room=Length(2 * SEAM),
         )
-        yield "step.near", words
+        yield "step.near", context.id, words
 
 
 def _bend(edge: Edge) -> float:
