@@ -13,6 +13,7 @@ from caddet.core.pipeline import make
 from caddet.core.recipe.context import Context
 from caddet.core.recipe.passages import USUAL, Body, Gate, Mend, Passes, gate_of, what_goes_through
 from caddet.core.recipe.registry import BLOCKS
+from caddet.core.recipe.values import Place
 from tests.core.test_contract import options_of
 from tests.making import KNIT, drafted, full_people, pattern_of, step
 
@@ -37,6 +38,14 @@ def test_the_hips_go_through_what_holds_the_waist_and_what_opens_there() -> None
     edges = 2 * (pattern.run_length("front.waist") + pattern.run_length("back.waist"))
     assert around(bare, "waist") == pytest.approx(edges) and left_open(bare, "waist") == pytest.approx(2 * zip_)
     assert gate.label == "Hips go through the waist" and gate.place == "front.waist"
+
+
+def test_an_opening_counts_as_far_as_it_goes_whatever_is_cut_across_it() -> None:
+    line = (Place(edge="back.side", share=0.12), Place(edge="back.zip", share=0.55))
+    yoke = drafted("skirt.straight", WHO, steps=(step("cut", line=line),))
+    assert len([piece for piece in pattern_of(yoke).pieces if piece.made == "back"]) == 2
+    before, after = (next(line for line in one.proof if line.name == "hips") for one in (SKIRT, yoke))
+    assert after.value == pytest.approx(before.value, abs=0.01)
 
 
 def test_a_limb_goes_through_one_of_two() -> None:
