@@ -198,7 +198,7 @@ def with_pieces(pattern: Pattern, pieces: Mapping[str, Piece], size: str) -> Pat
         pattern,
         pieces=tuple(pieces.get(piece.name, piece) for piece in pattern.pieces),
         fits=(),
-        promises=tuple(one for one in pattern.promises if one.agrees),
+        promises=(),  # of the base body; that two sides of a seam agree is walked along the seam
         meant=(),
     )
     return _running_on(pattern, _held_as_they_come(pattern, moved))
