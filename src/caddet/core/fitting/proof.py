@@ -215,7 +215,7 @@ def place_of(pattern: Pattern, promise: Promise) -> str:
 
 def _promise_lines(pattern: Pattern, promise: Promise) -> list[ProofLine]:
     """A promise measured on the pattern; what a step means to change of it counts as promised."""
-    value = promise.measured(pattern)
+    value = pattern.promised(promise)
     meant = [one for one in pattern.meant if one.promise == promise.name]
     wanted = promise.target + sum(one.amount for one in meant)
     off = value - wanted

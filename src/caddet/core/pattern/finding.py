@@ -160,7 +160,7 @@ def measurable(pattern: Pattern) -> Pattern:
     def there(promise: Promise) -> bool:
         """Whether what is promised can still be measured."""
         try:
-            promise.measured(pattern)
+            pattern.promised(promise)
         except CaddetError:
             return False
         folds = [one for one in promise.of if isinstance(one, FromFold)]

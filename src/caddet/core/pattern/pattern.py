@@ -250,6 +250,11 @@ class Pattern:
         found: float = self._kept(("length", part), lambda: sum(f.length for f in fragments) - _pleated(fragments))
         return found
 
+    def promised(self, promise: Promise) -> float:
+        """What a promise comes to on the pattern, in mm; worked out once. Raises :class:`CaddetError` when it can't be."""
+        found: float = self._kept(("promised", promise), lambda: promise.measured(self))
+        return found
+
     def needs(self) -> tuple[Needed, ...]:
         """The notions of all parts, measured on the pattern as it is."""
         return tuple(needed(notion, self.length) for notion in self.notions)

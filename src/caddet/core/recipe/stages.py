@@ -142,7 +142,7 @@ def _meant(before: Pattern, pattern: Pattern, changes: Collection[str], step: st
         if not named and not of_the_body:
             continue
         with suppress(CaddetError):
-            amount = promise.measured(pattern) - promise.measured(before)
+            amount = pattern.promised(promise) - before.promised(promise)
             forgiven = not promise.agrees or abs(amount) <= TOLERANCE
             if abs(amount) > CLOSES / 100 and (named or forgiven):
                 meant.append(Meant(promise.name, step, amount))

@@ -77,7 +77,7 @@ def blended(before: Pattern, after: Pattern) -> tuple[str, ...]:
     found = []
     for promise in before.promises:
         sides = len(promise.of) == 2 and promise.target == 0 and all(isinstance(one, Run) for one in promise.of)
-        if sides and abs(promise.measured(after) - promise.measured(before)) <= TOLERANCE:
+        if sides and abs(after.promised(promise) - before.promised(promise)) <= TOLERANCE:
             found.append(promise.name)
     return tuple(found)
 
