@@ -15,7 +15,7 @@ from caddet.core.geometry.curves import smooth_through
 from caddet.core.geometry.offset import ending_at, smooth_parts
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Line, Motion, Point, cross, dot, unit
-from caddet.core.pattern.closed import closed_up, shut_darts
+from caddet.core.pattern.closed import closed_up, shut_darts, shut_run
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.refused import Refused
@@ -42,10 +42,9 @@ def strip(
     block = block_of(piece, key)
     count = len(piece.edges)
     mine = [piece.edges[(block.first + n) % count] for n in range((block.last - block.first) % count + 1)]
-    motions = shut_darts(mine)
-    outer = closed_up([edge.moved(motion) for edge, motion in zip(mine, motions, strict=True) if not edge.dart])
+    outer, beyond = shut_run(piece, mine)
     before = [edge.reversed() for edge in away(piece, block.before, -1)]  # both lead away from the run
-    behind = [edge.moved(motions[-1]) for edge in away(piece, block.behind, 1)]
+    behind = [edge.moved(beyond) for edge in away(piece, block.behind, 1)]
     chain = Path.join(edge.path for edge in outer)
     lines = parallel_points(chain, width)
     ends = []
@@ -86,8 +85,7 @@ def away(piece: Piece, index: int, step: int) -> list[Edge]:
     while found[-1].dart:
         found.pop()
     if step > 0:
-        motions = shut_darts(found)
-        return closed_up([e.moved(m) for e, m in zip(found, motions, strict=True) if not e.dart])
+        return shut_run(piece, found)[0]
     # walked backwards: shut from the near end as well
     turned = [edge.reversed() for edge in found]
     motions = shut_darts(turned)

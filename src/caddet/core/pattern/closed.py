@@ -292,6 +292,53 @@ def closed_up(edges: Sequence[Edge]) -> list[Edge]:
     return found
 
 
+def shut_run(piece: Piece, edges: Sequence[Edge]) -> tuple[list[Edge], Motion]:
+    """Edges of a run in outline order with their darts shut and pleats folded, laid as the first one lies, end to end.
+
+    Gives them without the legs and without the cloth that pleats fold away, and how what lies behind the last one moves.
+    """
+    motion, found = Motion(), []
+    for n, edge in enumerate(edges):
+        if edge.dart:
+            if n and edges[n - 1].dart == edge.dart:  # behind its second leg: turned onto the first
+                tip = edge.path.start
+                angle = cmath.phase((edges[n - 1].path.start - tip) / (edge.path.end - tip))
+                motion = motion.after(Motion.rotation(angle, tip))
+            continue
+        rest: Edge | None = edge
+        for low, high, shut in _pleats_on(piece, edge):
+            if rest is None:
+                break
+            passed = edge.path.length - rest.path.length
+            before, behind = rest.split_at(low - passed)
+            rest = behind.split_at(high - low)[1] if behind is not None else None
+            if before is not None and low - passed > SAME:
+                found.append(before.moved(motion))
+            motion = motion.after(shut)
+        if rest is not None:
+            found.append(rest.moved(motion))
+    return closed_up(found), motion
+
+
+def _pleats_on(piece: Piece, edge: Edge) -> list[tuple[float, float, Motion]]:
+    """The pleats that open into an edge: from where to where along its path (mm), and what brings the far fold to the near one."""
+    found = []
+    for feature in piece.features:
+        if feature.kind != "pleat" or len(feature.bits) != 2:
+            continue
+        ends = []
+        for bit in feature.bits:
+            at = piece.on_edge(bit.a) if isinstance(bit.a, Spot) else None
+            if at is not None and piece.edges[at[0]] is edge:
+                ends.append((at[1], bit))
+        if len(ends) == 2:
+            (low, near), (high, far) = sorted(ends, key=lambda one: one[0])
+            here, there = (Path.polyline([piece.where(bit.b), piece.where(bit.a)]) for bit in (near, far))
+            turn = unit(here.end - here.start) / unit(there.end - there.start)
+            found.append((low, high, Motion(turn, here.end - turn * there.end)))
+    return sorted(found, key=lambda one: one[0])
+
+
 def closed_run(piece: Piece, key: str, at: float = 0.0) -> Path:
     """A run in its maker's direction with its darts shut, laid as the cloth lies so many mm along it.
 
