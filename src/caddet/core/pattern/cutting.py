@@ -12,7 +12,7 @@ import shapely.ops
 from caddet.core.geometry.curves import smooth_through
 from caddet.core.geometry.paths import Path, contains
 from caddet.core.geometry.segments import Point, dot, unit
-from caddet.core.pattern.across import Side, across
+from caddet.core.pattern.across import STILL, Side, across
 from caddet.core.pattern.closed import crossed, drawn_closed
 from caddet.core.pattern.dividing import kept_inside
 from caddet.core.pattern.edges import Edge
@@ -198,7 +198,8 @@ def _part(one: Side, number: int, step: str, freed: set[str], label: str) -> Pie
         grain=_grain_in(piece, region),
         side=piece.side if len(strokes) != 1 or not _has_both(piece) else "right" if True in strokes else "left",
     )
-    return sound(from_first_piece(part, piece)).moved(one.back)
+    made = sound(from_first_piece(part, piece))
+    return made if one.back == STILL else made.moved(one.back)
 
 
 def _has_both(piece: Piece) -> bool:
