@@ -108,6 +108,13 @@ def test_a_slit_frees_the_stride_wherever_the_skirt_hangs() -> None:
         assert plain.limit > 500 and slit.limit < plain.limit - 50, block
 
 
+def test_a_passage_round_pieces_that_were_taken_away_cannot_be_checked() -> None:
+    made = drafted("bodice.darted", WHO, steps=(step("take_away", pieces=("back",)),))
+    assert not made.evaluated.outcomes[0].stuck
+    (line,) = [one for one in made.proof if one.kind == "gate"]
+    assert not line.holds and "Can't be checked" in line.sentence and "the back is not there" in line.sentence
+
+
 def test_what_goes_through_an_edge_follows_from_its_role() -> None:
     assert what_goes_through("waist") == "hips" and what_goes_through("hem", "leg") == "foot"
     assert what_goes_through("hem", "sleeve") == what_goes_through("cuff") == "hand" and what_goes_through("hem") == ""

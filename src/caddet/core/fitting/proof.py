@@ -18,10 +18,9 @@ from caddet.core.pattern.combine import without_prefix
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.promises import CLOSES, Girth, Promise
 from caddet.core.pattern.seams import Seam
-from caddet.core.recipe.context import Context
 from caddet.core.recipe.document import Accepted, BlockSource
 from caddet.core.recipe.edits import Remedy
-from caddet.core.recipe.registry import Block, Gate
+from caddet.core.recipe.registry import Gate
 from caddet.core.recipe.stages import SourceOutcome
 from caddet.core.sentences import say
 from caddet.core.truing.checks import Trouble, troubles
@@ -158,10 +157,10 @@ def _source_gates(source: SourceOutcome, first: SourceOutcome, pattern: Pattern)
     if source.pattern is None or not isinstance(source.entry, BlockSource):
         return []
     if source is first:
-        return _tried(lambda: _gates(source.block, pattern, source.context), "gates", "gate", "Gates", "")
+        return _tried(lambda: _gates(source, pattern), "gates", "gate", "Gates", "")
     prefix = f"{source.entry.id}_"
     own = without_prefix(pattern, prefix)
-    lines = _tried(lambda: _gates(source.block, own, source.context), "gates", "gate", "Gates", "")
+    lines = _tried(lambda: _gates(source, own), "gates", "gate", "Gates", "")
     return [replace(line, name=prefix + line.name, place=prefix + line.place) for line in lines]
 
 
@@ -185,7 +184,7 @@ def _title(finding: Finding) -> str:
     return words.get(finding.code.partition(".")[0], "Look here")
 
 
-def _gates(block: Block, pattern: Pattern, context: Context) -> list[ProofLine]:
+def _gates(source: SourceOutcome, pattern: Pattern) -> list[ProofLine]:
     def value(gate: Gate) -> float:
         """What goes through: with what steps have made to open there."""
         return gate.value + pattern.opened(pattern.role_at(gate.place))
@@ -202,7 +201,7 @@ def _gates(block: Block, pattern: Pattern, context: Context) -> list[ProofLine]:
             gate.why,
             gate.remedies,
         )
-        for gate in block.gates(pattern, context)
+        for gate in source.block.gates(pattern, source.context, source.pattern)
     ]
 
 

@@ -12,6 +12,7 @@ from dataclasses import dataclass, field
 
 from caddet.core.errors import CaddetError
 from caddet.core.pattern.going_round import around, left_open, runs_round
+from caddet.core.pattern.ids import reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.promises import Measurement
 from caddet.core.recipe.context import Context
@@ -119,10 +120,11 @@ class Passes:
     mends: tuple[Mend, ...] = ()
 
 
-def gate_of(one: Passes, pattern: Pattern, context: Context) -> Gate | None:
+def gate_of(one: Passes, pattern: Pattern, context: Context, drafted: Pattern | None = None) -> Gate | None:
     """A passage worked out on a finished pattern; None where it does not matter, or the body does not tell.
 
-    Raises :class:`CaddetError` when what it goes through is not there.
+    ``drafted``: the pattern as its block drafted it. Raises :class:`CaddetError` when what it goes through is not there,
+    or a piece that it went round is gone.
     """
     if one.name == "stride" and one.limit is None:
         return _stride(one, pattern, context)
@@ -135,8 +137,8 @@ def gate_of(one: Passes, pattern: Pattern, context: Context) -> Gate | None:
     limit = body(context) if body is not None else None
     if limit is None:
         return None
-    if one.of == () and not runs_round(pattern, one.through, one.on):
-        raise CaddetError(say("there is no {edge} here", edge=one.through.replace("_", " ")))
+    if not one.of:
+        _check_whole(one, pattern, drafted or pattern)
     value, opened = _through(one, pattern, usual is not None and usual.each)
     if one.wide and value >= one.wide:
         return None
@@ -160,6 +162,15 @@ def _stride(one: Passes, pattern: Pattern, context: Context) -> Gate | None:
     why = "The hem round against twice the stride at that height. If it is less, one can only take short steps and the back seam splits."
     place = next((key for piece, key in runs_round(pattern, "hem") if piece.covers == "front"), "")
     return Gate("stride", "Stride clears the hem", value, limit, place, one.why or why, remedies)
+
+
+def _check_whole(one: Passes, pattern: Pattern, drafted: Pattern) -> None:
+    """Raise :class:`CaddetError` where a part of what something goes through was taken away."""
+    if not runs_round(pattern, one.through, one.on):
+        raise CaddetError(say("there is no {edge} here", edge=one.through.replace("_", " ")))
+    for piece, _ in runs_round(drafted, one.through, one.on):
+        if not pattern.pieces_meant(reference(piece.made)):
+            raise CaddetError(say("the {piece} is not there any more", piece=piece.label.lower()))
 
 
 def _through(one: Passes, pattern: Pattern, each: bool) -> tuple[float, float]:
@@ -193,6 +204,8 @@ def _remedy(mend: Mend, lacking: float, context: Context) -> Remedy:
     return Remedy(say(mend.label), override=(mend.figure, f"{longer / 10:.1f}cm"))
 
 
-def gates_of(passes: Sequence[Passes], pattern: Pattern, context: Context) -> list[Gate]:
-    """All passages that matter on a pattern, worked out."""
-    return [gate for one in passes if (gate := gate_of(one, pattern, context)) is not None]
+def gates_of(
+    passes: Sequence[Passes], pattern: Pattern, context: Context, drafted: Pattern | None = None
+) -> list[Gate]:
+    """All passages that matter on a pattern, worked out. Raises :class:`CaddetError` as :func:`gate_of` does."""
+    return [gate for one in passes if (gate := gate_of(one, pattern, context, drafted)) is not None]

@@ -60,9 +60,9 @@ class Block:
     reads: Callable[[Values], Sequence[str]] | None = None
     figures_in: Callable[[Values], tuple[Figure, ...]] = field(default=lambda options: ())
 
-    def gates(self, pattern: Pattern, context: Context) -> list[Gate]:
-        """What must be possible in the finished garment, measured on it."""
-        return [*gates_of(self.passes, pattern, context), *self.more_gates(pattern, context)]
+    def gates(self, pattern: Pattern, context: Context, drafted: Pattern | None = None) -> list[Gate]:
+        """What must be possible in the finished garment, measured on it; ``drafted``: as the block drafted it."""
+        return [*gates_of(self.passes, pattern, context, drafted), *self.more_gates(pattern, context)]
 
     def needs_for(self, given: Mapping[str, Any]) -> tuple[str, ...]:
         """The measures it needs, with those that its options as given bring."""
