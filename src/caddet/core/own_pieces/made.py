@@ -181,8 +181,8 @@ def _where(at: Point) -> Sentence | str:
 
 
 def _shown(piece: Piece) -> Shown:
-    """How a piece stands in the line drawing: a back by its name, all others from the front."""
-    return Shown("back" if "back" in piece.name.split("_") else "front", piece.name, both=piece.worn == 2)
+    """How a piece stands in the line drawing: a back from behind, all others from the front."""
+    return Shown("back" if piece.covers == "back" else "front", piece.name, both=piece.worn == 2)
 
 
 def _finished(before: Pattern, pattern: Pattern) -> Pattern:

@@ -16,6 +16,7 @@ from caddet.core.pattern.combine import beside
 from caddet.core.pattern.opening import inset
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.roles import CENTRES, role_of_edge
 from caddet.core.pattern.seams import Seam, part
 from caddet.core.recipe.registry import register_tracer
 from caddet.core.recipe.traced import PhotoEdge, PhotoPiece, PhotoTracing
@@ -29,6 +30,7 @@ from caddet.core.tracing.photo.sheets import SHEETS, view_by_corners
 from caddet.core.tracing.photo.view import Points, View
 
 EACH = 48  # places of an edge at which two halves are averaged
+UPRIGHT = (*CENTRES, "front_edge")  # the roles of edges that lie along the grain
 POINTED = 0.27  # up or down by across, 15 degrees, with which a line comes to a point on the fold
 UNLIKE = 8.0  # mm by which left and right may differ before it is told
 SCALE_OFF = 0.01  # of a known length
@@ -205,7 +207,7 @@ def _free(piece: PhotoPiece, table: Points, tolerance: float) -> Piece:
 def _plumb(piece: PhotoPiece, table: Points) -> complex:
     """The turn (a unit) that lays a centre, a fold or a front edge along the grain, straight down; as it lies without one."""
     for n, edge in enumerate(piece.edges[: len(piece.corners)]):
-        if edge.finish == "fold" or edge.name.startswith("centre_") or edge.name == "front_edge":
+        if edge.finish == "fold" or role_of_edge(edge.name) in UPRIGHT:
             a, b = table[piece.corners[n]], table[piece.corners[(n + 1) % len(piece.corners)]]
             way = complex(b - a) / max(abs(complex(b - a)), 1e-9)
             return (1j if way.imag >= 0 else -1j) / way
