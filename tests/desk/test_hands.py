@@ -50,6 +50,7 @@ KINDS: tuple[ParameterKind, ...] = (
     "text",
     "table",
     "place",
+    "corner",
     "points",
     "line",
     "lines",
@@ -105,7 +106,7 @@ def invented(window: MainWindow, qtbot: QtBot) -> Iterator[MainWindow]:
             Parameter("ratio", "A ratio", "ratio", 0.5, 0.0, 1.0), Parameter("count", "A count", "count", 3, 1, 9),
             Parameter("choice", "A choice", "choice", "a", choices=(("a", "First"), ("b", "Second"))), Parameter("flag", "A flag", "flag", False),
             Parameter("text", "A text", "text", ""), Parameter("table", "A table", "table", ()), Parameter("place", "A place", "place", None),
-            Parameter("points", "Some points", "points", ()), Parameter("line", "A line", "line", None), Parameter("lines", "Some lines", "lines", ()),
+            Parameter("corner", "A corner", "corner", None), Parameter("points", "Some points", "points", ()), Parameter("line", "A line", "line", None), Parameter("lines", "Some lines", "lines", ()),
             Parameter("edges", "Some edges", "edges", ()), Parameter("pieces", "Some pieces", "pieces", ()), Parameter("dart", "A dart", "dart", ()),
             Parameter("level", "A level", "level", ()), Parameter("seam", "A seam", "seam", ()),
         ),
@@ -153,6 +154,13 @@ def test_every_kind_by_pointer(invented: MainWindow, qtbot: QtBot) -> None:
     assert "A place" in hand.bar.asks.text()
     click(window, 0, 120)  # the place, on the left edge
     assert isinstance(hand.gesture.values["place"], values.Place)
+    assert "A corner" in hand.bar.asks.text()
+    click(window, wide - 4, 4)  # the nearest corner
+    corner = hand.gesture.values["corner"]
+    assert isinstance(corner, values.Corner) and (corner.edge, corner.end) in (
+        ("mat.top", "end"),
+        ("mat.right", "start"),
+    )
     assert "Some points" in hand.bar.asks.text()
     for x, y in ((60, 60), (120, 90)):
         click(window, x, y)
@@ -184,15 +192,16 @@ def test_every_kind_by_pointer(invented: MainWindow, qtbot: QtBot) -> None:
         on=True
     )
     moved = 0
-    for name in ("length", "high", "number", "angle", "ratio", "count", "place", "points", "line", "lines"):
+    for name in ("length", "high", "number", "angle", "ratio", "count", "place", "points", "line", "lines", "corner"):
         item = next(one for one in hand.handles if one.handle.parameter == name)
         before = hand.gesture.values.get(name)
         spot = item.scenePos()
-        by = place(window, 30, 25) - place(window, 0, 0)
+        by = place(window, 30, 25) if name != "corner" else place(window, -wide, 0)
+        by -= place(window, 0, 0)
         drag(window, spot, spot + by, qtbot, Qt.KeyboardModifier.AltModifier)
         assert hand.gesture.values.get(name) != before, name
         moved += 1
-    assert moved == 10 and hand.gesture.limit is None
+    assert moved == 11 and hand.gesture.limit is None
     length = next(one for one in hand.handles if one.handle.parameter == "length")
     spot = length.scenePos()
     drag(window, spot, spot + (place(window, 900, 0) - place(window, 0, 0)), qtbot)
@@ -200,9 +209,16 @@ def test_every_kind_by_pointer(invented: MainWindow, qtbot: QtBot) -> None:
     hand.bar.buttons["keep"].click()
     settle(qtbot, window)
     kept = window.bench.history.document.recipe.steps[-1]
-    assert kept.kind == "test_all" and {"place", "points", "line", "lines", "edges", "level", "pieces"} <= set(
-        kept.values
-    )
+    assert kept.kind == "test_all" and {
+        "place",
+        "corner",
+        "points",
+        "line",
+        "lines",
+        "edges",
+        "level",
+        "pieces",
+    } <= set(kept.values)
 
 
 def test_every_kind_by_keyboard(invented: MainWindow, qtbot: QtBot) -> None:
@@ -219,7 +235,7 @@ def test_every_kind_by_keyboard(invented: MainWindow, qtbot: QtBot) -> None:
     assert hand.gesture is not None
     fields = window.shape.fields
     assert fields is not None
-    lines = {"place": "mat.left@0.4", "points": "mat.top@0.4,-3cm; mat.top@0.7,-5cm", "line": "mat.left@0.5; mat.right@0.5",
+    lines = {"place": "mat.left@0.4", "corner": "mat.top@end", "points": "mat.top@0.4,-3cm; mat.top@0.7,-5cm", "line": "mat.left@0.5; mat.right@0.5",
              "lines": "mat.left@0.2; mat.right@0.2 | mat.left@0.8; mat.right@0.8", "edges": "mat.top, mat.left", "level": "mat.middle"}  # fmt: skip
     for name, text in lines.items():
         line = next(one for one in fields.fields[name].findChildren(QWidget) if hasattr(one, "show_value"))

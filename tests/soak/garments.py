@@ -20,7 +20,7 @@ from caddet.core.recipe import edits
 from caddet.core.recipe.evaluate import StageCache
 from caddet.core.recipe.history import History
 from caddet.core.recipe.registry import BLOCKS, STEPS, Parameter, Step, step_entry
-from caddet.core.recipe.values import Place
+from caddet.core.recipe.values import Corner, Place
 from tests.core.test_contract import options_of
 from tests.making import drafted, full_people, whole_bodies
 from tests.outside.cloth import joints, level_girth
@@ -127,6 +127,8 @@ def _any_value(parameter: Parameter, pattern: Pattern, chance: random.Random) ->
     runs = piece.runs()
     if parameter.kind == "place":
         return Place(edge=chance.choice(runs), share=round(chance.random(), 3))
+    if parameter.kind == "corner":
+        return Corner(edge=chance.choice(runs), end=chance.choice(("start", "end")))
     if parameter.notes is not None:
         return None  # a recipe written at random is read by a test of its own
     if parameter.kind in ("line", "lines"):

@@ -14,7 +14,7 @@ from caddet.core.recipe.entries import StepEntry
 from caddet.core.recipe.losses import found_in
 from caddet.core.recipe.registry import STEPS, step_entry
 from caddet.core.recipe.stages import StepOutcome, do_step
-from caddet.core.recipe.values import Place, References, Value
+from caddet.core.recipe.values import Corner, Place, References, Value
 from caddet.core.sentences import Length, say
 from caddet.core.truing.checks import Trouble, troubles
 from caddet.core.truing.joins import Join, joins
@@ -78,7 +78,7 @@ def _without_marks(entry: StepEntry, ref: Reference) -> dict[str, Value]:
         if isinstance(value, References):
             refs = tuple(str(ref.plain) if one == str(ref) else one for one in value.refs)
             found[name] = value.model_copy(update={"refs": refs})
-        elif isinstance(value, Place) and value.edge == str(ref):
+        elif isinstance(value, Place | Corner) and value.edge == str(ref):
             found[name] = value.model_copy(update={"edge": str(ref.plain)})
         else:
             found[name] = value

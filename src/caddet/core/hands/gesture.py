@@ -19,7 +19,7 @@ from caddet.core.geometry.segments import Point
 from caddet.core.hands.handles import Handle, amount_at, bases, handles
 from caddet.core.hands.snapping import along_edge, free_point, on_level, straight
 from caddet.core.hands.taking import taken, values_from_selection
-from caddet.core.hands.things import Selection, Thing, edge_thing, places_of
+from caddet.core.hands.things import Selection, Thing, edge_thing, places_of, things
 from caddet.core.lengths import Unit
 from caddet.core.pattern.ids import reference
 from caddet.core.pattern.pattern import Pattern
@@ -31,18 +31,18 @@ from caddet.core.recipe.parameters import NAMING, LineNote, Parameter
 from caddet.core.recipe.registry import STEPS, Step, step_entry
 from caddet.core.recipe.stages import StepOutcome, do_step
 from caddet.core.recipe.typed import typed_value
-from caddet.core.recipe.values import Formula, FramePoint, LinesValue, LineValue, Number, Place, Points
+from caddet.core.recipe.values import Corner, Formula, FramePoint, LinesValue, LineValue, Number, Place, Points
 from caddet.core.sentences import Sentence, say
 from caddet.core.shaping.framing import framed
 
 WANTED: dict[str, str] = {
-    "place": "{label}: click a place on an edge", "line": "{label}: draw across the piece",
+    "place": "{label}: click a place on an edge", "corner": "{label}: click a corner", "line": "{label}: draw across the piece",
     "lines": "{label}: draw across the piece, as often as wanted; Enter when done",
     "points": "{label}: click points on the piece, in order; Enter when done", "edges": "{label}: click an edge",
     "pieces": "{label}: click a piece", "dart": "{label}: click a dart", "level": "{label}: click a level line",
     "seam": "{label}: click a seam’s edge", "text": "{label}: type it", "table": "{label}: type it",
 }  # fmt: skip
-POINTED = ("place", "line", "lines", "points")
+POINTED = ("place", "corner", "line", "lines", "points")
 CLEAR = 3.0  # mm from an edge's end at which a clicked place lies at least
 
 
@@ -157,6 +157,8 @@ class Gesture:
             case "place":
                 spot, word = self._spot(piece, point, snap)
                 return self.with_values({parameter.name: spot}, snapped=word, active=parameter.name)
+            case "corner":
+                return self.with_values({parameter.name: self._corner(piece, point)}, active=parameter.name)
             case "points":
                 at, word = free_point(piece, point, snap)
                 points = list(self.plain[parameter.name])
@@ -198,6 +200,8 @@ class Gesture:
         if asked.kind == "place":
             spot, word = self._spot(on, point, reach)
             return self.with_values({asked.name: spot}, snapped=word, active="")
+        if asked.kind == "corner":
+            return self.with_values({asked.name: self._corner(on, point)}, active="")
         if asked.kind == "points":
             kept = tuple(self.plain.get(asked.name) or ())
             key, ref = self._frame(on, point, kept)
@@ -322,6 +326,17 @@ class Gesture:
         )
         at, word = along_edge(self.before, piece, key, at, reach, self._about(), CLEAR)
         return self._place(piece, key, at), word
+
+    def _corner(self, piece: Piece, point: Point) -> Corner:
+        """The nearest corner of a piece."""
+        near = min(
+            (abs(found.at - point), number, thing)
+            for number, thing in enumerate(things(self.before))
+            if thing.kind == "corner"
+            for found in places_of(self.before, thing)
+            if found.piece == piece.name
+        )
+        return Corner(edge=near[2].ref, end="start" if near[2].at == "start" else "end")
 
     def _line_spot(self, piece: Piece, point: Point, reach: float) -> tuple[Place | FramePoint, Sentence | None]:
         """An end of a line: on the nearest edge (a fold too), settled on what lies near."""

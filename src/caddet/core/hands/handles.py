@@ -13,12 +13,12 @@ from caddet.core.errors import CaddetError
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Point, dot, unit
 from caddet.core.hands.things import Thing, places_of
-from caddet.core.pattern.finding import chosen_edges, chosen_pieces, place_on
+from caddet.core.pattern.finding import chosen_edges, chosen_pieces, corner_on, place_on
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.recipe.parameters import Hand, Parameter
 from caddet.core.recipe.registry import Step
-from caddet.core.recipe.values import Place
+from caddet.core.recipe.values import Corner, Place
 from caddet.core.shaping.framing import frame_point, on_one_piece, spot_point
 from caddet.core.shaping.hemline import HEMS, hem_corner
 
@@ -80,6 +80,9 @@ def _of(step: Step, pattern: Pattern, values: Mapping[str, Any], parameter: Para
             # not chosen yet: it is pulled from where the thing it belongs to lies now
             found = places_of(pattern, Thing("dart", values[parameter.hand.on][0]))[:1]
             return [Handle(name, 0, one.piece, one.at) for one in found]
+        case "corner" if isinstance(value, Corner):
+            piece, index = corner_on(pattern, value, name)
+            return [Handle(name, 0, piece.name, piece.edges[index].path.start)]
         case "points":
             points = [frame_point(pattern, point, name) for point in value or ()]
             return [Handle(name, n, piece.name, at) for n, (piece, at) in enumerate(points)]
@@ -119,6 +122,10 @@ def bases(step: Step, pattern: Pattern, values: Mapping[str, Any], parameter: Pa
         case "place" if chosen is not None:
             piece, at = spot_point(pattern, chosen, hand.on)
             return [Base(piece.name, at, _towards(hand, 1j))]
+        case "corner" if chosen is not None:
+            piece, index = corner_on(pattern, chosen, hand.on)
+            before, behind = piece.edges[index - 1].path, piece.edges[index].path
+            return [Base(piece.name, behind.start, unit(behind.start_direction - before.end_direction))]
         case "line" if chosen:
             piece, points = on_one_piece(pattern, chosen, hand.on)
             return [Base(piece.name, (points[0] + points[-1]) / 2, unit(points[-1] - points[0]) * 1j)]

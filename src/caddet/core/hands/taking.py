@@ -11,11 +11,11 @@ from caddet.core.pattern.ids import reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe.parameters import NAMING, Parameter
 from caddet.core.recipe.registry import Step
-from caddet.core.recipe.values import Place
+from caddet.core.recipe.values import Corner, Place
 
 # the kinds of parameter that a thing can be given to, the one it means most first
 FOR: dict[str, tuple[str, ...]] = {
-    "edge": ("edges", "place", "seam", "pieces"), "corner": ("place", "edges", "pieces"), "notch": ("place", "edges", "pieces"),
+    "edge": ("edges", "place", "seam", "pieces"), "corner": ("corner", "place", "edges", "pieces"), "notch": ("place", "edges", "pieces"),
     "dart": ("dart", "pieces"), "level": ("level", "pieces"), "piece": ("pieces",), "seam": ("seam", "edges"),
 }  # fmt: skip
 
@@ -80,6 +80,9 @@ def _give(parameter: Parameter, pattern: Pattern, thing: Thing, values: dict[str
         if place is not None:
             values[parameter.name] = place
         return place is not None
+    if parameter.kind == "corner" and thing.kind == "corner" and parameter.name not in values:
+        values[parameter.name] = Corner(edge=thing.ref, end="start" if thing.at == "start" else "end")
+        return True
     if parameter.kind not in NAMING:
         return False
     ref = taken(pattern, thing, parameter.kind)

@@ -145,6 +145,37 @@ def place_on(pattern: Pattern, place: Place, parameter: str) -> tuple[Piece, Spo
     raise AssertionError("unreachable: a run has edges")
 
 
+class Corner(Protocol):
+    """A corner as a document names it: an end of an edge."""
+
+    @property
+    def edge(self) -> str:
+        """The edge, by reference."""
+        ...
+
+    @property
+    def end(self) -> str:
+        """Which of its ends: ``start`` or ``end``."""
+        ...
+
+
+def corner_on(pattern: Pattern, corner: Corner, parameter: str) -> tuple[Piece, int]:
+    """The piece of a corner, and the index of the edge that begins there in outline order. Raises :class:`Lost`."""
+    ref = reference(corner.edge)
+    hits = pattern.edges(ref)
+    if not hits:
+        raise Lost(ref, "edge", parameter)
+    number, index = hits[0] if corner.end == "start" else hits[-1]
+    piece = pattern.pieces[number]
+    begins = piece.edges[index].backwards == (corner.end == "end")
+    return piece, index if begins else (index + 1) % len(piece.edges)
+
+
+def said_corner(corner: Corner) -> Sentence:
+    """A corner as a maker says it."""
+    return say("the {end} of the {edge}", end=corner.end, edge=said(corner.edge))
+
+
 def said_place(place: Place) -> Sentence:
     """A place as a maker says it."""
     if place.share is not None:

@@ -18,6 +18,7 @@ from caddet.core.pattern.ids import reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe.values import (
     Choice,
+    Corner,
     Flag,
     Formula,
     LinesValue,
@@ -47,6 +48,7 @@ ParameterKind = Literal[
     "text",
     "table",
     "place",
+    "corner",
     "points",
     "line",
     "lines",
@@ -58,7 +60,7 @@ ParameterKind = Literal[
 ]
 KIND_WORDS: dict[str, str] = {
     "length": "a length", "number": "a number", "angle": "an angle in degrees", "ratio": "a ratio", "count": "a whole number",
-    "choice": "a choice", "flag": "yes or no", "text": "words", "table": "a table", "place": "a place on an edge",
+    "choice": "a choice", "flag": "yes or no", "text": "words", "table": "a table", "place": "a place on an edge", "corner": "a corner",
     "points": "points", "line": "a line", "lines": "lines", "edges": "edges", "pieces": "pieces", "dart": "a dart",
     "level": "a level", "seam": "a seam", "formula": "a formula", "point": "a point",
 }  # fmt: skip
@@ -145,6 +147,10 @@ class Parameter:
             return self._refs(value)
         if self.kind == "place":
             return self._place(value)
+        if self.kind == "corner":
+            if not isinstance(value, Corner):
+                raise CaddetError(say("{label}: expected a corner, not “{value}”", label=self.label, value=value))
+            return value
         if self.kind in ("points", "line", "lines", "table"):
             return value
         if not isinstance(value, str):
@@ -256,6 +262,8 @@ class Parameter:
             case TableValue(rows=rows) if self.kind == "table":
                 return rows
             case Place() if self.kind == "place":
+                return self.checked(value)
+            case Corner() if self.kind == "corner":
                 return self.checked(value)
             case Points(points=points) if self.kind == "points":
                 return points

@@ -16,6 +16,7 @@ from caddet.core.pattern.ids import canonical
 from caddet.core.recipe.parameters import KIND_WORDS, NAMING, Parameter
 from caddet.core.recipe.values import (
     Choice,
+    Corner,
     Flag,
     Formula,
     FramePoint,
@@ -48,6 +49,17 @@ def typed_value(parameter: Parameter, text: str, unit: Unit = "cm") -> Any:
             return Text(text=text)
         case "place":
             return parameter.checked(typed_place(text, parameter.label, unit))
+        case "corner":
+            edge, end = _where(text, parameter.label)
+            if end not in ("start", "end"):
+                raise CaddetError(
+                    say(
+                        "{label}: “{text}” is no corner; expected one such as front.side@end",
+                        label=parameter.label,
+                        text=text[:60],
+                    )
+                )
+            return Corner(edge=edge, end="start" if end == "start" else "end")
         case "line":
             return LineValue(points=_spots(parameter, text, unit))
         case "lines":
@@ -177,6 +189,8 @@ def typed_text(value: Any) -> str:
                 f"{value.share:g}" if value.share is not None else f"{'-' if value.end == 'end' else ''}{value.mm:g}mm"
             )
             return f"{value.edge}@{where}"
+        case Corner():
+            return f"{value.edge}@{value.end}"
         case FramePoint():
             return f"{value.edge}@{value.along:g},{value.out:g}mm"
         case LineValue(points=points) | Points(points=points):

@@ -93,6 +93,14 @@ class Place(Frozen):
             raise ValueError("a place on an edge has either a share or mm")
 
 
+class Corner(Frozen):
+    """A corner of a piece: an end of one of its edges."""
+
+    kind: Literal["corner"] = "corner"
+    edge: Ref
+    end: Literal["start", "end"] = "end"
+
+
 class FramePoint(Frozen):
     """A point in an edge's frame: ``along`` its chord as a share, ``out`` to its left in mm."""
 
@@ -147,7 +155,7 @@ class KeptValue(BaseModel):
 
 
 KINDS: tuple[str, ...] = (
-    "number", "formula", "choice", "flag", "text", "table", "place", "point", "points", "line", "lines", *NAMED,
+    "number", "formula", "choice", "flag", "text", "table", "place", "corner", "point", "points", "line", "lines", *NAMED,
 )  # fmt: skip
 
 
@@ -166,6 +174,7 @@ Value = Annotated[
     | Annotated[Text, Tag("text")]
     | Annotated[TableValue, Tag("table")]
     | Annotated[Place, Tag("place")]
+    | Annotated[Corner, Tag("corner")]
     | Annotated[FramePoint, Tag("point")]
     | Annotated[Points, Tag("points")]
     | Annotated[LineValue, Tag("line")]

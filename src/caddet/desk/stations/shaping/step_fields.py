@@ -11,10 +11,20 @@ from PyQt6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QLineEdit, QPla
 from caddet.core.errors import CaddetError
 from caddet.core.hands.gesture import Gesture
 from caddet.core.lengths import Unit
-from caddet.core.pattern.finding import said, said_place
+from caddet.core.pattern.finding import said, said_corner, said_place
 from caddet.core.recipe.parameters import NAMING, LineNote, Parameter
 from caddet.core.recipe.typed import typed_text
-from caddet.core.recipe.values import Formula, FramePoint, LinesValue, LineValue, Place, Points, References, TableValue
+from caddet.core.recipe.values import (
+    Corner,
+    Formula,
+    FramePoint,
+    LinesValue,
+    LineValue,
+    Place,
+    Points,
+    References,
+    TableValue,
+)
 from caddet.core.sentences import Sentence, say, told
 from caddet.desk.widgets.fields import AmountField, Choices, PickOne, button, hint, label, read_number, show_number
 from caddet.desk.widgets.lines_field import LinesField
@@ -247,6 +257,8 @@ def _words(gesture: Gesture, parameter: Parameter, unit: Unit) -> tuple[str, str
             return ", ".join(said(one) for one in refs), typed
         case Place():
             return told(said_place(value), unit), typed
+        case Corner():
+            return told(said_corner(value), unit), typed
         case LineValue(points=points):
             return told(say("from {start} to {end}", start=_spot(points[0]), end=_spot(points[-1])), unit), typed
         case LinesValue(lines=lines):
