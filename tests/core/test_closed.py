@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import random
 from collections.abc import Iterator
 from dataclasses import replace
 from itertools import pairwise
@@ -16,8 +17,13 @@ from caddet.core.pattern.features import Bit, Feature
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.refused import Refused
+from caddet.core.recipe import edits
+from caddet.core.recipe.evaluate import StageCache, evaluate
+from caddet.core.recipe.registry import STEPS, step_entry
+from caddet.core.recipe.values import Place
 from caddet.core.truing.walk import walk
-from tests.making import area, drafted, full_people, legs_of, nine, pattern_of
+from tests.making import area, drafted, full_people, legs_of, nine, pattern_of, step
+from tests.soak.garments import any_values
 
 BODICE = pattern_of(drafted("bodice.darted", full_people()[0], sleeve=False))
 
@@ -161,3 +167,21 @@ def test_a_line_may_end_at_the_mouth_of_a_dart() -> None:
         )
         after = cut_piece(BODICE, front, CutLine(front.spot_at(front.fold, 60.0), end), "s9")
         _checked(after, front)
+
+
+@pytest.mark.parametrize("edge", ["neckline", "side"])
+def test_no_step_that_draws_on_an_edge_leaves_the_legs_of_its_dart_unequal(edge: str) -> None:
+    """Every step as it stands and once at random, on a front whose bust dart opens into that edge; all blocks in the soak."""
+    pivot = step("pivot_dart", dart="front.bust_dart", to=Place(edge=f"front.{edge}", share=0.5))
+    base = drafted("bodice.darted", full_people()[0], sleeve=False, steps=(pivot,))
+    pattern, cache = pattern_of(base), StageCache()
+    for kind, one in STEPS.items():
+        for number in range(2):
+            values = any_values(one, pattern, random.Random(f"{kind} {edge} {number}")) if number else {}
+            made = evaluate(edits.add_step(base.document, step_entry(kind, values)), cache=cache)
+            if made.pattern is None or made.outcomes[-1].stuck:
+                continue
+            for piece in made.pattern.pieces:
+                for dart in piece.darts:
+                    first, second = legs_of(piece, dart)
+                    assert first == pytest.approx(second, abs=0.5), (kind, values, piece.name, dart.id)

@@ -22,7 +22,7 @@ from caddet.core.recipe.history import History
 from caddet.core.recipe.registry import BLOCKS, STEPS, Parameter, Step, step_entry
 from caddet.core.recipe.values import Corner, Place
 from tests.core.test_contract import options_of
-from tests.making import drafted, full_people, whole_bodies
+from tests.making import drafted, full_people, legs_of, whole_bodies
 from tests.outside.cloth import joints, level_girth
 from tests.outside.test_blocks_on_bodies import faults
 from tests.soak.figures import Figures
@@ -203,6 +203,22 @@ def _step_round(figures: Figures, base: Made, kind: str, values: dict[str, Any],
         consistent(made.pattern)
     except AssertionError as error:
         figures.wrong.append(f"{said}: {str(error).splitlines()[0] if str(error) else 'not consistent'}")
+    was = _uneven(base.pattern) if base.pattern is not None else set()
+    if new := _uneven(made.pattern) - was:
+        told = {line.name.removesuffix(".legs") for line in made.proof if line.name.endswith(".legs")}
+        figures.counts["left the legs of a dart unequal, and says so"] += bool(new <= told)
+        figures.wrong += [f"{said}: the legs of {dart} are not equal" for dart in new - told]
+
+
+def _uneven(pattern: Pattern) -> set[str]:
+    """The darts whose legs differ by more than a millimetre."""
+    found = set()
+    for piece in pattern.pieces:
+        for dart in piece.darts:
+            first, second = legs_of(piece, dart)
+            if abs(first - second) > 1.0:
+                found.add(dart.id)
+    return found
 
 
 def hand_rounds(block: str, seed: int = 1, people: Sequence[Person] = ()) -> Figures:

@@ -21,6 +21,7 @@ from caddet.core.sentences import say
 
 FADES_LONG, FADES_WIDE = 2.2, 8.0  # lengths and widths of the dart over which the edge beyond the corner follows
 MOST_OF_IT = 0.9  # of that edge
+EVEN = 0.5  # mm by which the legs of a dart may differ and are equal
 NEAR_CORNER = 8.0  # mm of the edge on either side of a mouth at least
 
 
@@ -148,6 +149,7 @@ def inset(piece: Piece, by: Mapping[str, float]) -> Piece:
             corners.append(paths[n].end)
         else:
             corners.append(inner(paths[n], paths[after], piece.edges[n].path.end))
+    _even_mouths(piece, corners)
     edges = []
     for n, edge in enumerate(piece.edges):
         path = reach_end(reach_start(paths[n], corners[n - 1]), corners[n])
@@ -156,3 +158,17 @@ def inset(piece: Piece, by: Mapping[str, float]) -> Piece:
             raise Refused(say("nothing is left of the {edge} so far in", edge=edge.own.replace("_", " ")), "by")
         edges.append(edge.with_path(path))
     return sound(piece.with_edges(edges))
+
+
+def _even_mouths(piece: Piece, corners: list[Point]) -> None:
+    """The corners of darts' mouths put equally far from their points, where both legs were equal before."""
+    count = len(piece.edges)
+    for dart in piece.darts:
+        index, a, apex, b = piece.legs(dart.id)
+        own = [n for n in range(count) if piece.edges[n].dart == dart.id]
+        if len(own) != 2 or abs(abs(a - apex) - abs(b - apex)) > EVEN:
+            continue
+        first, last = (index - 1) % count, (index + 1) % count
+        middle = (abs(corners[first] - apex) + abs(corners[last] - apex)) / 2
+        for n in (first, last):
+            corners[n] = apex + unit(corners[n] - apex) * middle
