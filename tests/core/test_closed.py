@@ -169,14 +169,14 @@ def test_a_line_may_end_at_the_mouth_of_a_dart() -> None:
         _checked(after, front)
 
 
-@pytest.mark.parametrize("edge", ["neckline", "side"])
+@pytest.mark.parametrize("edge", ["neckline", "shoulder", "armhole", "side"])
 def test_no_step_that_draws_on_an_edge_leaves_the_legs_of_its_dart_unequal(edge: str) -> None:
-    """Every step as it stands and once at random, on a front whose bust dart opens into that edge; all blocks in the soak."""
+    """Every step as it stands and twice at random, on a front whose bust dart opens into that edge; all blocks in the soak."""
     pivot = step("pivot_dart", dart="front.bust_dart", to=Place(edge=f"front.{edge}", share=0.5))
     base = drafted("bodice.darted", full_people()[0], sleeve=False, steps=(pivot,))
     pattern, cache = pattern_of(base), StageCache()
     for kind, one in STEPS.items():
-        for number in range(2):
+        for number in range(3):
             values = any_values(one, pattern, random.Random(f"{kind} {edge} {number}")) if number else {}
             made = evaluate(edits.add_step(base.document, step_entry(kind, values)), cache=cache)
             if made.pattern is None or made.outcomes[-1].stuck:
