@@ -164,6 +164,7 @@ def test_a_stored_piece_that_lies_is_set_aside_and_the_rest_opens(lie: str) -> N
     document, aside = repaired(raw, "")
     assert aside and all(one.place.startswith("recipe.sources.0.pieces.0") for one in aside), aside
     assert LIES[lie] in aside[0].why or LIES[lie] in str([one.why for one in aside]), aside
+    assert all(one.words.startswith("the piece “front”") for one in aside), [one.words for one in aside]
     made = make(EvaluateRequest(document))
     assert made.pattern is not None and made.pattern.has("back")
 

@@ -86,6 +86,8 @@ def expected(kind: str, context: Mapping[str, Any], message: str) -> str:
             return "it is empty"
         case "literal_error":
             return f"expected {numbers.get('expected', 'one of a few words')}"
+        case "union_tag_invalid" | "union_tag_not_found":
+            return f"expected {numbers.get('expected_tags', 'one of a few kinds')}"
         case "extra_forbidden":
             return "there is no such part"
         case "string_pattern_mismatch":

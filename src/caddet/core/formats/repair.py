@@ -130,7 +130,13 @@ def _names_of(raw: dict[str, Any]) -> dict[str, Any]:
             only(p, "name") | {"sets": [only(one, "date") for one in items(p, "sets")]} for p in items(raw, "people")
         ],
         "cloths": [only(cloth, "name") for cloth in items(raw, "cloths")],
-        "recipe": {"steps": [only(step, "kind") for step in items(raw.get("recipe"), "steps")]},
+        "recipe": {
+            "steps": [only(step, "kind") for step in items(raw.get("recipe"), "steps")],
+            "sources": [
+                {"pieces": [only(piece, "id") for piece in items(source, "pieces")]}
+                for source in items(raw.get("recipe"), "sources")
+            ],
+        },
     }
 
 

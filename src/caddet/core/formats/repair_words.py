@@ -27,6 +27,10 @@ def in_words(place: str, raw: dict[str, Any]) -> str:
             return ", ".join([_named(raw, "cloths", number, "cloth"), *map(_plain, rest)])
         case ["recipe", "sources", _, kind, *rest] if kind in _FIELDS and rest:
             return f"{_FIELDS[kind]} {_plain('.'.join(rest[:1]))}"
+        case ["recipe", "sources", number, "pieces", index, *rest]:
+            return ", ".join([_piece(raw, number, index), *_numbered(rest)])
+        case ["recipe", "sources", number, *rest]:
+            return ", ".join([say("source {number}", number=_counted(number)), *_numbered(rest)])
         case ["recipe", "steps", number, *rest]:
             return ", ".join(
                 [_step(raw, number), *map(_plain, [key for key in rest if key not in ("values", "value")])]
@@ -48,6 +52,31 @@ def _plain(key: str) -> str:
 
 def _counted(number: str) -> str:
     return str(int(number) + 1) if number.isdigit() else number
+
+
+_ONE = {
+    "edges": "edge", "darts": "dart", "notches": "notch", "features": "line", "cuts": "cut", "seams": "seam", "pairs": "position",
+    "promises": "promise", "notions": "notion", "openings": "opening", "bits": "bit", "layers": "layer", "figures": "figure",
+}  # fmt: skip
+
+
+def _numbered(rest: list[str]) -> list[str]:
+    """Keys in words, a list and a place in it together: ``edges``, ``0``, ``role`` is “edge 1”, “role”."""
+    found: list[str] = []
+    for key in rest:
+        if key.isdigit() and found:
+            found[-1] = f"{_ONE.get(found[-1], found[-1])} {_counted(key)}"
+        else:
+            found.append(_plain(key))
+    return found
+
+
+def _piece(raw: dict[str, Any], number: str, index: str) -> str:
+    recipe = raw.get("recipe")
+    source = _at(recipe, "sources", number) if isinstance(recipe, dict) else None
+    one = _at(source, "pieces", index) if isinstance(source, dict) else None
+    name = one.get("id") if isinstance(one, dict) else None
+    return f"the piece “{name[:40]}”" if isinstance(name, str) and name else f"piece {_counted(index)}"
 
 
 def _at(raw: dict[str, Any], part: str, number: str) -> Any:

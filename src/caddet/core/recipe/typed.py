@@ -50,7 +50,7 @@ def typed_value(parameter: Parameter, text: str, unit: Unit = "cm") -> Any:
         case "place":
             return parameter.checked(typed_place(text, parameter.label, unit))
         case "corner":
-            edge, end = _where(text, parameter.label)
+            edge, _, end = (one.strip() for one in text.partition("@"))
             if end not in ("start", "end"):
                 raise CaddetError(
                     say(
@@ -59,7 +59,7 @@ def typed_value(parameter: Parameter, text: str, unit: Unit = "cm") -> Any:
                         text=text[:60],
                     )
                 )
-            return Corner(edge=edge, end="start" if end == "start" else "end")
+            return Corner(edge=canonical_name(edge, parameter.label), end="start" if end == "start" else "end")
         case "line":
             return LineValue(points=_spots(parameter, text, unit))
         case "lines":
