@@ -169,6 +169,15 @@ def test_a_stored_piece_that_lies_is_set_aside_and_the_rest_opens(lie: str) -> N
     assert made.pattern is not None and made.pattern.has("back")
 
 
+def test_a_seam_with_nothing_on_one_side_is_set_aside() -> None:
+    raw = json.loads(practice_document().model_dump_json())
+    raw["recipe"]["sources"][0]["seams"][0]["layers"][1] = []
+    document, aside = repaired(raw, "")
+    (source,) = document.recipe.sources
+    assert isinstance(source, PiecesSource) and [seam.name for seam in source.seams] == ["side"] and aside
+    assert make(EvaluateRequest(document)).proof
+
+
 def test_a_seam_between_pieces_that_are_not_there_is_said() -> None:
     document = practice_document()
     (source,) = document.recipe.sources

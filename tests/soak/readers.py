@@ -17,6 +17,7 @@ from caddet.cli import main
 from caddet.core.body.kept import read_liked
 from caddet.core.body.sizes import read_sizes
 from caddet.core.demo import demo_document
+from caddet.core.designs import design_named
 from caddet.core.devices.camera import Shot
 from caddet.core.errors import CaddetError
 from caddet.core.figures.language import Quantity, parse, work_out, written
@@ -32,6 +33,7 @@ from caddet.core.formats.project import no_pictures, open_project, read_project,
 from caddet.core.formats.strict_json import canonical, read_json
 from caddet.core.formats.written import Written
 from caddet.core.grading.rules_csv import read_rules
+from caddet.core.grading.sizes import as_pieces, redrafted
 from caddet.core.lengths import parse_length
 from caddet.core.made import EvaluateRequest
 from caddet.core.own_pieces import reading as own_pieces
@@ -74,7 +76,11 @@ def _projects() -> tuple[bytes, ...]:
         update={"photographs": {f"toile {n}": name for n, name in enumerate(PHOTOGRAPHS)}}
     )
     designs = (shipped_bytes(f"designs/{name}.caddet") for name in ("harbour-coat", "swim-set", "bias-blouse"))
-    return (to_bytes(demo_document(), no_pictures), to_bytes(with_photographs, PHOTOGRAPHS.get), *designs)
+    stored = (
+        as_pieces(one, redrafted(one, one.person)) for one in (design_named("harbour-coat").document, demo_document())
+    )
+    given = (to_bytes(one, no_pictures) for one in stored)
+    return (to_bytes(demo_document(), no_pictures), to_bytes(with_photographs, PHOTOGRAPHS.get), *designs, *given)
 
 
 @lru_cache

@@ -286,7 +286,7 @@ class StoredSeam(Frozen):
 
     name: Id
     label: Words = ""
-    layers: tuple[StoredLayer, ...] = Field(min_length=2, max_length=6)
+    layers: tuple[Annotated[StoredLayer, Field(min_length=1)], ...] = Field(min_length=2, max_length=6)
     joins: tuple[StoredJoin, ...] = Field(default=(StoredJoin(),), min_length=1, max_length=5)
     tolerance: float = Field(default=3.0, ge=0, le=1000, allow_inf_nan=False)
     corners: bool = False
