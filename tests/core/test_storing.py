@@ -22,6 +22,7 @@ from caddet.core.pipeline import make
 from caddet.core.practice import practice_document
 from caddet.core.recipe import edits
 from caddet.core.recipe.document import Document, PiecesSource, Recipe
+from caddet.core.recipe.evaluate import StageCache, evaluate
 from caddet.core.recipe.registry import BLOCKS, STEPS, step_entry
 from caddet.core.recipe.storing import pattern_of, piece_of, stored_pattern, stored_piece
 from caddet.core.recipe.values import Place
@@ -32,7 +33,8 @@ from tests.making import drafted, full_people, step
 from tests.soak.garments import any_values
 
 WHO = full_people()[0]
-BASES = [name for name in sorted(BLOCKS) if drafted(name, WHO).pattern is not None]
+PLAIN = {name: made for name in sorted(BLOCKS) if (made := drafted(name, WHO)).pattern is not None}
+BASES, CACHE = list(PLAIN), StageCache(size=500)
 
 
 @pytest.mark.parametrize("name", BASES)
@@ -53,10 +55,10 @@ def test_a_garment_is_the_same_after_it_was_stored_whatever_step_made_it(kind: s
     """As the step stands and with values from a seed, on two blocks a step; on all of them in ``make soak``."""
     chance = random.Random(kind)
     for name in chance.sample(BASES, 2):
-        base = drafted(name, WHO)
+        base = PLAIN[name]
         assert base.pattern is not None
         for values in ({}, any_values(STEPS[kind], base.pattern, chance)):
-            made = make(EvaluateRequest(edits.add_step(base.document, step_entry(kind, values))))
+            made = evaluate(edits.add_step(base.document, step_entry(kind, values)), cache=CACHE)
             assert made.pattern is not None
             if not any(one.code == "step.fold" for one in made.findings):
                 assert not lost_when_stored(made.pattern), (name, values)
