@@ -24,6 +24,8 @@ from caddet.core.pattern.spreading import overlap, spread_lines, tilted
 from caddet.core.pattern.stretching import let_down
 from caddet.core.pattern.surgery import pivot_dart, spread
 from caddet.core.recipe.context import Context
+from caddet.core.recipe.registry import STEPS
+from caddet.core.recipe.values import Number
 from caddet.core.shaping.bust import _cuts
 from tests.making import drafted, full_people, pattern_of
 
@@ -284,3 +286,36 @@ def test_a_pair_taken_apart_has_everything_on_both(kind: FeatureKind) -> None:
         PLACES
     )
     assert one.remark == other.remark == "mind the nap"
+
+
+def test_what_is_drawn_on_a_sleeve_goes_with_its_quarter_when_the_arm_is_fuller() -> None:
+    """Cut from cap to wrist and across the biceps: each quarter turns as one, about the hinges that stay its corners."""
+    sleeve = pattern_of(drafted("sleeve.set_in", full_people()[0])).piece("sleeve")
+    front, back, _, hem, _ = sleeve.edges
+    left, right, wrist = front.path.start, back.path.end, hem.path.point_at(hem.path.length / 2)
+    middle, top = (left + right) / 2, front.path.end
+    inside = {
+        "cap_front": ((left + top) / 2 + middle) / 2, "cap_back": ((right + top) / 2 + middle) / 2,
+        "below_front": (left + wrist) * 0.3 + middle * 0.4, "below_back": (right + wrist) * 0.3 + middle * 0.4,
+    }  # fmt: skip
+    marked = replace(
+        sleeve,
+        features=(*sleeve.features, *(Feature("drill", f"s1.{k}", k, (Bit(at, at + 5),)) for k, at in inside.items())),
+    )
+    made = done_by_hand("full_arm", marked, by=30.0)
+    hinges = {"front": (left, made.edges[0].path.start), "back": (right, made.edges[1].path.end)}
+    for name, at in inside.items():
+        now = next(one for one in made.features if one.name == f"s1.{name}").bits[0]
+        assert isinstance(now.a, complex) and isinstance(now.b, complex)
+        before, after = hinges[name.rpartition("_")[2]]
+        assert abs(now.a - after) == pytest.approx(abs(at - before), abs=1e-6), name
+        assert abs(now.a - at) > 5.0 and abs(now.b - now.a) == pytest.approx(5.0)
+
+
+def done_by_hand(kind: str, piece: Piece, **values: object) -> Piece:
+    """A piece after one step, on its own."""
+    step = STEPS[kind]
+    after = step.apply(
+        Pattern((piece,)), Context(id="s2"), step.values({n: Number(value=float(v)) for n, v in values.items()})
+    )  # type: ignore[arg-type]
+    return after.pattern.pieces[0]

@@ -7,10 +7,12 @@ is pulled apart, and the cap gets lower. Common practice, no source.
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 from caddet.core.errors import Finding
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Motion, Point, unit
+from caddet.core.pattern.carrying import Part, taken_along
 from caddet.core.pattern.finding import chosen_pieces, refused_as_stuck
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
@@ -69,14 +71,10 @@ def _wider(piece: Piece, by: float) -> tuple[Piece, float]:
     new_right = new_left + across * wide
     foot, low = _triangle(wide, abs(left - wrist), abs(right - wrist))
     new_wrist = new_left + across * foot + across * 1j * low
-    cap = Path.join(
-        [
-            front.path.moved(_laid(top, left, top, new_left)),
-            back.path.moved(_laid(top, right, top, new_right)),
-        ]
-    )
-    cap_front, cap_back = smoothed(cap, front.path.length, TOP).split_at(front.path.length)
+    above = [_laid(top, left, top, new_left), _laid(top, right, top, new_right)]
     below = [_laid(left, wrist, new_left, new_wrist), _laid(right, wrist, new_right, new_wrist)]
+    cap = Path.join([front.path.moved(above[0]), back.path.moved(above[1])])
+    cap_front, cap_back = smoothed(cap, front.path.length, TOP).split_at(front.path.length)
     wrist_line = smoothed(Path.join([first.moved(below[1]), second.moved(below[0])]), first.length, WRIST)
     assert cap_front is not None and cap_back is not None
     edges = (
@@ -86,7 +84,15 @@ def _wider(piece: Piece, by: float) -> tuple[Piece, float]:
         edge_on(hem, wrist_line),
         seam_front.moved(below[0]),
     )
-    return sound(piece.with_edges(edges)), abs(wrist - top) - abs(new_wrist - top)
+    # the quarters that the slashes from cap to wrist and from underarm to underarm make
+    middle = left + (right - left) * ((top - left) / (right - left)).real
+    corners = ((front.path, top), (back.path, right), (seam_back.path, wrist), (seam_front.path, left))
+    quarters = [[*path.flattened(0.2), last, middle, path.start] for path, last in corners]
+    motions = (above[0], above[1], below[1], below[0])
+    parts = [Part.inside(quarter, motion) for quarter, motion in zip(quarters, motions, strict=True)]
+    slashes = [Path.polyline([top, wrist]), Path.polyline([left, right])]
+    made = replace(taken_along(piece, edges, parts, slashes=slashes, across="bridged"), grain=piece.grain)
+    return sound(made), abs(wrist - top) - abs(new_wrist - top)
 
 
 def _triangle(wide: float, one: float, other: float) -> tuple[float, float]:
