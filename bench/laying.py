@@ -16,9 +16,15 @@ from caddet.core.pattern.piece import Cut, Grain, Piece
 from caddet.core.recipe.choices import Cloth, LayChoices
 
 TRIAL = {
-    ("skirt", "open", 140): 92.5, ("skirt", "open", 150): 84.0, ("skirt", "folded", 140): 92.1, ("skirt", "folded", 150): 91.0,
-    ("trousers", "open", 140): 139.5, ("trousers", "open", 150): 130.0, ("trousers", "folded", 140): 144.3, ("trousers", "folded", 150): 132.0,
-}  # fmt: skip
+    ("skirt", "open", 140): 92.5,
+    ("skirt", "open", 150): 84.0,
+    ("skirt", "folded", 140): 92.1,
+    ("skirt", "folded", 150): 91.0,
+    ("trousers", "open", 140): 139.5,
+    ("trousers", "open", 150): 130.0,
+    ("trousers", "folded", 140): 144.3,
+    ("trousers", "folded", 150): 132.0,
+}
 
 
 def pieces(name: str) -> list[CutPiece]:

@@ -198,9 +198,11 @@ def test_a_bad_formula_is_told_at_its_place_and_the_rest_goes_on(formula: str, w
 def test_options_that_contradict_each_other_are_told() -> None:
     cases: list[tuple[str, dict[str, object], str]] = [
         ("skirt.circle", {"made": "wrap", "fraction": 1.0}, "less than a full circle"),
-        ("trousers.tailored", {"shorter": 800.0}, ""), ("swimsuit", {"strap": 120.0, "neck": "high"}, ""),
-        ("dress.sheath", {"style": "in_one", "length": 150.0}, "below the hip"), ("top.cowl", {"take_away": 400.0, "body_length": 250.0}, ""),
-    ]  # fmt: skip
+        ("trousers.tailored", {"shorter": 800.0}, ""),
+        ("swimsuit", {"strap": 120.0, "neck": "high"}, ""),
+        ("dress.sheath", {"style": "in_one", "length": 150.0}, "below the hip"),
+        ("top.cowl", {"take_away": 400.0, "body_length": 250.0}, ""),
+    ]
     for name, options, words in cases:
         made = drafted(name, CHILD, **options)  # type: ignore[arg-type]
         told = " ".join(f.sentence for f in made.findings)

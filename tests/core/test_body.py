@@ -203,8 +203,9 @@ def test_what_leans_on_an_estimate_says_so_in_the_sum() -> None:
 
 
 def child(months: int = 12, school: str = "chart") -> Person:
-    who = Person.of("W", {"height": 1390.0, "waist": 600.0, "hip": 750.0, "waist_to_knee": 480.0},
-                    date="2026-11-14", born="2016-03")  # fmt: skip
+    who = Person.of(
+        "W", {"height": 1390.0, "waist": 600.0, "hip": 750.0, "waist_to_knee": 480.0}, date="2026-11-14", born="2016-03"
+    )
     return who.model_copy(update={"growth": Growth.model_validate({"months": months, "school": school})})
 
 

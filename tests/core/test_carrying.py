@@ -295,9 +295,11 @@ def test_what_is_drawn_on_a_sleeve_goes_with_its_quarter_when_the_arm_is_fuller(
     left, right, wrist = front.path.start, back.path.end, hem.path.point_at(hem.path.length / 2)
     middle, top = (left + right) / 2, front.path.end
     inside = {
-        "cap_front": ((left + top) / 2 + middle) / 2, "cap_back": ((right + top) / 2 + middle) / 2,
-        "below_front": (left + wrist) * 0.3 + middle * 0.4, "below_back": (right + wrist) * 0.3 + middle * 0.4,
-    }  # fmt: skip
+        "cap_front": ((left + top) / 2 + middle) / 2,
+        "cap_back": ((right + top) / 2 + middle) / 2,
+        "below_front": (left + wrist) * 0.3 + middle * 0.4,
+        "below_back": (right + wrist) * 0.3 + middle * 0.4,
+    }
     marked = replace(
         sleeve,
         features=(*sleeve.features, *(Feature("drill", f"s1.{k}", k, (Bit(at, at + 5),)) for k, at in inside.items())),

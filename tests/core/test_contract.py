@@ -365,10 +365,16 @@ def test_steps_on_runs_that_neither_changes_commute() -> None:
     from tests.making import pivot, step, whole_bodies
 
     pairs = (
-        (step("slit", edges=("back.centre_back",), height=120.0), step("pivot_dart", **pivot("front.front_dart", "front.side", 120.0))),
+        (
+            step("slit", edges=("back.centre_back",), height=120.0),
+            step("pivot_dart", **pivot("front.front_dart", "front.side", 120.0)),
+        ),
         (step("flare", edges=("side",), amount=30.0), step("slit", edges=("back.centre_back",), height=120.0)),
-        (step("pivot_dart", **pivot("front.front_dart", "front.side", 90.0)), step("pivot_dart", **pivot("back.back_dart", "back.side", 90.0))),
-    )  # fmt: skip
+        (
+            step("pivot_dart", **pivot("front.front_dart", "front.side", 90.0)),
+            step("pivot_dart", **pivot("back.back_dart", "back.side", 90.0)),
+        ),
+    )
     for who in whole_bodies()[::60]:
         for one, other in pairs:
             there, back = (drafted("skirt.straight", who, steps=steps) for steps in ((one, other), (other, one)))

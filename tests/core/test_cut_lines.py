@@ -70,10 +70,14 @@ def test_an_edge_with_a_corner_in_it_before_a_dart_gets_its_corner_and_the_dart_
     right = Path.polyline([120 + 0j, 200 + 0j])
     down, bottom, up = (Path.polyline(list(pair)) for pair in ((200 + 0j, 200 + 200j), (200 + 200j, 200j), (200j, 0j)))
     edges = (
-        Edge("p.top", bent, pairs=((0.0, 0.0), (1.0, 0.55))), Edge("p.dart.leg_a", a, dart="p.dart"),
-        Edge("p.dart.leg_b", b, dart="p.dart"), Edge("p.top", right, pairs=((0.0, 0.55), (1.0, 1.0))),
-        Edge("p.right", down), Edge("p.bottom", bottom, "hem"), Edge("p.left", up),
-    )  # fmt: skip
+        Edge("p.top", bent, pairs=((0.0, 0.0), (1.0, 0.55))),
+        Edge("p.dart.leg_a", a, dart="p.dart"),
+        Edge("p.dart.leg_b", b, dart="p.dart"),
+        Edge("p.top", right, pairs=((0.0, 0.55), (1.0, 1.0))),
+        Edge("p.right", down),
+        Edge("p.bottom", bottom, "hem"),
+        Edge("p.left", up),
+    )
     piece = Piece("p", "Piece", edges, darts=(Dart("p.dart", "Dart", "first"),))
     cut = finish_piece(piece, SEAM)
     assert polygon(cut.polygon()).is_valid

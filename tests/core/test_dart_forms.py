@@ -137,9 +137,14 @@ def test_shares_have_the_angle_of_the_whole(part: float, stays: float) -> None:
     front = BODICE.piece("front")
     whole = angle_of(front, front.darts[0])
     after = done(
-        "bodice.darted", "dart_share", dart=("front.bust_dart",), part=part, stays=stays,
-        to=Place(edge="front.shoulder", share=0.5), also=Place(edge="front.armhole", share=0.5),
-    ).piece("front")  # fmt: skip
+        "bodice.darted",
+        "dart_share",
+        dart=("front.bust_dart",),
+        part=part,
+        stays=stays,
+        to=Place(edge="front.shoulder", share=0.5),
+        also=Place(edge="front.armhole", share=0.5),
+    ).piece("front")
     shares = [angle_of(after, dart) for dart in after.darts if dart.name == "front.bust_dart"]
     assert sum(shares) == pytest.approx(whole, abs=1e-9)
     wanted = sorted(s for s in ((1 - stays) * part, (1 - stays) * (1 - part), stays) if s > 0)
@@ -225,9 +230,12 @@ def test_darts_are_changed_on_nine_bodies_or_a_sentence_says_why_not() -> None:
         for who in nine()[::2]:
             base = drafted(name, who)
             for kind, values in (
-                ("dart_point", {"longer": -15.0}), ("dart_legs", {"by": 3.0}), ("dart_into", {"how": "pleated"}), ("dart_merge", {}),
+                ("dart_point", {"longer": -15.0}),
+                ("dart_legs", {"by": 3.0}),
+                ("dart_into", {"how": "pleated"}),
+                ("dart_merge", {}),
                 ("princess", {"to": Place(edge=pattern_of(base).pieces[0].runs()[1], share=0.5)}),
-            ):  # fmt: skip
+            ):
                 after = drafted(name, who, steps=(step(kind, **values),))
                 if reason := after.evaluated.outcomes[0].stuck:
                     assert len(reason) > 25 and "Error" not in reason, (name, kind, reason)

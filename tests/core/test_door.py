@@ -135,8 +135,10 @@ ENDLESS = (
     ("grade", "demo.caddet", "--rules", "ODD", "--json", "--sizes", "women"),
     ("grade", "demo.caddet", "--people", "ODD", "--json"),
     ("draft", "skirt.straight", "--people", "ODD", "-o", "out"),
-    ("trace", "ODD", "--json"), ("trace", "ODD.csv", "--kind", "t_shirt", "--json"), ("check", "ODD"),
-)  # fmt: skip
+    ("trace", "ODD", "--json"),
+    ("trace", "ODD.csv", "--kind", "t_shirt", "--json"),
+    ("check", "ODD"),
+)
 
 
 def ended(command: list[str]) -> int | None:

@@ -101,7 +101,11 @@ def test_the_sum_is_written_with_its_numbers() -> None:
     assert written(parse("bust / 4"), NAMES, labels, "in") == "bust 36 1/4 ÷ 4"
 
 
-FIGURES = (Figure("quarter", "Quarter", "bust / 4"), Figure("twice", "Twice", "quarter * 2"), Figure("darts", "Darts", "n", kind="count"))  # fmt: skip
+FIGURES = (
+    Figure("quarter", "Quarter", "bust / 4"),
+    Figure("twice", "Twice", "quarter * 2"),
+    Figure("darts", "Darts", "n", kind="count"),
+)
 GIVENS = [Given("bust", "bust", Quantity(920.0, 1), estimated=True), Given("n", "n", Quantity(3.0, 0))]
 
 

@@ -238,11 +238,18 @@ def test_a_height_settles_on_a_level_and_a_length_runs_along_its_edge() -> None:
 def test_a_line_is_pulled_open_a_count_steps_and_an_angle_turns() -> None:
     """By an invented step, as its parameters declare."""
     invented = Step(
-        "pulled", "Pulled", "Nothing.",
-        (Parameter("line", "Line", "line", None), Parameter("gap", "Gap", "length", 0.0, 0.0, 200.0, hand=Hand("open", "line")),
-         Parameter("times", "Times", "count", 3, 1, 9), Parameter("turn", "Turn", "angle", 0.0, -180.0, 180.0)),
-        lambda pattern, context, values: Result(pattern), lambda values: say("pulled"),
-    )  # fmt: skip
+        "pulled",
+        "Pulled",
+        "Nothing.",
+        (
+            Parameter("line", "Line", "line", None),
+            Parameter("gap", "Gap", "length", 0.0, 0.0, 200.0, hand=Hand("open", "line")),
+            Parameter("times", "Times", "count", 3, 1, 9),
+            Parameter("turn", "Turn", "angle", 0.0, -180.0, 180.0),
+        ),
+        lambda pattern, context, values: Result(pattern),
+        lambda values: say("pulled"),
+    )
     hand = begin(invented, SKIRT, Context(), (Thing("piece", "front"),)).drawn("front", 40 + 300j, 150 + 300j)
     gap = next(one for one in hand.handles if one.parameter == "gap")
     ends = [one.at for one in hand.handles if one.parameter == "line"]

@@ -274,8 +274,15 @@ def test_as_many_people_as_a_table_may_bring_stay_within_the_bounds() -> None:
     one = Written.of(
         Document.model_validate({**DEMO.parts(), "people": (person,), "wearer": person.name})
     ).text.encode()
-    two = Written.of(Document.model_validate({**DEMO.parts(), "people": (person, person.model_copy(update={"name": "Ringer 9998"})),
-                                              "wearer": person.name})).text.encode()  # fmt: skip
+    two = Written.of(
+        Document.model_validate(
+            {
+                **DEMO.parts(),
+                "people": (person, person.model_copy(update={"name": "Ringer 9998"})),
+                "wearer": person.name,
+            }
+        )
+    ).text.encode()
     assert 10_000 * (parts_of(two) - parts_of(one)) + parts_of(one) < MOST_PARTS
     assert 10_000 * (len(two) - len(one)) + len(one) < BIGGEST_DOCUMENT
 

@@ -119,9 +119,13 @@ def test_a_centre_seam_is_left_open_from_the_top() -> None:
     assert after.length(seam.a) == pytest.approx(KNIT.piece("back").run_length("centre_back") - 150.0)
     assert "only" in why_not("top.knit", "centre_seam", pieces=("back",), opening=1500.0)
     assert "opening or a slit" in str(
-        drafted("top.knit", steps=(step("centre_seam", pieces=("back",), opening=150.0), step("onto_fold", pieces=("back",))))
-        .evaluated.outcomes[1].stuck
-    )  # fmt: skip
+        drafted(
+            "top.knit",
+            steps=(step("centre_seam", pieces=("back",), opening=150.0), step("onto_fold", pieces=("back",))),
+        )
+        .evaluated.outcomes[1]
+        .stuck
+    )
 
 
 def test_on_the_bias_the_grain_lies_at_45_degrees() -> None:

@@ -178,9 +178,11 @@ def test_lines_and_widths_on_nine_bodies_break_no_promise_they_do_not_mean_to() 
             base = drafted(name, who)
             before = {line.name for line in base.proof if line.kind == "closure" and line.verdict != "holds"}
             for kind, values in (
-                ("neckline", {"down": 40.0, "out": 15.0}), ("armhole", {"lower": 20.0}), ("widen", {"amount": 20.0}),
+                ("neckline", {"down": 40.0, "out": 15.0}),
+                ("armhole", {"lower": 20.0}),
+                ("widen", {"amount": 20.0}),
                 ("hem_shape", {"back": 40.0}),
-            ):  # fmt: skip
+            ):
                 after = drafted(name, who, steps=(step(kind, **values),))
                 if reason := after.evaluated.outcomes[0].stuck:
                     assert len(reason) > 25 and "Error" not in reason, reason

@@ -197,10 +197,14 @@ def _measured(made: Made) -> dict[str, dict[str, Any]]:
             length = edges.get(edge["name"], [0.0])[0] + edge["length"]
             edges[edge["name"]] = [length, edge["allowance"], edge["finish"]]
         pieces[piece["name"]] = {
-            "edges": edges, "darts": len(piece["darts"]), "cut": piece["cut"], "on_fold": piece["on_fold"], "pair": piece["pair"],
+            "edges": edges,
+            "darts": len(piece["darts"]),
+            "cut": piece["cut"],
+            "on_fold": piece["on_fold"],
+            "pair": piece["pair"],
             "levels": {level["name"]: level["length"] for level in piece["levels"]},
             "notches": [[notch["edge"], notch["at"], notch["double"]] for notch in piece["notches"]],
-        }  # fmt: skip
+        }
     seams = {seam["name"]: [seam["kind"], seam["length_a"], seam["length_b"]] for seam in listing["seams"]}
     return {"pieces": pieces, "seams": seams}
 
@@ -248,7 +252,11 @@ def test_outlines_of_schema_4_that_lie_are_left_for_the_repair() -> None:
     assert isinstance(kept, PiecesSource) and [piece.id for piece in kept.pieces] == ["back"]
     assert len(aside) >= 4 and all(one.place.startswith("recipe.sources.0") for one in aside)
     assert make(EvaluateRequest(document)).pattern is not None
-    for odd in ({"recipe": {"sources": 3}}, {"recipe": [], "cut": 4}, {"recipe": {"sources": [{"kind": "outlines", "outlines": 3}]}, "cut": {"a": {"outline": None}}}):  # fmt: skip
+    for odd in (
+        {"recipe": {"sources": 3}},
+        {"recipe": [], "cut": 4},
+        {"recipe": {"sources": [{"kind": "outlines", "outlines": 3}]}, "cut": {"a": {"outline": None}}},
+    ):
         assert outlines_as_pieces(odd)
 
 
@@ -372,8 +380,14 @@ def test_steps_unknown_to_this_version_are_kept_shown_skipped_and_saved_back(tmp
     save_project(document, path, opened.pictures.get)
     with zipfile.ZipFile(path) as archive:
         raw = json.loads(archive.read("document.json"))
-    odd = {"id": "s77", "kind": "yoke_to_come", "values": {"how": {"kind": "braid", "n": [1, {"of": 2.5}]}, "x": {"kind": "number", "value": 3.0}},
-           "on": True, "note": "for later", "group": "yokes"}  # fmt: skip
+    odd = {
+        "id": "s77",
+        "kind": "yoke_to_come",
+        "values": {"how": {"kind": "braid", "n": [1, {"of": 2.5}]}, "x": {"kind": "number", "value": 3.0}},
+        "on": True,
+        "note": "for later",
+        "group": "yokes",
+    }
     raw["recipe"]["steps"].insert(0, odd)
     with zipfile.ZipFile(path, "w") as archive:
         archive.writestr("document.json", json.dumps(raw))

@@ -248,7 +248,13 @@ def test_darts_that_miss_each_other_across_a_seam_are_told(share: float) -> None
         assert "step.missed" in codes(moved)
 
 
-BOW_TIE = (Place(edge="front.centre_front", mm=200.0), FramePoint(edge="front.centre_front", along=0.6, out=-150.0), FramePoint(edge="front.centre_front", along=0.4, out=-150.0), FramePoint(edge="front.centre_front", along=0.6, out=-40.0), Place(edge="front.side", share=0.5))  # fmt: skip
+BOW_TIE = (
+    Place(edge="front.centre_front", mm=200.0),
+    FramePoint(edge="front.centre_front", along=0.6, out=-150.0),
+    FramePoint(edge="front.centre_front", along=0.4, out=-150.0),
+    FramePoint(edge="front.centre_front", along=0.6, out=-40.0),
+    Place(edge="front.side", share=0.5),
+)
 
 
 @pytest.mark.parametrize(

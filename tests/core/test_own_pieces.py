@@ -115,7 +115,7 @@ def test_lines_stand_in_any_order_and_a_piece_sees_those_above() -> None:
         ("", 1, "begin with a piece"),
         ("# only a remark\n", 1, "begin with a piece"),
     ],
-)  # fmt: skip
+)
 def test_what_is_written_wrongly_is_told_at_its_line(text: str, line: int, said: str) -> None:
     found = wrong(text)
     assert any(at == line and said in words for at, words in found), found
@@ -204,7 +204,10 @@ def test_an_outline_drawn_the_other_way_round_is_the_same_piece() -> None:
     assert abs(there.outline().length - 1000) < 1e-9
     for piece in (there, back):
         corners = [edge.path.start for edge in piece.edges]
-        turns = sum(cmath.phase((c - b) / (b - a)) for a, b, c in zip(corners, corners[1:] + corners[:1], corners[2:] + corners[:2], strict=True))  # fmt: skip
+        turns = sum(
+            cmath.phase((c - b) / (b - a))
+            for a, b, c in zip(corners, corners[1:] + corners[:1], corners[2:] + corners[:2], strict=True)
+        )
         assert abs(turns - 2 * math.pi) < 1e-9, "clockwise on the table"
         assert {e.own: e.finish for e in piece.edges} == {
             "top": "turned",
@@ -262,8 +265,11 @@ def test_a_centre_seam_is_sewn_to_the_other_side_and_a_ring_to_both_halves() -> 
     assert [part.ref.mirrored for layer in centre.layers for part in layer] == [False, True]
     ring = next(seam for seam in pattern.seams if len(seam.layers[1]) == 4)
     assert [(str(part.ref), part.backwards) for part in ring.layers[1]] == [
-        ("skirt_back.waist'", False), ("skirt_front.waist'", True), ("skirt_front.waist", False), ("skirt_back.waist", True),
-    ]  # fmt: skip
+        ("skirt_back.waist'", False),
+        ("skirt_front.waist'", True),
+        ("skirt_front.waist", False),
+        ("skirt_back.waist", True),
+    ]
 
 
 def test_checks_are_measured_on_the_finished_outline() -> None:

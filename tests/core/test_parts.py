@@ -165,7 +165,7 @@ def test_a_step_taken_up_again_changes_its_part() -> None:
         ("top.knit", "front.neckline", set(), {"zone_band", "facing", "band"}),
         ("trousers.tailored", "front.crotch", {"fly"}, {"turn_up", "edge_elastic"}),
     ],
-)  # fmt: skip
+)
 def test_parts_are_offered_where_they_fit(block: str, edge: str, fit: set[str], unfit: set[str]) -> None:
     """A sewn edge is no edge to bind, a hem is no place for a zip; a neckline with a band gets no second one."""
     found = offers(pattern_of(made(block)), (Thing("edge", edge),))
@@ -284,8 +284,13 @@ REMARKED = (
     ("bodice.darted", step("casing", edges=("sleeve.hem",), length=60.0), {}, "would have to stretch"),
     ("top.knit", step("zone_band", in_scoop=1.0), {}, "it gapes"),
     ("top.knit", step("zone_band", in_scoop=0.5, on_curve=0.5), {}, "would have to stretch"),
-    ("skirt.straight", step("patch_pocket", at=(FramePoint(edge="front.side", along=0.68, out=-130.0),), deep=170.0), {}, "hem"),
-)  # fmt: skip
+    (
+        "skirt.straight",
+        step("patch_pocket", at=(FramePoint(edge="front.side", along=0.68, out=-130.0),), deep=170.0),
+        {},
+        "hem",
+    ),
+)
 
 
 @pytest.mark.parametrize("number", range(len(REMARKED)))

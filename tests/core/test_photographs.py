@@ -98,8 +98,13 @@ def by_reading_again(path: Path, folder: Path) -> Path:
 
 
 WAYS: tuple[Callable[[Path, Path], Path], ...] = (
-    by_saving, by_the_keeper, by_adding_twice, by_adding_to_a_copy, by_a_copy_with_its_undo, by_reading_again,
-)  # fmt: skip
+    by_saving,
+    by_the_keeper,
+    by_adding_twice,
+    by_adding_to_a_copy,
+    by_a_copy_with_its_undo,
+    by_reading_again,
+)
 
 
 @pytest.mark.parametrize("way", WAYS, ids=lambda way: way.__name__)

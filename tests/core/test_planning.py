@@ -194,8 +194,13 @@ def test_a_drawing_is_as_wide_as_the_garment_lies_flat_with_its_darts_closed() -
 
 
 def test_bands_are_fitted_to_any_edges_and_follow_them() -> None:
-    steps = (step("band", part="collar"), step("band", part="cuff", edges=("sleeve.hem",)), step("band", part="waistband", edges=("waist",)),
-             step("band", part="hood"), step("band", part="neckband", ratio=0.8))  # fmt: skip
+    steps = (
+        step("band", part="collar"),
+        step("band", part="cuff", edges=("sleeve.hem",)),
+        step("band", part="waistband", edges=("waist",)),
+        step("band", part="hood"),
+        step("band", part="neckband", ratio=0.8),
+    )
     for who in (ODILE, demo_document().people[3]):
         made = drafted("bodice.darted", who, steps=steps)
         pattern = pattern_of(made)

@@ -109,10 +109,13 @@ def test_closures_and_seams_that_lost_an_edge_are_looked_at_not_crashed_on() -> 
     assert pattern is not None
     broken = replace(
         pattern,
-        promises=(Promise("gone", "Gone", (Run(reference("front.sleeve")),), 10.0), Promise("level", "Level", (Girth("bust"),), 10.0),
-                  Promise("kept", "Kept", (Run(reference("front.side"), 0.0),), 0.0)),
+        promises=(
+            Promise("gone", "Gone", (Run(reference("front.sleeve")),), 10.0),
+            Promise("level", "Level", (Girth("bust"),), 10.0),
+            Promise("kept", "Kept", (Run(reference("front.side"), 0.0),), 0.0),
+        ),
         seams=(Seam("z", "Gone", ((part("front.sleeve"),), (part("back.side"),))),),
-    )  # fmt: skip
+    )
     lines = prove(made().evaluated.sources, broken, (Finding("x.y", "A remark.", "here"),))
     assert {line.name: line.verdict for line in lines if line.name in ("gone", "level", "z", "x.y")} == dict.fromkeys(
         ("gone", "level", "z", "x.y"), "look"

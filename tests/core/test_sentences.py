@@ -69,8 +69,11 @@ def test_a_sentence_stays_one_in_errors_and_when_it_is_added_to() -> None:
 
 
 def test_another_language_needs_its_templates_only() -> None:
-    german = {"The neck is {long} round, {3 cm} less than the head.": "{3 cm} enger als der Kopf: der Hals misst {long}.",
-              "front": "Vorderteil", "{label} lies flat.": "{label} liegt flach."}  # fmt: skip
+    german = {
+        "The neck is {long} round, {3 cm} less than the head.": "{3 cm} enger als der Kopf: der Hals misst {long}.",
+        "front": "Vorderteil",
+        "{label} lies flat.": "{label} liegt flach.",
+    }
     neck = say("The neck is {long} round, {3 cm} less than the head.", long=Length(400))
     assert told(neck, "cm", german) == "3 cm enger als der Kopf: der Hals misst 40.0 cm."
     assert told(say("{label} lies flat.", label="front"), "cm", german) == "Vorderteil liegt flach."

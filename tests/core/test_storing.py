@@ -148,13 +148,19 @@ def _with(raw: dict[str, Any], change: str) -> None:
 
 
 LIES = {
-    "an edge twice": "it has the edge “front.neckline” twice", "a bent fold": "the fold “front.centre_front” isn't straight",
-    "an open outline": "its outline does not end where it begins", "a dart without legs": "the dart “front.dart” has no legs",
-    "legs without a dart": "the dart “front.dart” isn't described", "two things of one name": "two things on it are called “front.bust”",
-    "a count of -1": "at least 1", "a role nobody knows": "“sail” isn't something a piece can be",
-    "a finish nobody knows": "“sail” isn't something an edge can be", "an endless turn": "", "a name with too large a number": "too large a number",
+    "an edge twice": "it has the edge “front.neckline” twice",
+    "a bent fold": "the fold “front.centre_front” isn't straight",
+    "an open outline": "its outline does not end where it begins",
+    "a dart without legs": "the dart “front.dart” has no legs",
+    "legs without a dart": "the dart “front.dart” isn't described",
+    "two things of one name": "two things on it are called “front.bust”",
+    "a count of -1": "at least 1",
+    "a role nobody knows": "“sail” isn't something a piece can be",
+    "a finish nobody knows": "“sail” isn't something an edge can be",
+    "an endless turn": "",
+    "a name with too large a number": "too large a number",
     "a place off its edge": "",
-}  # fmt: skip
+}
 
 
 @pytest.mark.parametrize("lie", LIES)

@@ -358,9 +358,10 @@ def _drawn(pattern: Pattern, view: Literal["front", "back"]) -> shapely.Geometry
 def test_the_line_drawing_is_the_same_when_the_other_side_is_made_real() -> None:
     bodice = pattern_of(drafted("bodice.darted"))
     views: list[tuple[Pattern, Literal["front", "back"], Pattern]] = [
-        (SKIRT, "back", separate(SKIRT, SKIRT.piece("back"))), (SKIRT, "front", unfold(SKIRT, FRONT)),
+        (SKIRT, "back", separate(SKIRT, SKIRT.piece("back"))),
+        (SKIRT, "front", unfold(SKIRT, FRONT)),
         (bodice, "front", unfold(bodice, bodice.piece("front"))),
-    ]  # fmt: skip
+    ]
     for pattern, view, changed in views:
         before, after = _drawn(pattern, view), _drawn(changed, view)
         assert before.area > 1e5 and before.symmetric_difference(after).area < before.area * 2e-3, view

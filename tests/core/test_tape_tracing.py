@@ -181,8 +181,10 @@ def test_a_tracing_is_kept_with_its_readings_and_an_unknown_kind_stops_only_itse
 
 def test_a_list_of_readings_comes_back_as_it_was() -> None:
     readings = (
-        Reading(what="chest", values=(515.0, 520.0)), Reading(what="width", at=350.0, values=(475.0,)), Reading(what="hem", values=(520.5,)),
-    )  # fmt: skip
+        Reading(what="chest", values=(515.0, 520.0)),
+        Reading(what="width", at=350.0, values=(475.0,)),
+        Reading(what="hem", values=(520.5,)),
+    )
     assert read_readings(readings_text(readings), SHIRT) == readings
 
 

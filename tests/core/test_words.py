@@ -16,8 +16,9 @@ def test_every_word_is_told_in_full_sentences_and_once() -> None:
 
 
 def test_terms_are_found_whole_and_only_once() -> None:
-    found = [(text, word.term) for text in ("Hems and a hem; the hemline, a Box pleat.",)
-             for _, _, word in found_in(text)]  # fmt: skip
+    found = [
+        (text, word.term) for text in ("Hems and a hem; the hemline, a Box pleat.",) for _, _, word in found_in(text)
+    ]
     assert [term for _, term in found] == ["hem", "box pleat"]
     start, end, word = next(found_in("two darts"))
     assert ("two darts"[start:end], word.term) == ("darts", "dart")

@@ -235,8 +235,15 @@ def test_every_kind_by_keyboard(invented: MainWindow, qtbot: QtBot) -> None:
     assert hand.gesture is not None
     fields = window.shape.fields
     assert fields is not None
-    lines = {"place": "mat.left@0.4", "corner": "mat.top@end", "points": "mat.top@0.4,-3cm; mat.top@0.7,-5cm", "line": "mat.left@0.5; mat.right@0.5",
-             "lines": "mat.left@0.2; mat.right@0.2 | mat.left@0.8; mat.right@0.8", "edges": "mat.top, mat.left", "level": "mat.middle"}  # fmt: skip
+    lines = {
+        "place": "mat.left@0.4",
+        "corner": "mat.top@end",
+        "points": "mat.top@0.4,-3cm; mat.top@0.7,-5cm",
+        "line": "mat.left@0.5; mat.right@0.5",
+        "lines": "mat.left@0.2; mat.right@0.2 | mat.left@0.8; mat.right@0.8",
+        "edges": "mat.top, mat.left",
+        "level": "mat.middle",
+    }
     for name, text in lines.items():
         line = next(one for one in fields.fields[name].findChildren(QWidget) if hasattr(one, "show_value"))
         type_into(line, text)  # type: ignore[arg-type]

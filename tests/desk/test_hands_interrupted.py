@@ -123,18 +123,30 @@ def test_a_wheel_while_dragging_and_its_momentum_do_not_tear_the_handle_off(
     before, zoom = hand.gesture.plain["amount"], view.zoom_share()
     for phase in (Qt.ScrollPhase.ScrollUpdate, Qt.ScrollPhase.ScrollMomentum, Qt.ScrollPhase.NoScrollPhase):
         wheel = QWheelEvent(
-            QPointF(at), QPointF(port.mapToGlobal(at)), QPoint(), QPoint(0, 240), Qt.MouseButton.LeftButton,
-            Qt.KeyboardModifier.NoModifier, phase, False,
-        )  # fmt: skip
+            QPointF(at),
+            QPointF(port.mapToGlobal(at)),
+            QPoint(),
+            QPoint(0, 240),
+            Qt.MouseButton.LeftButton,
+            Qt.KeyboardModifier.NoModifier,
+            phase,
+            False,
+        )
         QApplication.sendEvent(port, wheel)
     assert view.zoom_share() == zoom, "what is held stays under the pointer"
     QTest.mouseMove(port, at + QPoint(0, 9))
     assert abs(hand.gesture.plain["amount"] - before) < 20 / zoom
     QTest.mouseRelease(port, Qt.MouseButton.LeftButton, pos=at + QPoint(0, 9))
     momentum = QWheelEvent(
-        QPointF(at), QPointF(port.mapToGlobal(at)), QPoint(), QPoint(0, 240), Qt.MouseButton.NoButton,
-        Qt.KeyboardModifier.NoModifier, Qt.ScrollPhase.ScrollMomentum, False,
-    )  # fmt: skip
+        QPointF(at),
+        QPointF(port.mapToGlobal(at)),
+        QPoint(),
+        QPoint(0, 240),
+        Qt.MouseButton.NoButton,
+        Qt.KeyboardModifier.NoModifier,
+        Qt.ScrollPhase.ScrollMomentum,
+        False,
+    )
     QApplication.sendEvent(port, momentum)
     assert view.zoom_share() == zoom, "a pad that rolls on does not zoom"
 

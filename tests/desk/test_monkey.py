@@ -64,10 +64,17 @@ def test_deeds_are_written_down_played_again_and_survive_what_is_not_there_any_m
     qtbot: QtBot, tmp_path: Path
 ) -> None:
     deeds = [
-        Deed("station", number=3), Deed("keys", text="Ctrl+K"), Deed("type", text="½ a \u0663", number=1), Deed("key", text="Escape"),
-        Deed("drag", "TableView|", 0, ((0.2, 0.3), (0.4, 0.5), (1.2, -0.4)), text="undo", number=7), Deed("click", "QPushButton|gone", 3, ((0.5, 0.5),)),
-        Deed("close", number=1), Deed("project", number=1), Deed("wearer", number=5), Deed("wheel", "TableView|", 0, ((0.5, 0.5),), number=4),
-    ]  # fmt: skip
+        Deed("station", number=3),
+        Deed("keys", text="Ctrl+K"),
+        Deed("type", text="½ a \u0663", number=1),
+        Deed("key", text="Escape"),
+        Deed("drag", "TableView|", 0, ((0.2, 0.3), (0.4, 0.5), (1.2, -0.4)), text="undo", number=7),
+        Deed("click", "QPushButton|gone", 3, ((0.5, 0.5),)),
+        Deed("close", number=1),
+        Deed("project", number=1),
+        Deed("wearer", number=5),
+        Deed("wheel", "TableView|", 0, ((0.5, 0.5),), number=4),
+    ]
     (tmp_path / "deeds.jsonl").write_text(written(deeds))
     assert read_deeds(tmp_path / "deeds.jsonl") == deeds
     done = play(project_in(tmp_path, "demo"), deeds)

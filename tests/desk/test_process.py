@@ -72,6 +72,9 @@ def test_a_real_window_opens_under_a_virtual_screen(project: Path) -> None:
     environment = {k: v for k, v in os.environ.items() if k != "QT_QPA_PLATFORM"}
     done = subprocess.run(
         ["xvfb-run", "-a", "-s", "-screen 0 1280x800x24", sys.executable, "-c", REAL, str(project)],
-        env=environment, timeout=90, capture_output=True, text=True,
-    )  # fmt: skip
+        env=environment,
+        timeout=90,
+        capture_output=True,
+        text=True,
+    )
     assert done.stdout.split() == ["xcb", "True", "True"], done.stderr

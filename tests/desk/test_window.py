@@ -24,9 +24,15 @@ from tests.desk.conftest import settle, type_into
 
 # what lies on the table at each station, and at no other
 SHOWN = {
-    "measure": {"FigureItem"}, "plan": {"GarmentItem"}, "draft": {"PieceItem", "FigureChip"},
-    "shape": {"PieceItem"}, "true": {"RolledItem", "TouchItem"}, "grade": {"NestItem"}, "mark": {"PieceItem"}, "lay": {"LayItem"},
-}  # fmt: skip
+    "measure": {"FigureItem"},
+    "plan": {"GarmentItem"},
+    "draft": {"PieceItem", "FigureChip"},
+    "shape": {"PieceItem"},
+    "true": {"RolledItem", "TouchItem"},
+    "grade": {"NestItem"},
+    "mark": {"PieceItem"},
+    "lay": {"LayItem"},
+}
 
 
 def test_every_station_shows_something_real_at_once(window: MainWindow, qtbot: QtBot) -> None:

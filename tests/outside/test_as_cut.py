@@ -119,7 +119,7 @@ GIRTHS: list[tuple[str, dict[str, object], str, str, float, float]] = [
     ("swimsuit", {}, "bust", "bust", -0.121, -0.119),
     ("swimsuit", {}, "waist", "waist", -0.101, -0.099),
     ("trousers.panels", {}, "hip", "hip", 49, 1200),
-]  # fmt: skip
+]
 
 
 @pytest.mark.parametrize(("block", "options", "level", "measure", "least", "most"), GIRTHS)
@@ -147,7 +147,7 @@ LIMBS: list[tuple[str, dict[str, object], str, float, float]] = [
     ("bodice.darted", {}, "upper_arm", 49, 90),
     ("top.knit", {}, "upper_arm", 74, 110),
     ("top.raglan", {}, "upper_arm", 75, 115),
-]  # fmt: skip
+]
 
 
 @pytest.mark.parametrize(("block", "options", "level", "least", "most"), LIMBS)

@@ -76,9 +76,13 @@ def test_the_view_agrees_with_opencvs_calibration_on_the_same_corners() -> None:
         [[1.7 * np.hypot(*size) / 2, 0, size[0] / 2], [0, 1.7 * np.hypot(*size) / 2, size[1] / 2], [0, 0, 1]]
     )
     flags = (
-        cv2.CALIB_USE_INTRINSIC_GUESS | cv2.CALIB_FIX_PRINCIPAL_POINT | cv2.CALIB_FIX_ASPECT_RATIO | cv2.CALIB_ZERO_TANGENT_DIST
-        | cv2.CALIB_FIX_K2 | cv2.CALIB_FIX_K3
-    )  # fmt: skip
+        cv2.CALIB_USE_INTRINSIC_GUESS
+        | cv2.CALIB_FIX_PRINCIPAL_POINT
+        | cv2.CALIB_FIX_ASPECT_RATIO
+        | cv2.CALIB_ZERO_TANGENT_DIST
+        | cv2.CALIB_FIX_K2
+        | cv2.CALIB_FIX_K3
+    )
     _, matrix, lens, *_ = cv2.calibrateCamera([table], [corners], size, guess, None, flags=flags)
     flat = cv2.undistortPoints(corners, matrix, lens, P=matrix)
     homography, _ = cv2.findHomography(flat, table[:, :2])

@@ -126,7 +126,14 @@ def random_deed(window: MainWindow, chance: random.Random) -> Deed:
     )[0]
     count = chance.randint(2, 9) if what == "drag" else 1
     places = tuple(_place(window, table, chance) for _ in range(count))
-    return Deed(what, name, nth, places, text=chance.choice(("", "", "", "undo", "wearer", "station", "Escape", "edit")), number=chance.randrange(10**6))  # fmt: skip
+    return Deed(
+        what,
+        name,
+        nth,
+        places,
+        text=chance.choice(("", "", "", "undo", "wearer", "station", "Escape", "edit")),
+        number=chance.randrange(10**6),
+    )
 
 
 def _place(window: MainWindow, table: bool, chance: random.Random) -> tuple[float, float]:
@@ -145,7 +152,11 @@ def _place(window: MainWindow, table: bool, chance: random.Random) -> tuple[floa
 # --- doing ----------------------------------------------------------------------------------------
 
 LEFT, RIGHT = Qt.MouseButton.LeftButton, Qt.MouseButton.RightButton
-MODIFIERS = (Qt.KeyboardModifier.NoModifier,) * 6 + (Qt.KeyboardModifier.ShiftModifier, Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.AltModifier)  # fmt: skip
+MODIFIERS = (Qt.KeyboardModifier.NoModifier,) * 6 + (
+    Qt.KeyboardModifier.ShiftModifier,
+    Qt.KeyboardModifier.ControlModifier,
+    Qt.KeyboardModifier.AltModifier,
+)
 
 
 def do(window: MainWindow, deed: Deed) -> None:
@@ -222,9 +233,15 @@ def _point(window: MainWindow, deed: Deed) -> None:
         case "wheel":
             way = 120 * (1 if deed.number % 2 else -1)
             event = QWheelEvent(
-                QPointF(first), QPointF(widget.mapToGlobal(first)), QPoint(), QPoint(0, way), Qt.MouseButton.NoButton, modifier,
-                Qt.ScrollPhase.NoScrollPhase, False,
-            )  # fmt: skip
+                QPointF(first),
+                QPointF(widget.mapToGlobal(first)),
+                QPoint(),
+                QPoint(0, way),
+                Qt.MouseButton.NoButton,
+                modifier,
+                Qt.ScrollPhase.NoScrollPhase,
+                False,
+            )
             QApplication.sendEvent(widget, event)
         case "drag":
             _drag(window, widget, places, modifier, deed)

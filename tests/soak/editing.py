@@ -52,10 +52,16 @@ from caddet.core.recipe.values import (
 )
 
 Edit = Callable[[Document, random.Random], Document]
-SQUARE = StoredPiece(id="square", label="square", start=(0.0, 0.0), edges=(
-    StoredEdge(id="square.top", path=((100.0, 0.0),)), StoredEdge(id="square.side", path=((120.0, 30.0, 120.0, 60.0, 100.0, 100.0),)),
-    StoredEdge(id="square.hem", finish="hem", path=((0.0, 100.0), (0.0, 0.0))),
-))  # fmt: skip
+SQUARE = StoredPiece(
+    id="square",
+    label="square",
+    start=(0.0, 0.0),
+    edges=(
+        StoredEdge(id="square.top", path=((100.0, 0.0),)),
+        StoredEdge(id="square.side", path=((120.0, 30.0, 120.0, 60.0, 100.0, 100.0),)),
+        StoredEdge(id="square.hem", finish="hem", path=((0.0, 100.0), (0.0, 0.0))),
+    ),
+)
 _ON_SIDE = Place(edge="front.side[s3.2]", share=0.25)
 ODD_STEP = StepEntry(kind="of_another_version", note="kept", group="odd", values={
     "a": Number(value=1.5), "b": Formula(text="hip / 4 + 2cm"), "c": Choice(name="x"), "d": Flag(on=True), "e": Text(text="words\u2028more"),

@@ -106,10 +106,16 @@ def _by_photo(arguments: argparse.Namespace) -> int:
         save_project(document, arguments.output, lambda name: data)
     if arguments.json:
         corners = [[round(x, 2), round(y, 2)] for x, y in tracing.corners]
-        print_json({
-            "scale": round(view.scale, 5), "residual": round(found.view.residual, 4), "tilt": round(view.tilt, 1), "sheet": tracing.sheet,
-            "corners": corners, "outlines": outlines_listing(made),
-        })  # fmt: skip
+        print_json(
+            {
+                "scale": round(view.scale, 5),
+                "residual": round(found.view.residual, 4),
+                "tilt": round(view.tilt, 1),
+                "sheet": tracing.sheet,
+                "corners": corners,
+                "outlines": outlines_listing(made),
+            }
+        )
     else:
         count = sum(len(piece.panels) for piece in tracing.pieces)
         panels = f", {count} panels" if count else ""
@@ -165,10 +171,17 @@ def _by_tape(arguments: argparse.Namespace, kind: Kind) -> int:
     if arguments.json:
         solved = solve(kind, readings)
         reads = [
-            {"what": r.reading.what, "at": r.reading.at, "value": r.value, "misfit": round(r.misfit, 2), "checked": round(r.checked, 2),
-             "misread_by": round(r.error, 1) if r.out else 0.0, "left_out": r.out}
+            {
+                "what": r.reading.what,
+                "at": r.reading.at,
+                "value": r.value,
+                "misfit": round(r.misfit, 2),
+                "checked": round(r.checked, 2),
+                "misread_by": round(r.error, 1) if r.out else 0.0,
+                "left_out": r.out,
+            }
             for r in solved.reads
-        ]  # fmt: skip
+        ]
         print_json({"kind": kind.name, "outlines": outlines_listing(made), "readings": reads})
     else:
         print(f"{kind.label}, {len(readings)} readings; written to {arguments.output}")

@@ -35,11 +35,14 @@ def _half(name: str, label: str, neck: float, side_end: float, notch: float) -> 
     )
     return as_piece(
         DraftPiece(
-            name, label, edges, grain=(30 + 200j, 30 + 500j),
+            name,
+            label,
+            edges,
+            grain=(30 + 200j, 30 + 500j),
             notches=(DraftNotch("side", notch * abs(low - underarm)),),
             drawn=(level("bust", "bust", 240j, underarm),),
         )
-    )  # fmt: skip
+    )
 
 
 def practice_document() -> Document:

@@ -79,12 +79,18 @@ class Look(QObject):
         """The colours for Qt's own widgets."""
         palette = QPalette()
         roles = {
-            QPalette.ColorRole.Window: "white", QPalette.ColorRole.Base: "white", QPalette.ColorRole.Text: "ink",
-            QPalette.ColorRole.WindowText: "ink", QPalette.ColorRole.Button: "white",
-            QPalette.ColorRole.ButtonText: "ink", QPalette.ColorRole.Highlight: "woad",
-            QPalette.ColorRole.HighlightedText: "on_woad", QPalette.ColorRole.ToolTipBase: "white",
-            QPalette.ColorRole.ToolTipText: "ink", QPalette.ColorRole.PlaceholderText: "iron",
-        }  # fmt: skip
+            QPalette.ColorRole.Window: "white",
+            QPalette.ColorRole.Base: "white",
+            QPalette.ColorRole.Text: "ink",
+            QPalette.ColorRole.WindowText: "ink",
+            QPalette.ColorRole.Button: "white",
+            QPalette.ColorRole.ButtonText: "ink",
+            QPalette.ColorRole.Highlight: "woad",
+            QPalette.ColorRole.HighlightedText: "on_woad",
+            QPalette.ColorRole.ToolTipBase: "white",
+            QPalette.ColorRole.ToolTipText: "ink",
+            QPalette.ColorRole.PlaceholderText: "iron",
+        }
         for role, name in roles.items():
             palette.setColor(role, self.color(name))
         return palette

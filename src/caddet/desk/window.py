@@ -52,8 +52,15 @@ from caddet.desk.workbench import Workbench
 
 DOCKET = 332
 STATIONS: tuple[type[Station], ...] = (
-    MeasureStation, PlanStation, DraftStation, ShapeStation, TrueStation, GradeStation, MarkStation, LayStation,
-)  # fmt: skip
+    MeasureStation,
+    PlanStation,
+    DraftStation,
+    ShapeStation,
+    TrueStation,
+    GradeStation,
+    MarkStation,
+    LayStation,
+)
 PLACES: tuple[type[Station], ...] = (*STATIONS, WorkroomPlace)
 S = TypeVar("S", bound=Station)
 
@@ -375,10 +382,12 @@ class MainWindow(QMainWindow):
         found += [
             Command(words, "command", partial(self._measure_page, page))
             for page, words in (
-                ("round", "Measure in a guided round"), ("dates", "Compare two dates"), ("growth", "Growth of the wearer"),
+                ("round", "Measure in a guided round"),
+                ("dates", "Compare two dates"),
+                ("growth", "Growth of the wearer"),
                 ("sizes", "Nearest size"),
             )
-        ]  # fmt: skip
+        ]
         found += [self._step_command(step) for step in STEPS.values()]
         made = bench.result
         if made is not None:

@@ -184,13 +184,19 @@ def with_sleeve(
 
 
 ARM = Passes(
-    "arm", "armhole", label="Arm goes into the armhole",
+    "arm",
+    "armhole",
+    label="Arm goes into the armhole",
     why="The armhole against the arm and a tenth more. If it is less, it cuts in at the front of the arm.",
-)  # fmt: skip
+)
 HAND = Passes(
-    "hand", "hem", on=("sleeve",), wide=400.0, label="Hand goes through the sleeve",
+    "hand",
+    "hem",
+    on=("sleeve",),
+    wide=400.0,
+    label="Hand goes through the sleeve",
     why="The sleeve's hem against the hand round the knuckles. If it is less, it needs a slit or a placket.",
-)  # fmt: skip
+)
 
 
 BLOCK = register_block(

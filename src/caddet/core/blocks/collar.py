@@ -258,9 +258,13 @@ FACE = 100.0  # mm, about what a hood leaves open of the head's girth; common pr
 
 
 ROUND = Passes(
-    "round", of=(girth("head"),), limit=Body("head", plus=-FACE), place="hood.top", label="Hood goes round the head",
+    "round",
+    of=(girth("head"),),
+    limit=Body("head", plus=-FACE),
+    place="hood.top",
+    label="Hood goes round the head",
     why="Both halves at their widest against the head, all but the face.",
-)  # fmt: skip
+)
 
 
 def _crown(pattern: Pattern, context: Context) -> list[Gate]:

@@ -37,9 +37,12 @@ OPTIONS = (
     *sleeve_options("sleeve", True),
 )  # fmt: skip
 EASE = (
-    EaseLevel("bust", "Bust", 70.0, "bust"), EaseLevel("waist", "Waist", 50.0, "waist"), EaseLevel("hip", "Hip", 50.0, "hip"),
-    EaseLevel("neck", "Neck", 20.0, "neck"), EaseLevel("upper_arm", "Upper arm", 50.0, "upper_arm"),
-)  # fmt: skip
+    EaseLevel("bust", "Bust", 70.0, "bust"),
+    EaseLevel("waist", "Waist", 50.0, "waist"),
+    EaseLevel("hip", "Hip", 50.0, "hip"),
+    EaseLevel("neck", "Neck", 20.0, "neck"),
+    EaseLevel("upper_arm", "Upper arm", 50.0, "upper_arm"),
+)
 SKIRT = (
     Figure("panel_width", "Front or back at the bust, whole", "bust_round / 2", "Half the finished bust: with 5 inches of ease, 35 gives 20 inches."),
     Figure("hip_round", "Hip, finished", "hip + ease_hip", "Enough to sit down in.", short="hip round"),
@@ -124,8 +127,12 @@ def _with_seam(d: Drafting, front: Half, back: Half) -> Result:
             complex(front.side_point.real, front.waist.centre.imag - 30),
         ),
     ]
-    shown = [Shown("front", "front"), Shown("back", "back"), Shown("front", "skirt_front", Motion(shift=front.waist.centre)),
-             Shown("back", "skirt_back", Motion(shift=back.waist.centre))]  # fmt: skip
+    shown = [
+        Shown("front", "front"),
+        Shown("back", "back"),
+        Shown("front", "skirt_front", Motion(shift=front.waist.centre)),
+        Shown("back", "skirt_back", Motion(shift=back.waist.centre)),
+    ]
     return with_sleeve(d, front, back, pieces, seams, closures, dimensions, shown)
 
 

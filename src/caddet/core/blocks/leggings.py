@@ -235,8 +235,12 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
             ),
             ring_seam("hemband", "Hem band"),
         ]
-    levels = [("hip", "Hip", d["hip_round"], hip), ("thigh", "Thigh", 2 * d["thigh_round"], made.thigh_level),
-              ("knee", "Knee", 2 * d["knee_round"], knee), ("calf", "Calf", 2 * d["calf_round"], knee + (d["ankle_level"] - knee) / 3)]  # fmt: skip
+    levels = [
+        ("hip", "Hip", d["hip_round"], hip),
+        ("thigh", "Thigh", 2 * d["thigh_round"], made.thigh_level),
+        ("knee", "Knee", 2 * d["knee_round"], knee),
+        ("calf", "Calf", 2 * d["calf_round"], knee + (d["ankle_level"] - knee) / 3),
+    ]
     closures = (
         *((promise if name != "hip" else at_least)(name, say("{words} closes on the body", words=words), (girth(name),), wide, "both legs along the level")
           for name, words, wide, at in levels if made.reaches(at, hem)),
@@ -384,9 +388,13 @@ def _leg_piece(d: Drafting, made: _Drawn, banded: bool) -> DraftPiece:
     back_in = front_in.moved(Motion(-1 + 0j, complex(2 * middle, 0), True)).reversed()
     hem_line = Path((smooth(back_in.end, back_in.end_direction * 1j, front_in.start, front_in.start_direction * -1j),))
     edges = (
-        Edge("waist", made.top), Edge("back_crotch", made.back.moved(made.turn).reversed()), Edge("back_inseam", back_in),
-        Edge("hem", hem_line, "" if banded else "hem"), Edge("front_inseam", front_in), Edge("front_crotch", made.front),
-    )  # fmt: skip
+        Edge("waist", made.top),
+        Edge("back_crotch", made.back.moved(made.turn).reversed()),
+        Edge("back_inseam", back_in),
+        Edge("hem", hem_line, "" if banded else "hem"),
+        Edge("front_inseam", front_in),
+        Edge("front_crotch", made.front),
+    )
     fork, knee = d["fork_level"], d["knee_level"]
     marks = [
         line("side", "side", complex(middle, 10), complex(middle, hem - 10)),

@@ -236,9 +236,12 @@ def _band_seam(d: Drafting, skirt: DraftPiece, wanted: float) -> Seam:
 
 
 HIPS = Passes(
-    "hips", "waist", unless="front_edge", label="Hips go through the waist",
+    "hips",
+    "waist",
+    unless="front_edge",
+    label="Hips go through the waist",
     why="The waist with its opening, round both sides, against the hip.",
-)  # fmt: skip
+)
 
 
 def _cloth(pattern: Pattern, context: Context) -> list[Gate]:

@@ -148,15 +148,22 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         pair=True,
     )
     waist = (
-        edge("back", "waist", mirrored=True), edge("front", "waist", backwards=True, mirrored=True),
-        edge("front", "waist"), edge("back", "waist", backwards=True),
-    )  # fmt: skip
+        edge("back", "waist", mirrored=True),
+        edge("front", "waist", backwards=True, mirrored=True),
+        edge("front", "waist"),
+        edge("back", "waist", backwards=True),
+    )
     seams = (
         sew("side", "Side seam", (edge("front", "side"),), (edge("back", "side"),)),
-        sew("centre_back", "Centre back seam", (edge("back", "centre_back"),), (edge("back", "centre_back", mirrored=True),)),
+        sew(
+            "centre_back",
+            "Centre back seam",
+            (edge("back", "centre_back"),),
+            (edge("back", "centre_back", mirrored=True),),
+        ),
         sew("waistband", "Waistband on the waist", (edge("waistband", "waist"),), waist),
         *(() if d["band_length"] - d["waist_seam"] > 1e-6 else (ring_seam("waistband", "Waistband"),)),
-    )  # fmt: skip
+    )
     promises = (
         promise("waist", "Waist closes on the body", (run("front", "waist", worn=True), run("back", "waist", worn=True)),
                 d["waist_seam"], "both fronts and both backs, darts sewn"),
@@ -172,11 +179,18 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         Dimension("back_waist", "back", 30j, complex(back_hip * 0.4, 30)),
         Dimension("hip_depth", "front", complex(front_hip * 0.2, 40), complex(front_hip * 0.2, depth + 20)),
         Dimension("zip_length", "back", 0j, opening),
-        *(Dimension(f"{side}_dart", side, *_mouth(edges, half.plans[0].name))
-          for side, edges, half in (("front", front_edges, front_half), ("back", back_edges, back_half)) if half.plans),
-        Dimension("band_length", "waistband", complex(d["band_length"] * 0.6, d["band_depth"] / 2),
-                  complex(d["band_length"], d["band_depth"] / 2)),
-    )  # fmt: skip
+        *(
+            Dimension(f"{side}_dart", side, *_mouth(edges, half.plans[0].name))
+            for side, edges, half in (("front", front_edges, front_half), ("back", back_edges, back_half))
+            if half.plans
+        ),
+        Dimension(
+            "band_length",
+            "waistband",
+            complex(d["band_length"] * 0.6, d["band_depth"] / 2),
+            complex(d["band_length"], d["band_depth"] / 2),
+        ),
+    )
     return d.result(
         (front, back, _band(d, d["waist_seam"])),
         seams,
@@ -194,10 +208,13 @@ def _mouth(edges: Sequence[Edge], dart: str) -> tuple[Point, Point]:
 
 
 HIPS = Passes(
-    "hips", "waist", place="back.zip", label="Hips go through the waist",
+    "hips",
+    "waist",
+    place="back.zip",
+    label="Hips go through the waist",
     why="The waist with the zip open, once round both its sides, against the hip. If it is less, the skirt can't be pulled on and the zip tears at its end.",
     mends=(Mend("Lengthen the zip opening", figure="zip_length", more=10.0),),
-)  # fmt: skip
+)
 
 
 SKIRT = register_block(

@@ -37,9 +37,11 @@ OPTIONS = (
     Parameter("gusset", "Crotch, width", "length", 65.0, 40.0, 110.0),
 )  # fmt: skip
 EASE = (
-    EaseLevel("bust", "Bust", 0.0, "bust", -0.12), EaseLevel("waist", "Waist", 0.0, "waist", -0.1), EaseLevel("hip", "Hip", 0.0, "hip", -0.12),
+    EaseLevel("bust", "Bust", 0.0, "bust", -0.12),
+    EaseLevel("waist", "Waist", 0.0, "waist", -0.1),
+    EaseLevel("hip", "Hip", 0.0, "hip", -0.12),
     EaseLevel("torso", "Torso, along", 0.0, "torso", -0.08),
-)  # fmt: skip
+)
 NEEDS = (
     "bust",
     "under_bust",
@@ -109,8 +111,12 @@ class _Body:
         if len(parts) == 1:
             return (Edge("side", parts[0]),)
         first, last = parts
-        return (Edge("side", first), Edge("bust_dart", Path.polyline([first.end, self.apex]), "", "bust_dart"),
-                Edge("bust_dart", Path.polyline([self.apex, last.start]), "", "bust_dart"), Edge("side", last))  # fmt: skip
+        return (
+            Edge("side", first),
+            Edge("bust_dart", Path.polyline([first.end, self.apex]), "", "bust_dart"),
+            Edge("bust_dart", Path.polyline([self.apex, last.start]), "", "bust_dart"),
+            Edge("side", last),
+        )
 
 
 def _shaped(d: Drafting) -> bool:
@@ -355,8 +361,13 @@ def _cut(d: Drafting, side: str, body: _Body, style: str, reach: float) -> Draft
     darts = (DraftDart("bust_dart", "bust dart"),) if len(body.side) > 1 and style != "brief" else ()
     if style == "one_piece":
         sides = body.sides()
-        edges = (*outline(("neckline", body.neck, "turned"), ("shoulder", body.strap), ("armhole", body.armhole, "turned")), *sides,
-                 *outline(("leg", body.leg, "turned"), ("crotch", body.crotch), (fold, [body.crotch.end, body.neck.start], "fold")))  # fmt: skip
+        edges = (
+            *outline(("neckline", body.neck, "turned"), ("shoulder", body.strap), ("armhole", body.armhole, "turned")),
+            *sides,
+            *outline(
+                ("leg", body.leg, "turned"), ("crotch", body.crotch), (fold, [body.crotch.end, body.neck.start], "fold")
+            ),
+        )
         waist = body.side_end.segments[-1].start
         marks = [
             bust,
@@ -373,8 +384,13 @@ def _cut(d: Drafting, side: str, body: _Body, style: str, reach: float) -> Draft
         )
         sides = body.sides(top=top)
         across = _rung(sides[0].path)
-        edges = (*outline(("waist", across, "turned")), *sides,
-                 *outline(("leg", body.leg, "turned"), ("crotch", body.crotch), (fold, [body.crotch.end, across.start], "fold")))  # fmt: skip
+        edges = (
+            *outline(("waist", across, "turned")),
+            *sides,
+            *outline(
+                ("leg", body.leg, "turned"), ("crotch", body.crotch), (fold, [body.crotch.end, across.start], "fold")
+            ),
+        )
         low, high = body.crotch.end.imag, across.start.imag
     else:
         d.need(
@@ -399,8 +415,11 @@ def _cut(d: Drafting, side: str, body: _Body, style: str, reach: float) -> Draft
             neck = body.neck
             if neck.start.imag > below.start.imag - 25:
                 neck = Path((bend(complex(0, below.start.imag - 25), 1 + 0j, neck.end, -1j, 0.62, 0.55),))
-            edges = (*outline(("neckline", neck, "turned"), ("shoulder", body.strap), ("armhole", body.armhole, "turned")), *sides,
-                     *outline(("under", below.reversed(), "turned"), (fold, [below.start, neck.start], "fold")))  # fmt: skip
+            edges = (
+                *outline(("neckline", neck, "turned"), ("shoulder", body.strap), ("armhole", body.armhole, "turned")),
+                *sides,
+                *outline(("under", below.reversed(), "turned"), (fold, [below.start, neck.start], "fold")),
+            )
             low, high = below.start.imag, neck.start.imag
     up_to_waist = sum(path.length for path in body.side) - body.side_end.segments[-1].length
     notches = (DraftNotch("side", up_to_waist, name="waist"),) if style == "one_piece" else ()

@@ -223,9 +223,12 @@ def _back(d: Drafting, upper: Upper, side: Path) -> DraftPiece:
 
 
 HEAD = Passes(
-    "head", of=(across("front", "fold_line", 2), run("back", "neckline", worn=True)), place="front.facing_edge",
-    label="Head goes through the neck", why="The cowl's fold and the back neckline against the head.",
-)  # fmt: skip
+    "head",
+    of=(across("front", "fold_line", 2), run("back", "neckline", worn=True)),
+    place="front.facing_edge",
+    label="Head goes through the neck",
+    why="The cowl's fold and the back neckline against the head.",
+)
 
 
 BLOCK = register_block(

@@ -200,9 +200,11 @@ def _dimensions(d: Drafting, side: Path) -> tuple[Dimension, ...]:
 
 
 NECKLINE = (
-    edge("back", "neckline", mirrored=True), edge("front", "neckline", backwards=True, mirrored=True),
-    edge("front", "neckline"), edge("back", "neckline", backwards=True),
-)  # fmt: skip
+    edge("back", "neckline", mirrored=True),
+    edge("front", "neckline", backwards=True, mirrored=True),
+    edge("front", "neckline"),
+    edge("back", "neckline", backwards=True),
+)
 
 
 def _cuff(d: Drafting) -> DraftPiece:

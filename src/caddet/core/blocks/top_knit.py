@@ -138,9 +138,11 @@ def _fits(d: Drafting, front: Upper, back: Upper) -> list[FitOf]:
 
 
 NECKLINE = (
-    edge("back", "neckline", mirrored=True), edge("front", "neckline", backwards=True, mirrored=True),
-    edge("front", "neckline"), edge("back", "neckline", backwards=True),
-)  # fmt: skip
+    edge("back", "neckline", mirrored=True),
+    edge("front", "neckline", backwards=True, mirrored=True),
+    edge("front", "neckline"),
+    edge("back", "neckline", backwards=True),
+)
 
 
 def _to_a_band(piece: DraftPiece) -> DraftPiece:

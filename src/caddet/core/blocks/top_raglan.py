@@ -370,8 +370,12 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         ),
     )
     # the yokes lie where they were cut from: the sleeve goes back the way it came
-    shown = (Shown("front", "sleeve", inverse(on_front), clip=LEFT_OF_MIDDLE), Shown("front", "front"),
-             Shown("back", "sleeve", inverse(on_back), clip=RIGHT_OF_MIDDLE), Shown("back", "back"))  # fmt: skip
+    shown = (
+        Shown("front", "sleeve", inverse(on_front), clip=LEFT_OF_MIDDLE),
+        Shown("front", "front"),
+        Shown("back", "sleeve", inverse(on_back), clip=RIGHT_OF_MIDDLE),
+        Shown("back", "back"),
+    )
     return d.result(pieces, seams, closures, dimensions, shown, zero="the nape", finishes={"neckline": "facing"})
 
 
@@ -430,9 +434,15 @@ def _sleeve(
             Edge("shoulder_dart", Path((legs[1],)).reversed(), "", "shoulder_dart"),
         ]
         darts = (DraftDart("shoulder_dart", "shoulder dart"),)
-    edges += [Edge("neckline", neck_back), Edge("raglan_back", raglan_back), *outline(
-        ("underarm_back", [corner_right, right_hem]),
-        ("hem", Path((square_hem(right_hem, right_hem - corner_right, left_hem, corner_left - left_hem),)), "hem"), ("underarm_front", [left_hem, corner_left]))]  # fmt: skip
+    edges += [
+        Edge("neckline", neck_back),
+        Edge("raglan_back", raglan_back),
+        *outline(
+            ("underarm_back", [corner_right, right_hem]),
+            ("hem", Path((square_hem(right_hem, right_hem - corner_right, left_hem, corner_left - left_hem),)), "hem"),
+            ("underarm_front", [left_hem, corner_left]),
+        ),
+    ]
     notches = (
         DraftNotch("raglan_front", lowers[0].length, name="raglan front"),
         DraftNotch("raglan_back", back.line.length, double=True, name="raglan back"),

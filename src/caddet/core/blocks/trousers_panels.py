@@ -89,12 +89,18 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     d.need(wide > ledge + 100, "The legs are narrower than the seat that is let into them.", "leg_width")
     leg, seat_piece = _leg(d, ledge, slant), _seat(d, seat)
     gusset = DraftPiece(
-        "gusset", "Gusset strip",
-        (*outline(("left", [1j * strip, 0j])), Edge("front_end", Path.polyline([0j, complex(g, 0)]), "joined", why="it is sewn to the foot of the placket"),
-         *outline(("right", [complex(g, 0), complex(g, strip)]), ("back_end", [complex(g, strip), 1j * strip]))),
+        "gusset",
+        "Gusset strip",
+        (
+            *outline(("left", [1j * strip, 0j])),
+            Edge(
+                "front_end", Path.polyline([0j, complex(g, 0)]), "joined", why="it is sewn to the foot of the placket"
+            ),
+            *outline(("right", [complex(g, 0), complex(g, strip)]), ("back_end", [complex(g, strip), 1j * strip])),
+        ),
         drawn=(line("middle", "under the body", complex(g / 2, 0), complex(g / 2, strip)),),
         grain=(complex(g * 0.3, strip * 0.2), complex(g * 0.3, strip * 0.8)),
-    )  # fmt: skip
+    )
     flap = rectangle(
         "placket",
         "Fly placket",
@@ -141,7 +147,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         Dimension("seat_wide", "seat", complex(-bottom / 2, seat - 14), complex(bottom / 2, seat - 14)),
         Dimension("band_length", "waistband", complex(d["band_length"] * 0.5, band), complex(d["band_length"], band)),
         Dimension("cuff_length", "cuff", 0j, complex(d["cuff_length"], d.size("cuff"))),
-    )  # fmt: skip
+    )
     return d.result((leg, seat_piece, gusset, flap, waistband, cuff), seams, closures, dimensions,
                      (Shown("front", "leg", squeeze=0.6), Shown("back", "leg", squeeze=0.6), Shown("back", "seat", both=False, squeeze=0.6)))  # fmt: skip
 

@@ -161,8 +161,11 @@ def leg_piece(
     crease = line("crease", "crease", complex(leg.crease, shape.hip_level + 20), complex(leg.crease, low - 10))
     notches = (DraftNotch("side", hip_along, name="hip"), *extra)
     if len(leg.side.segments) > 2:
-        notches = (*notches, DraftNotch("side", leg.side.length - leg.side.segments[2].length, name="knee"),
-                   DraftNotch("inseam", leg.edges[-2].path.segments[0].length, name="knee"))  # fmt: skip
+        notches = (
+            *notches,
+            DraftNotch("side", leg.side.length - leg.side.segments[2].length, name="knee"),
+            DraftNotch("inseam", leg.edges[-2].path.segments[0].length, name="knee"),
+        )
     levels = [level("hip", "hip line", leg.edges[-1].path.segments[0].end, complex(shape.hip, shape.hip_level))]
     for name, at in (("thigh", shape.thigh_level), ("knee", shape.knee_level), ("calf", shape.calf_level)):
         across = leg.across(at)
@@ -328,16 +331,26 @@ def _seams() -> tuple[Seam, ...]:
         sew("side", "Side seam", (edge("front", "side"),), (edge("back", "side"),)),
         sew("inseam", "Inseam", (edge("front", "inseam"),), (edge("back", "inseam"),)),
         *(
-            sew(f"{name}_crotch", f"{name.capitalize()} crotch", (edge(name, "crotch"),), (edge(name, "crotch", mirrored=True),), corners=True)
+            sew(
+                f"{name}_crotch",
+                f"{name.capitalize()} crotch",
+                (edge(name, "crotch"),),
+                (edge(name, "crotch", mirrored=True),),
+                corners=True,
+            )
             for name in ("front", "back")
         ),
-    )  # fmt: skip
+    )
 
 
 def _closures(d: Drafting, front: LegShape, pleats: float) -> tuple[Promise, ...]:
     """Girths of both legs together at each level that the leg reaches, and the seams that are equal."""
-    levels = [("hip", "Hip", d["hip_round"] + pleats, 0.0), ("thigh", "Thigh", 2 * d["thigh_round"], front.thigh_level),
-              ("knee", "Knee", 2 * d["knee_round"], front.knee_level), ("calf", "Calf", 2 * d["calf_round"], front.calf_level)]  # fmt: skip
+    levels = [
+        ("hip", "Hip", d["hip_round"] + pleats, 0.0),
+        ("thigh", "Thigh", 2 * d["thigh_round"], front.thigh_level),
+        ("knee", "Knee", 2 * d["knee_round"], front.knee_level),
+        ("calf", "Calf", 2 * d["calf_round"], front.calf_level),
+    ]
     return (
         *(at_least(name, say("{words} is wide enough", words=words), (girth(name),), wide - 0.1, "both legs along the level, front and back")
           for name, words, wide, at in levels if at <= front.hem_level - 40),
@@ -373,9 +386,11 @@ BETWEEN_PLEATS = 15.0  # mm of cloth between two pleats; common practice, no sou
 FIRST_PLEAT = 0.6  # of what two pleats take lies over the crease; common practice, no source
 TOP = (run("front", "waist", worn=True), run("back", "waist", worn=True))
 WAIST = (
-    edge("front", "waist"), edge("back", "waist", backwards=True),
-    edge("back", "waist", mirrored=True), edge("front", "waist", backwards=True, mirrored=True),
-)  # fmt: skip
+    edge("front", "waist"),
+    edge("back", "waist", backwards=True),
+    edge("back", "waist", mirrored=True),
+    edge("front", "waist", backwards=True, mirrored=True),
+)
 
 
 def _band(d: Drafting, around: float) -> DraftPiece:

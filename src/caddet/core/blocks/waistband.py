@@ -137,9 +137,13 @@ def _cuff(pattern: Pattern, context: Context, options: Values) -> Result:
 
 
 HAND = Passes(
-    "hand", of=(run("cuff", "sleeve"),), place="cuff.sleeve", unless="overlap", label="Hand goes through the cuff",
+    "hand",
+    of=(run("cuff", "sleeve"),),
+    place="cuff.sleeve",
+    unless="overlap",
+    label="Hand goes through the cuff",
     why="A closed cuff against the hand round the knuckles.",
-)  # fmt: skip
+)
 
 
 register_block(
@@ -189,9 +193,13 @@ def _neckband(pattern: Pattern, context: Context, options: Values) -> Result:
 
 
 HEAD = Passes(
-    "head", of=(run("neckband", "neckline"),), stretched=True, place="neckband.neckline",
-    label="Head goes through the stretched band", why="The band at its full stretch against the head.",
-)  # fmt: skip
+    "head",
+    of=(run("neckband", "neckline"),),
+    stretched=True,
+    place="neckband.neckline",
+    label="Head goes through the stretched band",
+    why="The band at its full stretch against the head.",
+)
 
 
 register_block(

@@ -191,7 +191,7 @@ _AT_LEAST: tuple[tuple[str, str, float, str], ...] = (
     ("across_shoulders", "across_back", 0.92, "The back is wider across the arm folds than the shoulders are."),
     ("across_shoulders", "shoulder", 2.2, "The shoulder length is more than half of across the shoulders."),
     ("bust", "bust_span", 3.2, "The bust points lie too far apart for that bust."),
-)  # fmt: skip
+)
 
 
 def _contradictions(have: Mapping[str, float]) -> list[Doubt]:

@@ -47,7 +47,9 @@ _DIRECT: dict[str, _Rule] = {
     "arm_length": _Rule((("shoulder_to_elbow", 1.74),), 0.03),
     # the front is longer from the neck point by 1 cm, more with the cup; the nape lies a fifteenth of the neck lower
     "shoulder_to_waist_front": _Rule(
-        (("nape_to_waist", 1.0), ("neck", 1 / 15), ("bust", 0.25), ("under_bust", -0.25)), 0.035, -20.0,
+        (("nape_to_waist", 1.0), ("neck", 1 / 15), ("bust", 0.25), ("under_bust", -0.25)),
+        0.035,
+        -20.0,
         ("nape_to_waist", "neck", "under_bust"),
     ),
     "nape_to_waist": _Rule((("shoulder_to_waist_front", 1.0), ("neck", -1 / 15)), 0.035, -10.0, ("neck",)),
@@ -58,9 +60,14 @@ _DIRECT: dict[str, _Rule] = {
     "armscye": _Rule((("bust", 0.442),), 0.06),
     "shoulder": _Rule((("across_shoulders", 0.315),), 0.06),
     "hand": _Rule((("hand_width", 2.55),), 0.06),
-}  # fmt: skip
-_SHARES = {"waist_to_floor": 0.62, "inside_leg": 0.457, "arm_length": 0.343, "nape_to_waist": 0.244,
-           "waist_to_knee": 0.345}  # of the height; common practice, no source  # fmt: skip
+}
+_SHARES = {
+    "waist_to_floor": 0.62,
+    "inside_leg": 0.457,
+    "arm_length": 0.343,
+    "nape_to_waist": 0.244,
+    "waist_to_knee": 0.345,
+}  # of the height; common practice, no source
 _ERRORS = {"length": 0.045, "width": 0.065, "girth": 0.07, "weight": 0.18}
 _OWN_ERRORS = {"height": 0.03, "head": 0.03, "stride": 0.14, "shoulder_drop": 0.25, "waist_to_hip": 0.08,
                "bust_span": 0.09, "scye_depth": 0.06, "crotch_length": 0.07, "waist_to_high_hip": 0.14}  # fmt: skip

@@ -104,8 +104,9 @@ class Person(BaseModel):
                 return self.with_set(old.with_readings(code, values)) if values else self
             index = self.sets.index(old)
             changed = old.with_readings(code, values)
-            return self._with_sets([*self.sets[:index], *([changed] if changed.readings else []),
-                                    *self.sets[index + 1 :]])  # fmt: skip
+            return self._with_sets(
+                [*self.sets[:index], *([changed] if changed.readings else []), *self.sets[index + 1 :]]
+            )
         same = next((one for one in self.sets if (one.date, one.origin) == (date, "tape")), None)
         over = self.sets[-1].over if self.sets and not self.sets[-1].from_size else ""
         fresh = MeasureSet(date=date, over=over if same is None else same.over, readings={code: tuple(values)})

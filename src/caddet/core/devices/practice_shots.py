@@ -43,14 +43,18 @@ PRACTICE = {
         Practice("t_shirt", "T-shirt, front", "t_shirt", "front", (88, 118, 150)),
         Practice("t_shirt_back", "T-shirt, back", "t_shirt", "back", (88, 118, 150)),
         Practice("skirt", "Fitted skirt with darts, front", "fitted_skirt", "front", (104, 70, 84), (0.55, 90.0, 10.0)),
-        Practice("skirt_back", "Fitted skirt with darts, back", "fitted_skirt", "back", (104, 70, 84), (0.5, 130.0, 14.0)),
+        Practice(
+            "skirt_back", "Fitted skirt with darts, back", "fitted_skirt", "back", (104, 70, 84), (0.5, 130.0, 14.0)
+        ),
         Practice("shorts", "Shorts, one leg, front", "shorts", "front", (74, 96, 72)),
         Practice("swimsuit", "Swimsuit, front", "swimsuit", "front", (40, 72, 120)),
         Practice("swimsuit_back", "Swimsuit, back", "swimsuit", "back", (40, 72, 120)),
-        Practice("jacket", "Jacket front with a neckline dart", "jacket_front", "front", (92, 88, 110), (0.5, 120.0, 9.5)),
+        Practice(
+            "jacket", "Jacket front with a neckline dart", "jacket_front", "front", (92, 88, 110), (0.5, 120.0, 9.5)
+        ),
         Practice("wrap", "Half wrap with six panels", "", "wrap", (206, 196, 150)),
     )
-}  # fmt: skip
+}
 
 
 def known(code: str) -> tuple[Practice, str, int]:
@@ -139,9 +143,13 @@ def practice_camera(code: str) -> SimulatedCamera:
     _, top, right, _ = outline.bounds()
     random = np.random.default_rng(seed + 100)
     shot = Shot(
-        tilt=float(random.uniform(4, 22)), turn=float(random.uniform(-8, 8)), lens=float(random.uniform(-0.015, 0.015)),
-        heading=float(random.uniform(0, 360)), shadow=float(random.uniform(0.15, 0.35)), creases=int(random.integers(2, 6)),
-    )  # fmt: skip
+        tilt=float(random.uniform(4, 22)),
+        turn=float(random.uniform(-8, 8)),
+        lens=float(random.uniform(-0.015, 0.015)),
+        heading=float(random.uniform(0, 360)),
+        shadow=float(random.uniform(0.15, 0.35)),
+        creases=int(random.integers(2, 6)),
+    )
     lines = practice_darts(practice, seed) if practice.kind else (*wrap_lines(), *wrap_marks())
     scene = Scene(
         (Lying(practice.shape, outline, practice.color, lines),),

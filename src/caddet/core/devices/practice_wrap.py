@@ -16,8 +16,14 @@ STROKE, APART = 14.0, 6.0  # mm long is the stroke of a mark; the two strokes of
 
 def wrap_outline() -> Path:
     """The closed outline of the wrap, in mm."""
-    return Path.join([smooth_through([*ROUND[:4]], None, None), smooth_through([*ROUND[3:7]], None, None),
-                      smooth_through([*ROUND[6:9]], None, None), smooth_through([ROUND[8], ROUND[9], ROUND[0]], None, None)])  # fmt: skip
+    return Path.join(
+        [
+            smooth_through([*ROUND[:4]], None, None),
+            smooth_through([*ROUND[3:7]], None, None),
+            smooth_through([*ROUND[6:9]], None, None),
+            smooth_through([ROUND[8], ROUND[9], ROUND[0]], None, None),
+        ]
+    )
 
 
 @lru_cache(maxsize=1)

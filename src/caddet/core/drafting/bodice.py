@@ -34,11 +34,14 @@ BODICE_NEEDS = (
     "shoulder_to_waist_front",
 )
 BUST_DART = Parameter(
-    "bust_dart", "Bust dart from", "choice", "balance",
+    "bust_dart",
+    "Bust dart from",
+    "choice",
+    "balance",
     choices=(("balance", "Front and back length"), ("cup", "Bust less upper bust"), ("none", "No bust dart")),
     why="From the balance: how much longer the front is over the bust than the back; it carries that difference. From the cup: bust less "
     "upper bust, for when the lengths are not sure. None for flat chests and loose clothes.",
-)  # fmt: skip
+)
 
 NEARLY_SQUARE = math.radians(0.3)
 NEAR = 0.05  # mm, to which the front length is found

@@ -368,9 +368,16 @@ def _elbow_dart(
         *outline(*caps, ("underarm_back", [right_top, right_])),
         Edge("elbow_dart", Path.polyline([right_, apex]), "", "elbow_dart"),
         Edge("elbow_dart", Path.polyline([apex, lower_leg]), "", "elbow_dart"),
-        *outline(("underarm_back", Path((lower,))), ("hem", Path((square_hem(right_end, lower.direction(1), left_end, front.reversed().start_direction),)), "hem"),
-                 ("underarm_front", front.reversed())),
-    )  # fmt: skip
+        *outline(
+            ("underarm_back", Path((lower,))),
+            (
+                "hem",
+                Path((square_hem(right_end, lower.direction(1), left_end, front.reversed().start_direction),)),
+                "hem",
+            ),
+            ("underarm_front", front.reversed()),
+        ),
+    )
     return edges, (DraftDart("elbow_dart", "elbow dart"),)
 
 
@@ -393,8 +400,13 @@ def sleeve_seams(d: Drafting, front: str, back: str) -> tuple[Seam, ...]:
     return (
         set_in("armhole_front", "Front armhole", front, "cap_front", 0.45 * ease),
         set_in("armhole_back", "Back armhole", back, "cap_back", 0.55 * ease),
-        sew("sleeve", "Sleeve seam", (edge("sleeve", "underarm_front"),), (edge("sleeve", "underarm_back", backwards=True),)),
-    )  # fmt: skip
+        sew(
+            "sleeve",
+            "Sleeve seam",
+            (edge("sleeve", "underarm_front"),),
+            (edge("sleeve", "underarm_back", backwards=True),),
+        ),
+    )
 
 
 def sleeve_closures(d: Drafting, armholes: float) -> tuple[Promise, ...]:

@@ -323,8 +323,11 @@ def draw_leg(
     hem = Path((smooth(corner, side.end_direction * 1j, inseam.start, inseam.start_direction * -1j),))
     edges = (
         *_open_waist(curve, opened, plans, centre),
-        Edge("side", side), Edge("hem", hem, "hem"), Edge("inseam", inseam), Edge("crotch", crotch),
-    )  # fmt: skip
+        Edge("side", side),
+        Edge("hem", hem, "hem"),
+        Edge("inseam", inseam),
+        Edge("crotch", crotch),
+    )
     return Leg(shape, edges, dart_labels(plans), side, side.segments[0].length, complex(x, level), shape.crease(fork))
 
 

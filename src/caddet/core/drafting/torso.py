@@ -19,9 +19,13 @@ TORSO_FIGURES = (
     Figure("hip_round", "Hip, finished", "hip + ease_hip", "The girth the garment will have there.", short="hip round"),
     Figure("body_drop", "Hem, below the nape", "body_length", "How long the back is."),
     Figure("hip_depth", "Hip, below the nape", "nape_to_waist + waist_to_hip", "Where the fullest part lies."),
-    Figure("hem_line", "Hem, all round", "bust_round + (hip_round - bust_round) * min(max((body_drop - armhole_depth) / (hip_depth - armhole_depth), 0), 1)",
-           "From the bust to the hip the side goes in a straight line; the hem lies somewhere on the way."),
-)  # fmt: skip
+    Figure(
+        "hem_line",
+        "Hem, all round",
+        "bust_round + (hip_round - bust_round) * min(max((body_drop - armhole_depth) / (hip_depth - armhole_depth), 0), 1)",
+        "From the bust to the hip the side goes in a straight line; the hem lies somewhere on the way.",
+    ),
+)
 
 
 @dataclass(frozen=True, slots=True)

@@ -65,9 +65,13 @@ def _look(picture: Image.Image, data: bytes, place: str, memory: int, least_side
     most = min(MOST_POINTS, memory // each)
     if wide * high > most:
         raise InputError(
-            say("the picture has {count} million points; expected at most {most}.", count=wide * high // 1_000_000, most=most // 1_000_000),
+            say(
+                "the picture has {count} million points; expected at most {most}.",
+                count=wide * high // 1_000_000,
+                most=most // 1_000_000,
+            ),
             place,
-        )  # fmt: skip
+        )
     if min(wide, high) < least_side:
         raise InputError(
             say("the picture is only {wide} × {high} points; nothing can be traced from it.", wide=wide, high=high),

@@ -177,10 +177,18 @@ def _doubt_line(doubt: Doubt) -> ProofLine:
 
 def _title(finding: Finding) -> str:
     words = {
-        "measure": "Measures", "step": "A step", "override": "A formula", "draft": "The draft",
-        "finish": "Allowances", "part": "A part", "option": "Options", "figure": "A figure", "cloth": "The cloth", "ease": "Ease",
+        "measure": "Measures",
+        "step": "A step",
+        "override": "A formula",
+        "draft": "The draft",
+        "finish": "Allowances",
+        "part": "A part",
+        "option": "Options",
+        "figure": "A figure",
+        "cloth": "The cloth",
+        "ease": "Ease",
         "trace": "The tracing",
-    }  # fmt: skip
+    }
     return words.get(finding.code.partition(".")[0], "Look here")
 
 

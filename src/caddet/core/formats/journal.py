@@ -278,8 +278,13 @@ class Journal:
                 self.opened_at = line_of({"now": self.moments[at].n, "kept": True})
             return Chain(self.lines).history(document, self.now)
         written = Written.of(document)
-        words = {"edit": "As the file was opened" if self.path else "Start", "n": self.next_n, "is": written.token,
-                 "document": written.raw, "kept": True}  # fmt: skip
+        words = {
+            "edit": "As the file was opened" if self.path else "Start",
+            "n": self.next_n,
+            "is": written.token,
+            "document": written.raw,
+            "kept": True,
+        }
         data = line_of(words)
         if write:
             try:

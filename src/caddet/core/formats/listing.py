@@ -47,11 +47,18 @@ def _block(block: Block) -> Json:
             for f in block.figures_for(block.option_values({}))
         ],
         "options": [
-            {"name": o.name, "label": o.label, "kind": o.kind, "default": o.default,
-             "low": o.low, "high": o.high, "choices": [name for name, _ in o.choices]}
+            {
+                "name": o.name,
+                "label": o.label,
+                "kind": o.kind,
+                "default": o.default,
+                "low": o.low,
+                "high": o.high,
+                "choices": [name for name, _ in o.choices],
+            }
             for o in block.options
         ],
-    }  # fmt: skip
+    }
 
 
 def steps_listing() -> list[Json]:
@@ -63,13 +70,20 @@ def steps_listing() -> list[Json]:
             "about": step.why,
             "source": step.source,
             "parameters": [
-                {"name": p.name, "label": p.label, "kind": p.kind, "default": _default(p), "why": p.why,
-                 "limits": [p.low, p.high] if p.is_amount else [], "choices": [name for name, _ in p.choices]}
+                {
+                    "name": p.name,
+                    "label": p.label,
+                    "kind": p.kind,
+                    "default": _default(p),
+                    "why": p.why,
+                    "limits": [p.low, p.high] if p.is_amount else [],
+                    "choices": [name for name, _ in p.choices],
+                }
                 for p in step.parameters
             ],
         }
         for step in STEPS.values()
-    ]  # fmt: skip
+    ]
 
 
 def _default(parameter: Parameter) -> Any:
@@ -114,11 +128,18 @@ def notions_listing(made: Made) -> list[Json]:
         return []
     return [
         {
-            "name": one.notion.name, "kind": one.notion.kind, "label": told(one.notion.label, "cm"), "count": one.notion.count,
-            "length": one.length, "size": one.size, "packs": one.packs, "sum": told(one.working, "cm"), "wrong": told(one.wrong, "cm"),
+            "name": one.notion.name,
+            "kind": one.notion.kind,
+            "label": told(one.notion.label, "cm"),
+            "count": one.notion.count,
+            "length": one.length,
+            "size": one.size,
+            "packs": one.packs,
+            "sum": told(one.working, "cm"),
+            "wrong": told(one.wrong, "cm"),
         }
         for one in made.pattern.needs()
-    ]  # fmt: skip
+    ]
 
 
 def edges_of(piece: Piece) -> list[tuple[str, list[Edge]]]:
@@ -136,12 +157,18 @@ def _edges(made: Made, piece: Piece) -> list[Json]:
     for name, parts in edges_of(piece):
         finish = parts[0].finish
         role = finish if finish in ("hem", "fold", "opening", "slit") else "edge" if finish else "seam"
-        found.append({
-            "name": name, "label": parts[0].own.replace("_", " "), "length": sum(part.path.length for part in parts),
-            "role": role, "finish": finish, "parts": len(parts),
-            "allowance": allowance(made.document.finishing, parts[0]),
-            "points": [[p.real, p.imag] for part in parts for p in _points(part.walked)],
-        })  # fmt: skip
+        found.append(
+            {
+                "name": name,
+                "label": parts[0].own.replace("_", " "),
+                "length": sum(part.path.length for part in parts),
+                "role": role,
+                "finish": finish,
+                "parts": len(parts),
+                "allowance": allowance(made.document.finishing, parts[0]),
+                "points": [[p.real, p.imag] for part in parts for p in _points(part.walked)],
+            }
+        )
     return found
 
 
@@ -170,11 +197,19 @@ def _seams(pattern: Pattern) -> list[Json]:
                               "length_a": 0.0, "length_b": 0.0, "tolerance": seam.tolerance, "holds": False, "lost": str(error)})  # fmt: skip
                 continue
             found.append(
-                {"name": seam.name, "letter": pattern.letter(seam.name), "label": seam.label, "kind": seam.joins[layer - 1].kind,
-                 "a": [str(part) for part in seam.layers[0]], "b": [str(part) for part in seam.layers[layer]],
-                 "length_a": walked.length_a, "length_b": walked.length_b,
-                 "tolerance": seam.tolerance, "holds": walked.holds}
-            )  # fmt: skip
+                {
+                    "name": seam.name,
+                    "letter": pattern.letter(seam.name),
+                    "label": seam.label,
+                    "kind": seam.joins[layer - 1].kind,
+                    "a": [str(part) for part in seam.layers[0]],
+                    "b": [str(part) for part in seam.layers[layer]],
+                    "length_a": walked.length_a,
+                    "length_b": walked.length_b,
+                    "tolerance": seam.tolerance,
+                    "holds": walked.holds,
+                }
+            )
     return found
 
 
@@ -191,16 +226,30 @@ def _level_ends(piece: Piece, feature: Feature) -> list[list[float]]:
 
 def _dart(piece: Piece, dart: Dart) -> Json:
     _, a, apex, b = piece.legs(dart.id)
-    return {"name": dart.id, "label": dart.label, "apex": [apex.real, apex.imag], "intake": abs(b - a), "pressed": dart.pressed,
-            "length": abs(apex - (a + b) / 2), "legs": [[a.real, a.imag], [b.real, b.imag]]}  # fmt: skip
+    return {
+        "name": dart.id,
+        "label": dart.label,
+        "apex": [apex.real, apex.imag],
+        "intake": abs(b - a),
+        "pressed": dart.pressed,
+        "length": abs(apex - (a + b) / 2),
+        "legs": [[a.real, a.imag], [b.real, b.imag]],
+    }
 
 
 def _figures(made: Made) -> list[Json]:
     return [
-        {"name": name, "label": sum_.figure.label, "value": sum_.value, "sum": sum_.working("cm"),
-         "formula": sum_.formula, "override": sum_.override is not None, "estimates": list(sum_.estimates)}
+        {
+            "name": name,
+            "label": sum_.figure.label,
+            "value": sum_.value,
+            "sum": sum_.working("cm"),
+            "formula": sum_.formula,
+            "override": sum_.override is not None,
+            "estimates": list(sum_.estimates),
+        }
         for name, sum_ in made.sums.items()
-    ]  # fmt: skip
+    ]
 
 
 def proof_listing(made: Made) -> Json:
@@ -222,10 +271,13 @@ def lays_listing(lays: Sequence[tuple[str, Cloth, LayPlan | str]]) -> Json:
     A lay that can't be made is the reason why.
     """
     found = [
-        {"cloth": role, "cloth_name": cloth.name,
-         **(no_lay_listing(cloth, plan) if isinstance(plan, str) else lay_listing(plan))}
+        {
+            "cloth": role,
+            "cloth_name": cloth.name,
+            **(no_lay_listing(cloth, plan) if isinstance(plan, str) else lay_listing(plan)),
+        }
         for role, cloth, plan in lays
-    ]  # fmt: skip
+    ]
     first = {key: value for key, value in found[0].items() if key not in ("cloth", "cloth_name")} if found else {}
     return {**first, "lays": found}
 
@@ -240,17 +292,30 @@ def lay_listing(plan: LayPlan) -> Json:
         "buy": plan.buy,
         "cost": plan.cost,
         "placed": [
-            {"piece": p.piece, "outline": [[q.real, q.imag] for q in p.outline], "rotation": p.rotation,
-             "mirrored": p.mirrored, "on_fold": p.on_fold}
+            {
+                "piece": p.piece,
+                "outline": [[q.real, q.imag] for q in p.outline],
+                "rotation": p.rotation,
+                "mirrored": p.mirrored,
+                "on_fold": p.on_fold,
+            }
             for p in plan.placed
         ],
-    }  # fmt: skip
+    }
 
 
 def no_lay_listing(cloth: Cloth, why: str) -> Json:
     """A lay that can't be made, with the reason."""
-    return {"length": 0.0, "width": cloth.width, "folded": False, "utilisation": 0.0, "buy": 0.0, "cost": 0.0,
-            "placed": [], "refused": why}  # fmt: skip
+    return {
+        "length": 0.0,
+        "width": cloth.width,
+        "folded": False,
+        "utilisation": 0.0,
+        "buy": 0.0,
+        "cost": 0.0,
+        "placed": [],
+        "refused": why,
+    }
 
 
 def csv_pieces(made: Made) -> str:

@@ -14,9 +14,13 @@ Layer = Literal["cut", "stitch", "dart", "notch", "grain", "fold", "mark"]
 LineChoice = Literal["net", "cut", "both"]
 # mm; ISO 216 (A4, A3, A0) and ANSI/ASME Y14.1 (Letter, Legal, Tabloid), from memory
 PAPERS: dict[str, tuple[float, float]] = {
-    "A4": (210.0, 297.0), "A3": (297.0, 420.0), "A0": (841.0, 1189.0),
-    "Letter": (215.9, 279.4), "Legal": (215.9, 355.6), "Tabloid": (279.4, 431.8),
-}  # fmt: skip
+    "A4": (210.0, 297.0),
+    "A3": (297.0, 420.0),
+    "A0": (841.0, 1189.0),
+    "Letter": (215.9, 279.4),
+    "Legal": (215.9, 355.6),
+    "Tabloid": (279.4, 431.8),
+}
 # a fold line and a contour dart are drawn as what they are, other lines as marks
 _LAYERS: dict[str, Layer] = {"fold_line": "fold", "contour_dart": "dart"}
 ARROW = 8.0  # mm

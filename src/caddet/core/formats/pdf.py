@@ -279,10 +279,16 @@ def _joining_marks(canvas: Canvas, plan: Tiling, tile: Tile, place: Callable[[Po
     top, bottom = y0 + half, y0 + plan.window[1] - half
     sides = (
         (tile.column > 0, complex(left, top), complex(left, bottom), Tile(tile.column - 1, tile.row), 1.5),
-        (tile.column + 1 < plan.columns, complex(right, top), complex(right, bottom), Tile(tile.column + 1, tile.row), -9),
+        (
+            tile.column + 1 < plan.columns,
+            complex(right, top),
+            complex(right, bottom),
+            Tile(tile.column + 1, tile.row),
+            -9,
+        ),
         (tile.row > 0, complex(left, top), complex(right, top), Tile(tile.column, tile.row - 1), 1.5),
         (tile.row + 1 < plan.rows, complex(left, bottom), complex(right, bottom), Tile(tile.column, tile.row + 1), 1.5),
-    )  # fmt: skip
+    )
     for there, a, b, neighbour, nudge in sides:
         if not there:
             continue

@@ -265,10 +265,16 @@ def write_people(people: Iterable[Person], unit: Unit = "cm", *, tabs: bool = Fa
     codes = [code for code in MEASURES if any(code in person.measures for person in people)]
     out = io.StringIO()
     writer = csv.writer(out, "excel-tab" if tabs else "excel", lineterminator="\n")
-    besides = [key for key, there in (
-        ("date", any(p.sets and p.sets[-1].date for p in people)), ("born", any(p.born for p in people)),
-        ("over", any(p.sets and p.sets[-1].over for p in people)), ("note", any(p.note for p in people)),
-    ) if there]  # fmt: skip
+    besides = [
+        key
+        for key, there in (
+            ("date", any(p.sets and p.sets[-1].date for p in people)),
+            ("born", any(p.born for p in people)),
+            ("over", any(p.sets and p.sets[-1].over for p in people)),
+            ("note", any(p.note for p in people)),
+        )
+        if there
+    ]
     writer.writerow(["name", *codes, *besides])
     for person in people:
         have = person.measures

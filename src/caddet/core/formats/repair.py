@@ -43,8 +43,15 @@ MOST_TOLD = 200  # findings that are shown; all are kept beside the file
 
 # what stands in for something without which its part could not be kept
 _FALLBACK: dict[str, Any] = {
-    "name": "Unnamed", "title": "Unnamed", "width": 1400.0, "text": "", "x": 0.0, "y": 0.0, "block": "", "reason": "—",
-}  # fmt: skip
+    "name": "Unnamed",
+    "title": "Unnamed",
+    "width": 1400.0,
+    "text": "",
+    "x": 0.0,
+    "y": 0.0,
+    "block": "",
+    "reason": "—",
+}
 
 
 @dataclass(frozen=True, slots=True)

@@ -13,8 +13,15 @@ _PARTS = {
     "table": "the place on the table of", "photographs": "the photograph", "cut": "the cut piece", "made": "the length as made of",
     "accepted": "what is fine by you, number", "log": "the log, entry",
 }  # fmt: skip
-_FIELDS = {"born": "birth month", "exceptions": "the allowance of", "ease": "ease at the", "overrides": "the formula of",
-           "options": "the choice", "width": "width", "next_id": "the counter of steps"}  # fmt: skip
+_FIELDS = {
+    "born": "birth month",
+    "exceptions": "the allowance of",
+    "ease": "ease at the",
+    "overrides": "the formula of",
+    "options": "the choice",
+    "width": "width",
+    "next_id": "the counter of steps",
+}
 
 
 def in_words(place: str, raw: dict[str, Any]) -> str:

@@ -23,10 +23,13 @@ from caddet.core.sentences import say
 
 # how far below the nape a level lies, as a sum of measures of the body
 BELOW: Mapping[str, tuple[str, ...]] = {
-    "bust": ("scye_depth",), "waist": ("nape_to_waist",),
-    "high_hip": ("nape_to_waist", "waist_to_high_hip"), "hip": ("nape_to_waist", "waist_to_hip"),
-    "knee": ("nape_to_waist", "waist_to_knee"), "ankle": ("nape_to_waist", "waist_to_floor"),
-}  # fmt: skip
+    "bust": ("scye_depth",),
+    "waist": ("nape_to_waist",),
+    "high_hip": ("nape_to_waist", "waist_to_high_hip"),
+    "hip": ("nape_to_waist", "waist_to_hip"),
+    "knee": ("nape_to_waist", "waist_to_knee"),
+    "ankle": ("nape_to_waist", "waist_to_floor"),
+}
 LEVEL = 5.0  # mm: heights nearer to each other than that are one
 Body = Mapping[str, float]
 

@@ -125,8 +125,12 @@ def _gaps(table: RuleTable) -> list[Finding]:
                 words = "no rule" if not count else "two rules"
                 sentence = say(
                     "{piece}, {point}: there is {words} for the step from {a} to {b}.",
-                    piece=piece, point=point, words=words, a=table.sizes[step], b=table.sizes[step + 1],
-                )  # fmt: skip
+                    piece=piece,
+                    point=point,
+                    words=words,
+                    a=table.sizes[step],
+                    b=table.sizes[step + 1],
+                )
                 found.append(Finding("grade.gap", sentence, piece, "look"))
                 break
     return found
@@ -148,8 +152,10 @@ def _shrinking(table: RuleTable, pattern: Pattern) -> list[Finding]:
             told.add((rule.piece, rule.point))
             sentence = say(
                 "{piece}, {point}: a larger size is smaller there, by {by} a size.",
-                piece=piece.label, point=rule.point, by=Length(abs(move)),
-            )  # fmt: skip
+                piece=piece.label,
+                point=rule.point,
+                by=Length(abs(move)),
+            )
             found.append(Finding("grade.smaller", sentence, rule.piece, "look"))
     return found
 
@@ -242,8 +248,9 @@ def derived(smaller: Pattern, larger: Pattern, first: str, last: str, steps: int
         if other is None or names != [one.name for one in corners(other)]:
             sentence = say(
                 "{piece} is another in {last} (a dart or a part comes or goes): no rules were read off it.",
-                piece=piece.label, last=last,
-            )  # fmt: skip
+                piece=piece.label,
+                last=last,
+            )
             findings.append(Finding("grade.derived", sentence, piece.name, "look"))
             continue
         for one, two in zip(corners(piece), corners(other), strict=True):

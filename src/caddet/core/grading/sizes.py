@@ -192,9 +192,17 @@ def _traced_from(document: Document) -> dict[str, str]:
 def for_person(document: Document, person: Person) -> Document:
     """The project made again for one other person; what was cut, logged or placed for somebody else stays behind."""
     fresh = {
-        **document.parts(), "people": (person,), "wearer": person.name, "title": f"{document.title} for {person.name}"[:120],
-        "cut": {}, "made": {}, "accepted": (), "log": (), "table": {}, "photographs": _traced_from(document),
-    }  # fmt: skip
+        **document.parts(),
+        "people": (person,),
+        "wearer": person.name,
+        "title": f"{document.title} for {person.name}"[:120],
+        "cut": {},
+        "made": {},
+        "accepted": (),
+        "log": (),
+        "table": {},
+        "photographs": _traced_from(document),
+    }
     return Document.model_validate(fresh)
 
 

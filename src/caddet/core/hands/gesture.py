@@ -36,12 +36,19 @@ from caddet.core.sentences import Sentence, say
 from caddet.core.shaping.framing import framed
 
 WANTED: dict[str, str] = {
-    "place": "{label}: click a place on an edge", "corner": "{label}: click a corner", "line": "{label}: draw across the piece",
+    "place": "{label}: click a place on an edge",
+    "corner": "{label}: click a corner",
+    "line": "{label}: draw across the piece",
     "lines": "{label}: draw across the piece, as often as wanted; Enter when done",
-    "points": "{label}: click points on the piece, in order; Enter when done", "edges": "{label}: click an edge",
-    "pieces": "{label}: click a piece", "dart": "{label}: click a dart", "level": "{label}: click a level line",
-    "seam": "{label}: click a seam’s edge", "text": "{label}: type it", "table": "{label}: type it",
-}  # fmt: skip
+    "points": "{label}: click points on the piece, in order; Enter when done",
+    "edges": "{label}: click an edge",
+    "pieces": "{label}: click a piece",
+    "dart": "{label}: click a dart",
+    "level": "{label}: click a level line",
+    "seam": "{label}: click a seam’s edge",
+    "text": "{label}: type it",
+    "table": "{label}: type it",
+}
 POINTED = ("place", "corner", "line", "lines", "points")
 CLEAR = 3.0  # mm from an edge's end at which a clicked place lies at least
 

@@ -15,9 +15,14 @@ from caddet.core.recipe.values import Corner, Place
 
 # the kinds of parameter that a thing can be given to, the one it means most first
 FOR: dict[str, tuple[str, ...]] = {
-    "edge": ("edges", "place", "seam", "pieces"), "corner": ("corner", "place", "edges", "pieces"), "notch": ("place", "edges", "pieces"),
-    "dart": ("dart", "pieces"), "level": ("level", "pieces"), "piece": ("pieces",), "seam": ("seam", "edges"),
-}  # fmt: skip
+    "edge": ("edges", "place", "seam", "pieces"),
+    "corner": ("corner", "place", "edges", "pieces"),
+    "notch": ("place", "edges", "pieces"),
+    "dart": ("dart", "pieces"),
+    "level": ("level", "pieces"),
+    "piece": ("pieces",),
+    "seam": ("seam", "edges"),
+}
 
 
 def taken(pattern: Pattern, thing: Thing, kind: str) -> str | None:

@@ -23,8 +23,14 @@ from caddet.core.sentences import Length, Sentence, say
 
 ThingKind = Literal["piece", "edge", "corner", "dart", "notch", "level", "seam"]
 KINDS: dict[ThingKind, str] = {
-    "piece": "piece", "edge": "edge", "corner": "corner", "dart": "dart", "notch": "notch", "level": "level", "seam": "seam",
-}  # fmt: skip
+    "piece": "piece",
+    "edge": "edge",
+    "corner": "corner",
+    "dart": "dart",
+    "notch": "notch",
+    "level": "level",
+    "seam": "seam",
+}
 
 
 @dataclass(frozen=True, slots=True)

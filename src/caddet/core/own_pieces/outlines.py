@@ -244,8 +244,10 @@ def _direction(
 # --- what stands on it ------------------------------------------------------------------------------
 
 _DRAWN: Mapping[str, Callable[[str, str, Point, Point], Drawn]] = {
-    "level": level, "line": line, "fold": fold_line,
-}  # fmt: skip
+    "level": level,
+    "line": line,
+    "fold": fold_line,
+}
 
 
 def _marked(placing: Placing, piece: OwnPiece, drafted: DraftPiece) -> DraftPiece:

@@ -296,8 +296,12 @@ def _under(placing: Placing, line: PointLine, at: list[Point], piece: str, numbe
 
 
 _HOW: Mapping[str, Callable[[Placing, PointLine, list[Point], str, int], Point]] = {
-    "moved": _moved, "between": _between, "swung": _swung, "cross": _cross, "under": _under,
-}  # fmt: skip
+    "moved": _moved,
+    "between": _between,
+    "swung": _swung,
+    "cross": _cross,
+    "under": _under,
+}
 
 
 def points_of(placing: Placing, piece: OwnPiece) -> dict[str, Point]:

@@ -200,9 +200,15 @@ def box(
         for own, a, b, finish in zip(edges, corners, corners[1:], finishes, strict=False)
     )
     return Piece(
-        name, label, made, grain=grain_in(corners[:4], grain, upright=upright),
-        cuts=tuple(Cut(one, cut) for one in cloth), pair=pair, remark=remark, role=role,
-    )  # fmt: skip
+        name,
+        label,
+        made,
+        grain=grain_in(corners[:4], grain, upright=upright),
+        cuts=tuple(Cut(one, cut) for one in cloth),
+        pair=pair,
+        remark=remark,
+        role=role,
+    )
 
 
 def with_whys(piece: Piece, words: Mapping[str, str]) -> Piece:
@@ -271,9 +277,13 @@ def with_notches(piece: Piece, notches: Iterable[Notch]) -> Piece:
 
 
 def with_part(
-    pattern: Pattern, pieces: Iterable[Piece] = (), seams: Iterable[Seam] = (), fits: Iterable[Fit] = (),
-    notions: Iterable[Notion] = (), openings: Iterable[Opening] = (),
-) -> Pattern:  # fmt: skip
+    pattern: Pattern,
+    pieces: Iterable[Piece] = (),
+    seams: Iterable[Seam] = (),
+    fits: Iterable[Fit] = (),
+    notions: Iterable[Notion] = (),
+    openings: Iterable[Opening] = (),
+) -> Pattern:
     """The pattern with what a part adds to it."""
     return replace(
         pattern,
@@ -286,9 +296,17 @@ def with_part(
 
 
 def notion(
-    step: str, kind: NotionKind, label: str, along: Sequence[Share] = (), plus: Sequence[tuple[str, float]] = (),
-    *, count: int = 1, pack: float = 0.0, sold: Sequence[float] = (), more: str = "",
-) -> Notion:  # fmt: skip
+    step: str,
+    kind: NotionKind,
+    label: str,
+    along: Sequence[Share] = (),
+    plus: Sequence[tuple[str, float]] = (),
+    *,
+    count: int = 1,
+    pack: float = 0.0,
+    sold: Sequence[float] = (),
+    more: str = "",
+) -> Notion:
     """A notion of a step."""
     return Notion(f"{step}.{kind}{more}", kind, label, tuple(along), tuple(plus), count, pack, tuple(sold))
 

@@ -70,8 +70,11 @@ def _outline(wide: float, deep: float, shape: str) -> list[tuple[str, tuple[Segm
         p, q, s, t = c - 1j * r, c - r, d + r, d - 1j * r
         return [
             ("mouth", (Line(a, b),)),
-            ("sides", (Line(b, p), Cubic(p, p + 1j * k, q + k, q), Line(q, s), Cubic(s, s - k, t + 1j * k, t), Line(t, a))),
-        ]  # fmt: skip
+            (
+                "sides",
+                (Line(b, p), Cubic(p, p + 1j * k, q + k, q), Line(q, s), Cubic(s, s - k, t + 1j * k, t), Line(t, a)),
+            ),
+        ]
     return [("mouth", (Line(a, b),)), ("sides", (Line(b, c), Line(c, d), Line(d, a)))]
 
 
@@ -162,7 +165,14 @@ def patch_pocket(pattern: Pattern, context: Context, values: Values) -> Result:
     )
     count = 1 if on_fold else piece.cut * (2 if piece.fold else 1)
     label = say("Kangaroo pocket") if shape == "kangaroo" else say("Patch pocket")
-    pocket = Piece(name, label, made_edges, grain=grain_in([e.path.start for e in made_edges] + [complex(wide, deep)]), cuts=(Cut(str(values["cloth"]), count),), remark=say("mouth turned and stitched first; sides pressed in over a card, corners mitred"))  # fmt: skip
+    pocket = Piece(
+        name,
+        label,
+        made_edges,
+        grain=grain_in([e.path.start for e in made_edges] + [complex(wide, deep)]),
+        cuts=(Cut(str(values["cloth"]), count),),
+        remark=say("mouth turned and stitched first; sides pressed in over a card, corners mitred"),
+    )
     stitched = [(own, segments) for own, segments in edges if not own.startswith("mouth")]
     features = [
         _line(f"{name}_{own}", label, [lay(p) for p in Path(segments).flattened(0.05)]) for own, segments in stitched
@@ -199,11 +209,14 @@ def patch_pocket(pattern: Pattern, context: Context, values: Values) -> Result:
     _past_facing(piece, points, findings, place)
     promises = [
         Promise(
-            f"{name}_{own}", say("{pocket} lies on its line", pocket=label),
-            (Run(reference(f"{name}.{own}")), Across(piece.name, f"{name}_{own}", -1.0)), 0.0, say("stitched on all round"),
+            f"{name}_{own}",
+            say("{pocket} lies on its line", pocket=label),
+            (Run(reference(f"{name}.{own}")), Across(piece.name, f"{name}_{own}", -1.0)),
+            0.0,
+            say("stitched on all round"),
         )
         for own, _ in stitched
-    ]  # fmt: skip
+    ]
     changed = pattern.with_piece(with_features(piece, features))
     changed = replace(changed, promises=(*changed.promises, *promises))
     return Result(with_part(changed, pieces), findings=tuple(findings))

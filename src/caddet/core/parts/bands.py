@@ -25,9 +25,15 @@ from caddet.core.recipe.values import as_value
 from caddet.core.sentences import Length, Sentence, say
 
 PARTS = (
-    ("neckband", "Neckband"), ("turtleneck", "Turtleneck"), ("cowl_collar", "Cowl collar"), ("hem_band", "Hem band"), ("collar", "Collar"),
-    ("cuff", "Cuff"), ("waistband", "Waistband"), ("hood", "Hood"),
-)  # fmt: skip
+    ("neckband", "Neckband"),
+    ("turtleneck", "Turtleneck"),
+    ("cowl_collar", "Cowl collar"),
+    ("hem_band", "Hem band"),
+    ("collar", "Collar"),
+    ("cuff", "Cuff"),
+    ("waistband", "Waistband"),
+    ("hood", "Hood"),
+)
 _BLOCK = {"turtleneck": "neckband", "cowl_collar": "neckband", "hem_band": "neckband"}  # drafted as
 _RUN = {
     "neckband": "neckline",

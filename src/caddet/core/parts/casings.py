@@ -125,9 +125,14 @@ def casing(pattern: Pattern, context: Context, values: Values) -> Result:
         return Result(pattern, findings=tuple(findings), changes=OF_THE_BODY)
     with refused_as_stuck("elastic"):
         done, _ = sewn_along(
-            pattern, context.id, runs, lambda base, key: partial(casing_piece, base=base, key=key, step=context.id, deep=net + TURN),
-            "Casing to the {run}", say("caught in the seam of the piece it is turned into"), "_casing",
-        )  # fmt: skip
+            pattern,
+            context.id,
+            runs,
+            lambda base, key: partial(casing_piece, base=base, key=key, step=context.id, deep=net + TURN),
+            "Casing to the {run}",
+            say("caught in the seam of the piece it is turned into"),
+            "_casing",
+        )
         return Result(with_part(done, notions=[band]), findings=tuple(findings))
 
 
@@ -385,17 +390,25 @@ def drawstring(pattern: Pattern, context: Context, values: Values) -> Result:
     return Result(with_part(pattern, notions=[cord]), findings=tuple(findings))
 
 
-register_step(Step(
-    "drawstring", "Channel for a cord",
-    "Two lines of stitching along an edge with a cord between them. It comes out through two buttonholes, one, or an open seam; its ends are knotted so that they don't slip back. Never at the neck or hood of a young child.",
-    (Parameter("edges", "Edges", "edges", ()),
-     Parameter("width", "Channel, wide", "length", 15.0, 4.0, 60.0),
-     Parameter("inset", "In from the edge", "length", 5.0, 0.0, 100.0),
-     Parameter("drawn", "Drawn in to", "ratio", 1.0, 0.2, 1.0),
-     Parameter("tie", "More, to tie", "length", 450.0, 0.0, 2000.0, why=say("{38 to 50 cm} make a bow."))),
-    drawstring, lambda values: say("channel for a cord, {width} wide", width=Length(float(values.get("width", 0.0)))),
-    suits={"edge": 19}, symbol=((-5 - 2j, 5 - 2j), (-5 + 2j, 5 + 2j), (-5 + 0j, 5 + 0j, 3 + 5j), (5 + 0j, 5 + 5j)),
-    asked_as=("drawstring", "cord", "tie in a tunnel", "lace"),
-    refuses=on_free_edges, fits=lambda pattern: "" if pattern.pieces else say("there is no edge here"),
-    source="EN 14682 for children's cords, from memory; 15 to 20 inches to tie: common practice, no source",
-))  # fmt: skip
+register_step(
+    Step(
+        "drawstring",
+        "Channel for a cord",
+        "Two lines of stitching along an edge with a cord between them. It comes out through two buttonholes, one, or an open seam; its ends are knotted so that they don't slip back. Never at the neck or hood of a young child.",
+        (
+            Parameter("edges", "Edges", "edges", ()),
+            Parameter("width", "Channel, wide", "length", 15.0, 4.0, 60.0),
+            Parameter("inset", "In from the edge", "length", 5.0, 0.0, 100.0),
+            Parameter("drawn", "Drawn in to", "ratio", 1.0, 0.2, 1.0),
+            Parameter("tie", "More, to tie", "length", 450.0, 0.0, 2000.0, why=say("{38 to 50 cm} make a bow.")),
+        ),
+        drawstring,
+        lambda values: say("channel for a cord, {width} wide", width=Length(float(values.get("width", 0.0)))),
+        suits={"edge": 19},
+        symbol=((-5 - 2j, 5 - 2j), (-5 + 2j, 5 + 2j), (-5 + 0j, 5 + 0j, 3 + 5j), (5 + 0j, 5 + 5j)),
+        asked_as=("drawstring", "cord", "tie in a tunnel", "lace"),
+        refuses=on_free_edges,
+        fits=lambda pattern: "" if pattern.pieces else say("there is no edge here"),
+        source="EN 14682 for children's cords, from memory; 15 to 20 inches to tie: common practice, no source",
+    )
+)

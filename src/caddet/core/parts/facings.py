@@ -119,9 +119,13 @@ def facing(pattern: Pattern, context: Context, values: Values) -> Result:
             raise Stuck(say("the fold can't be faced"), "edges")
     with refused_as_stuck("width"):
         done, made = sewn_along(
-            pattern, context.id, runs, lambda base, key: partial(facing_piece, base=base, key=key, step=context.id, values=values),
-            "Facing of the {run}", CAUGHT,
-        )  # fmt: skip
+            pattern,
+            context.id,
+            runs,
+            lambda base, key: partial(facing_piece, base=base, key=key, step=context.id, values=values),
+            "Facing of the {run}",
+            CAUGHT,
+        )
     word = say("border, its edge") if values.get("border") else say("facing, its edge")
     for (piece, key), one in zip(runs, made, strict=True):
         line = _line_on(piece, key, one)
@@ -324,8 +328,11 @@ def all_in_one(pattern: Pattern, context: Context, values: Values) -> Result:
         with refused_as_stuck("side"):
             made.append((piece, all_in_one_piece(pattern, piece.name, context.id, values)))
     names = {
-        old: edge_below(one.made, old) for piece, one in made for old in piece.runs() if edge_below(one.made, old) in one.runs()
-    }  # fmt: skip
+        old: edge_below(one.made, old)
+        for piece, one in made
+        for old in piece.runs()
+        if edge_below(one.made, old) in one.runs()
+    }
     faced = {old: new for piece, _ in made for old in piece.runs_of("neck", "armhole") if (new := names.get(old))}
     seams = [
         seam(below(context.id, old, "seam"), say("Facing of the {run}", run=said(old)), layer_of(old), layer_of(new))

@@ -184,13 +184,20 @@ def bag_piece(
     top = complex(a.real + inward * wide * 0.45, a.imag - 10.0)
     far_side = complex(far, a.imag + deep * 0.45)
     bottom = complex(a.real + inward * wide * 0.62, max(low, a.imag + deep))
-    round_ = Path((
-        Cubic(b, b + 1j * 12.0, foot + 1j * 10.0 - inward * 2.0, foot + 1j * 14.0),
-        Cubic(foot + 1j * 14.0, foot + 1j * 14.0 + complex(inward * 6.0, (bottom.imag - foot.imag) * 0.5), bottom - inward * wide * 0.3, bottom),
-        Cubic(bottom, bottom + inward * wide * 0.25, far_side + 1j * deep * 0.28, far_side),
-        Cubic(far_side, far_side - 1j * deep * 0.28, top + inward * wide * 0.3, top),
-        Line(top, a),
-    ))  # fmt: skip
+    round_ = Path(
+        (
+            Cubic(b, b + 1j * 12.0, foot + 1j * 10.0 - inward * 2.0, foot + 1j * 14.0),
+            Cubic(
+                foot + 1j * 14.0,
+                foot + 1j * 14.0 + complex(inward * 6.0, (bottom.imag - foot.imag) * 0.5),
+                bottom - inward * wide * 0.3,
+                bottom,
+            ),
+            Cubic(bottom, bottom + inward * wide * 0.25, far_side + 1j * deep * 0.28, far_side),
+            Cubic(far_side, far_side - 1j * deep * 0.28, top + inward * wide * 0.3, top),
+            Line(top, a),
+        )
+    )
     name = below(step, piece.made, "bag")
     ring = [Edge(f"{name}.opening", line), Edge(f"{name}.round", round_)]
     # both bags walk their round from the lower end of the opening up to its upper end
@@ -210,9 +217,17 @@ def bag_piece(
     ]
     label = say("Pocket bag, back") if second else say("Pocket bag, front")
     return sound(
-        Piece(name, label, tuple(ring), grain=grain_in([a, b, bottom, far_side]), cuts=(Cut("lining" if not second else "main", 2),), pair=True, zero=piece.zero,
-              remark=say("understitched to the seam allowance at its opening; a stay tape along the front's edge"))
-    )  # fmt: skip
+        Piece(
+            name,
+            label,
+            tuple(ring),
+            grain=grain_in([a, b, bottom, far_side]),
+            cuts=(Cut("lining" if not second else "main", 2),),
+            pair=True,
+            zero=piece.zero,
+            remark=say("understitched to the seam allowance at its opening; a stay tape along the front's edge"),
+        )
+    )
 
 
 def _inward(piece: Piece, key: str, line: Path) -> float:
@@ -396,10 +411,12 @@ def _bag_outline(
     over, up = _begun_at(over, top), _begun_at(up.reversed(), low).reversed()
     a, b = over.end, up.start
     bottom = complex(a.real - inward * abs(a.real - b.real) * 0.45, b.imag + 15.0)
-    round_ = Path((
-        Cubic(a, a + 1j * deep * 0.45, bottom + inward * abs(a.real - b.real) * 0.3, bottom),
-        Cubic(bottom, bottom - inward * abs(a.real - b.real) * 0.25, b + complex(inward * 12.0, 10.0), b),
-    ))  # fmt: skip
+    round_ = Path(
+        (
+            Cubic(a, a + 1j * deep * 0.45, bottom + inward * abs(a.real - b.real) * 0.3, bottom),
+            Cubic(bottom, bottom - inward * abs(a.real - b.real) * 0.25, b + complex(inward * 12.0, 10.0), b),
+        )
+    )
     return over, round_, up
 
 

@@ -147,20 +147,27 @@ def _describe_ruffle(values: Values) -> Sentence:
     )
 
 
-register_step(Step(
-    "ruffle", "Ruffle",
-    "A strip longer than the edge is gathered onto it: one and a half times is quiet, twice is full, three times for thin cloth. Its strips are joined first; two rows of long stitches are drawn up to the edge, quarter by quarter.",
-    (Parameter("edges", "Edges", "edges", ()),
-     Parameter("ratio", "Of the edge", "ratio", 2.0, 1.05, 5.0),
-     Parameter("depth", "Deep", "length", 80.0, 10.0, 900.0, hand=Hand("out", "edges")),
-     Parameter("rows", "Rows", "count", 1.0, 1.0, 12.0),
-     Parameter("spacing", "Rows apart", "length", 60.0, 5.0, 500.0),
-     Parameter("cloth", "Cut from", "choice", "main", choices=ROLES)),
-    ruffle, _describe_ruffle,
-    suits={"edge": 24}, symbol=((-5 - 3j, 5 - 3j), (-5 - 3j, -4 + 3j, -2 + 1j, 0 + 3j, 2 + 1j, 4 + 3j, 5 - 3j)),
-    asked_as=("frill", "gathered strip", "tier", "gathered flounce"),
-    fits=lambda pattern: "" if pattern.pieces else say("there is no edge here"),
-))  # fmt: skip
+register_step(
+    Step(
+        "ruffle",
+        "Ruffle",
+        "A strip longer than the edge is gathered onto it: one and a half times is quiet, twice is full, three times for thin cloth. Its strips are joined first; two rows of long stitches are drawn up to the edge, quarter by quarter.",
+        (
+            Parameter("edges", "Edges", "edges", ()),
+            Parameter("ratio", "Of the edge", "ratio", 2.0, 1.05, 5.0),
+            Parameter("depth", "Deep", "length", 80.0, 10.0, 900.0, hand=Hand("out", "edges")),
+            Parameter("rows", "Rows", "count", 1.0, 1.0, 12.0),
+            Parameter("spacing", "Rows apart", "length", 60.0, 5.0, 500.0),
+            Parameter("cloth", "Cut from", "choice", "main", choices=ROLES),
+        ),
+        ruffle,
+        _describe_ruffle,
+        suits={"edge": 24},
+        symbol=((-5 - 3j, 5 - 3j), (-5 - 3j, -4 + 3j, -2 + 1j, 0 + 3j, 2 + 1j, 4 + 3j, 5 - 3j)),
+        asked_as=("frill", "gathered strip", "tier", "gathered flounce"),
+        fits=lambda pattern: "" if pattern.pieces else say("there is no edge here"),
+    )
+)
 
 
 # --- flounces ----------------------------------------------------------------------------------------

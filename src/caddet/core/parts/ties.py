@@ -84,9 +84,16 @@ def ties(pattern: Pattern, context: Context, values: Values) -> Result:
 
 def _tie(name: str, length: float, wide: float, count: int, cloth: str) -> Piece:
     tie = box(
-        name, say("Tie"), length, 2 * wide, ("top", "end", "bottom", "sewn"), ("joined", "joined", "joined", ""), cut=count, cloth=(cloth,),
+        name,
+        say("Tie"),
+        length,
+        2 * wide,
+        ("top", "end", "bottom", "sewn"),
+        ("joined", "joined", "joined", ""),
+        cut=count,
+        cloth=(cloth,),
         remark=say("folded lengthwise, sewn and turned: {wide} wide", wide=Length(wide)),
-    )  # fmt: skip
+    )
     why = say("the strip is folded lengthwise and sewn to itself")
     tie = tie.with_edges([replace(e, why=why if e.finish else "") for e in tie.edges])
     return with_features(

@@ -236,8 +236,9 @@ def fly(pattern: Pattern, context: Context, values: Values) -> Result:
     facing = fly_piece(pattern, piece.name, key, context.id, values)
     shield = replace(
         fly_piece(pattern, piece.name, key, context.id, {**values, "shield": True}),
-        label=say("Fly shield"), cuts=(Cut("main", 2), Cut("interfacing", 1)),
-    )  # fmt: skip
+        label=say("Fly shield"),
+        cuts=(Cut("main", 2), Cut("interfacing", 1)),
+    )
     span = _upper(piece, key, length)
     base = replace(layer_of(key, piece.marks)[0], low=span[0], high=span[1])
     seams = [

@@ -13,7 +13,7 @@ from caddet.core.sentences import Length, Sentence, say
 
 NotionKind = Literal["elastic", "zip", "button", "snap", "hook", "cord", "binding", "tape", "trim", "pads"]
 # lengths in which zips are sold, mm; common practice, no source
-ZIPS = (100, 120, 150, 180, 200, 220, 250, 300, 350, 400, 450, 500, 550, 600, 650, 700, 750, 800, 900, 1000)  # fmt: skip
+ZIPS = (100, 120, 150, 180, 200, 220, 250, 300, 350, 400, 450, 500, 550, 600, 650, 700, 750, 800, 900, 1000)
 
 Measure = Callable[[Layer], float]
 

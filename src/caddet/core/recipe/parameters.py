@@ -316,9 +316,11 @@ class Parameter:
 
 
 _GROUPED: dict[str, Callable[[Any], Any]] = {
-    "line": lambda points: LineValue(points=points), "points": lambda points: Points(points=points),
-    "lines": lambda lines: LinesValue(lines=lines), "table": lambda rows: TableValue(rows=rows),
-}  # fmt: skip
+    "line": lambda points: LineValue(points=points),
+    "points": lambda points: Points(points=points),
+    "lines": lambda lines: LinesValue(lines=lines),
+    "table": lambda rows: TableValue(rows=rows),
+}
 
 
 def _described(value: Any) -> str:

@@ -235,9 +235,13 @@ def draft_block(
     ]
     names |= {name: Quantity(sum_.value, sum_.quantity.dimension) for name, sum_ in sums.items()}
     return replace(
-        empty, pattern=_from(source.id, result.pattern), sums=sums, names=names, context=replace(context, names=names),
+        empty,
+        pattern=_from(source.id, result.pattern),
+        sums=sums,
+        names=names,
+        context=replace(context, names=names),
         findings=(*remarks, *doubts, *result.findings, *unsound),
-    )  # fmt: skip
+    )
 
 
 def _measured(body_measures: Mapping[str, KnownMeasure | None]) -> tuple[dict[str, float], dict[str, Estimate]]:

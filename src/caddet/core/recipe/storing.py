@@ -111,9 +111,15 @@ def _words(text: str) -> Words:
 
 def _edge(edge: Edge) -> stored.StoredEdge:
     return stored.StoredEdge(
-        id=edge.id, path=tuple(part for segment in edge.path.segments for part in _segments(segment)),
-        finish=edge.finish, dart=edge.dart, pairs=edge.pairs, why=_words(edge.why), allowance=edge.allowance, role=edge.role,
-    )  # fmt: skip
+        id=edge.id,
+        path=tuple(part for segment in edge.path.segments for part in _segments(segment)),
+        finish=edge.finish,
+        dart=edge.dart,
+        pairs=edge.pairs,
+        why=_words(edge.why),
+        allowance=edge.allowance,
+        role=edge.role,
+    )
 
 
 def _segments(segment: Drawn) -> list[Segment]:
@@ -137,9 +143,13 @@ def _bit(bit: Bit) -> stored.StoredBit:
 
 def _feature(one: Feature) -> stored.StoredFeature:
     return stored.StoredFeature(
-        kind=one.kind, name=one.name, label=_words(one.label), bits=tuple(map(_bit, one.bits)), towards=one.towards,
+        kind=one.kind,
+        name=one.name,
+        label=_words(one.label),
+        bits=tuple(map(_bit, one.bits)),
+        towards=one.towards,
         role=one.role,
-    )  # fmt: skip
+    )
 
 
 def _layer(layer: Layer) -> StoredLayer:
@@ -150,17 +160,28 @@ def _layer(layer: Layer) -> StoredLayer:
 
 def _seam(seam: Seam) -> stored.StoredSeam:
     return stored.StoredSeam(
-        name=seam.name, label=_words(seam.label), layers=tuple(map(_layer, seam.layers)),
-        joins=tuple(stored.StoredJoin(kind=one.kind, amount=one.amount) for one in seam.joins), tolerance=seam.tolerance,
-        corners=seam.corners, one_sided=seam.one_sided, sewn=_words(seam.sewn), role=seam.role,
-    )  # fmt: skip
+        name=seam.name,
+        label=_words(seam.label),
+        layers=tuple(map(_layer, seam.layers)),
+        joins=tuple(stored.StoredJoin(kind=one.kind, amount=one.amount) for one in seam.joins),
+        tolerance=seam.tolerance,
+        corners=seam.corners,
+        one_sided=seam.one_sided,
+        sewn=_words(seam.sewn),
+        role=seam.role,
+    )
 
 
 def _promise(one: Promise, meant: float) -> stored.StoredPromise:
     return stored.StoredPromise(
-        name=one.name, label=_words(one.label), of=tuple(map(_measurement, one.of)), target=one.target + meant,
-        why=_words(one.why), kind=one.kind, tolerance=one.tolerance,
-    )  # fmt: skip
+        name=one.name,
+        label=_words(one.label),
+        of=tuple(map(_measurement, one.of)),
+        target=one.target + meant,
+        why=_words(one.why),
+        kind=one.kind,
+        tolerance=one.tolerance,
+    )
 
 
 def _measurement(one: Measurement) -> stored.StoredMeasurement:
@@ -177,10 +198,15 @@ def _measurement(one: Measurement) -> stored.StoredMeasurement:
 
 def _notion(one: Notion) -> stored.StoredNotion:
     return stored.StoredNotion(
-        name=one.name, kind=one.kind, label=_words(one.label), count=one.count, pack=one.pack, sold=one.sold,
+        name=one.name,
+        kind=one.kind,
+        label=_words(one.label),
+        count=one.count,
+        pack=one.pack,
+        sold=one.sold,
         along=tuple(stored.StoredShare(layer=_layer(s.layer), times=s.times, label=_words(s.label)) for s in one.along),
         plus=tuple((_words(words), mm) for words, mm in one.plus),
-    )  # fmt: skip
+    )
 
 
 def _opening(one: Opening) -> stored.StoredOpening:
@@ -190,7 +216,9 @@ def _opening(one: Opening) -> stored.StoredOpening:
 
 
 def _shown(one: Shown) -> stored.StoredShown:
-    motion = stored.StoredMotion(turn=_corner(one.motion.turn), shift=_corner(one.motion.shift), mirror=one.motion.mirror)  # fmt: skip
+    motion = stored.StoredMotion(
+        turn=_corner(one.motion.turn), shift=_corner(one.motion.shift), mirror=one.motion.mirror
+    )
     return stored.StoredShown(
         view=one.view, piece=one.piece, motion=motion, both=one.both, clip=one.clip, squeeze=one.squeeze
     )
@@ -324,15 +352,28 @@ def seam_of(given: stored.StoredSeam) -> Seam:
     layers = tuple(map(_layer_of, given.layers))
     joins = tuple(Join(one.kind, one.amount) for one in given.joins)
     return Seam(
-        given.name, _said(given.label), layers, (*joins, *(Join() for _ in layers[len(joins) + 1 :])), given.tolerance,
-        given.corners, given.one_sided, _said(given.sewn), given.role,
-    )  # fmt: skip
+        given.name,
+        _said(given.label),
+        layers,
+        (*joins, *(Join() for _ in layers[len(joins) + 1 :])),
+        given.tolerance,
+        given.corners,
+        given.one_sided,
+        _said(given.sewn),
+        given.role,
+    )
 
 
 def _promise_of(one: stored.StoredPromise) -> Promise:
     return Promise(
-        one.name, _said(one.label), tuple(map(_measurement_of, one.of)), one.target, _said(one.why), one.kind, one.tolerance
-    )  # fmt: skip
+        one.name,
+        _said(one.label),
+        tuple(map(_measurement_of, one.of)),
+        one.target,
+        _said(one.why),
+        one.kind,
+        one.tolerance,
+    )
 
 
 def _measurement_of(one: stored.StoredMeasurement) -> Measurement:

@@ -169,8 +169,11 @@ def _with_pleat(piece: Piece, dart: Dart, ends: tuple[Point, Point], down: Point
 
 def _describe_into(values: Values) -> Sentence:
     words = {
-        "gathered": "{dart} into gathers", "pleated": "{dart} into a pleat", "eased": "{dart} eased in", "loose": "{dart} left open",
-    }  # fmt: skip
+        "gathered": "{dart} into gathers",
+        "pleated": "{dart} into a pleat",
+        "eased": "{dart} eased in",
+        "loose": "{dart} left open",
+    }
     how = str(values.get("how", "gathered"))
     if how == "tuck":
         return say(
@@ -262,15 +265,22 @@ def _describe_merge(values: Values) -> Sentence:
     return say("{dart} closed into {other}", dart=_named(values), other=other)
 
 
-register_step(Step(
-    "dart_merge", "Close a dart into another",
-    "The cloth between the two darts is turned about the first one's point until it is shut; the other takes up what it held, and is drawn to that point.",
-    (DART, Parameter("onto", "Into the dart", "dart", (), why="Without one, the other dart of the piece.")),
-    merge, _describe_merge,
-    suits={"dart": 6}, symbol=((-5 - 2j, 0 + 3j), (-3 - 4j, 0 + 3j, 5 - 4j)),
-    asked_as=("one dart of two", "combine darts", "into the waist dart", "put the darts together"),
-    fits=lambda pattern: "" if any(len(p.darts) > 1 for p in pattern.pieces) else say("no piece here has two darts"),
-))  # fmt: skip
+register_step(
+    Step(
+        "dart_merge",
+        "Close a dart into another",
+        "The cloth between the two darts is turned about the first one's point until it is shut; the other takes up what it held, and is drawn to that point.",
+        (DART, Parameter("onto", "Into the dart", "dart", (), why="Without one, the other dart of the piece.")),
+        merge,
+        _describe_merge,
+        suits={"dart": 6},
+        symbol=((-5 - 2j, 0 + 3j), (-3 - 4j, 0 + 3j, 5 - 4j)),
+        asked_as=("one dart of two", "combine darts", "into the waist dart", "put the darts together"),
+        fits=lambda pattern: (
+            "" if any(len(p.darts) > 1 for p in pattern.pieces) else say("no piece here has two darts")
+        ),
+    )
+)
 
 # --- let in ---------------------------------------------------------------------------------------
 
@@ -295,16 +305,24 @@ def _describe_add(values: Values) -> Sentence:
     return say("dart of {width} at a place to be chosen", width=width)
 
 
-register_step(Step(
-    "dart_add", "Let in a dart",
-    "A dart takes in cloth at the edge and gives it back towards its point. The edge is shorter by its width when sewn; what it is sewn to has to agree.",
-    (Parameter("at", "At the place", "place", None),
-     Parameter("width", "Width", "length", 20.0, 4.0, 150.0), Parameter("length", "Length", "length", 90.0, 20.0, 400.0)),
-    add, _describe_add,
-    suits={"edge": 6, "notch": 4}, symbol=((-5 - 4j, -2 - 4j, 0 + 4j, 2 - 4j, 5 - 4j),),
-    asked_as=("add a dart", "new dart", "take it in", "another dart"),
-    fits=lambda pattern: "" if pattern.pieces else say("there is no piece here"),
-))  # fmt: skip
+register_step(
+    Step(
+        "dart_add",
+        "Let in a dart",
+        "A dart takes in cloth at the edge and gives it back towards its point. The edge is shorter by its width when sewn; what it is sewn to has to agree.",
+        (
+            Parameter("at", "At the place", "place", None),
+            Parameter("width", "Width", "length", 20.0, 4.0, 150.0),
+            Parameter("length", "Length", "length", 90.0, 20.0, 400.0),
+        ),
+        add,
+        _describe_add,
+        suits={"edge": 6, "notch": 4},
+        symbol=((-5 - 4j, -2 - 4j, 0 + 4j, 2 - 4j, 5 - 4j),),
+        asked_as=("add a dart", "new dart", "take it in", "another dart"),
+        fits=lambda pattern: "" if pattern.pieces else say("there is no piece here"),
+    )
+)
 
 
 def add_contour(pattern: Pattern, context: Context, values: Values) -> Result:
@@ -330,17 +348,25 @@ def add_contour(pattern: Pattern, context: Context, values: Values) -> Result:
     return Result(after, changes=OF_THE_BODY)
 
 
-register_step(Step(
-    "dart_contour", "Let in a contour dart",
-    "A dart inside the piece, with a point at both ends: it takes in the waist of a dress or shirt that is cut in one from shoulder to hem.",
-    (Parameter("at", "Widest at", "points", (), most=1),
-     Parameter("width", "Width", "length", 20.0, 4.0, 80.0),
-     Parameter("up", "Up to the upper point", "length", 120.0, 20.0, 400.0), Parameter("down", "Down to the lower point", "length", 120.0, 20.0, 400.0)),
-    add_contour, lambda values: say("contour dart of {width}", width=Length(float(values.get("width", 0.0)))),
-    suits={"piece": 12, "level": 4}, symbol=((0 - 5j, -2.5 + 0j, 0 + 5j, 2.5 + 0j, 0 - 5j),),
-    asked_as=("double pointed dart", "fish dart", "take in the waist", "dart in the back"),
-    fits=lambda pattern: "" if pattern.pieces else say("there is no piece here"),
-))  # fmt: skip
+register_step(
+    Step(
+        "dart_contour",
+        "Let in a contour dart",
+        "A dart inside the piece, with a point at both ends: it takes in the waist of a dress or shirt that is cut in one from shoulder to hem.",
+        (
+            Parameter("at", "Widest at", "points", (), most=1),
+            Parameter("width", "Width", "length", 20.0, 4.0, 80.0),
+            Parameter("up", "Up to the upper point", "length", 120.0, 20.0, 400.0),
+            Parameter("down", "Down to the lower point", "length", 120.0, 20.0, 400.0),
+        ),
+        add_contour,
+        lambda values: say("contour dart of {width}", width=Length(float(values.get("width", 0.0)))),
+        suits={"piece": 12, "level": 4},
+        symbol=((0 - 5j, -2.5 + 0j, 0 + 5j, 2.5 + 0j, 0 - 5j),),
+        asked_as=("double pointed dart", "fish dart", "take in the waist", "dart in the back"),
+        fits=lambda pattern: "" if pattern.pieces else say("there is no piece here"),
+    )
+)
 
 # --- princess -------------------------------------------------------------------------------------
 

@@ -22,9 +22,16 @@ from caddet.core.sentences import Sentence, say
 NOT_INTO = ("fold", "opening")  # finishes of edges that a dart can't open into
 PARAMETERS = (
     Parameter("dart", "Dart", "dart", (), why="Without one, the first there is."),
-    Parameter("to", "To the place", "place", None, why="Where the new dart opens. Pull the dart there by its mouth.", hand=Hand("along", "dart")),
+    Parameter(
+        "to",
+        "To the place",
+        "place",
+        None,
+        why="Where the new dart opens. Pull the dart there by its mouth.",
+        hand=Hand("along", "dart"),
+    ),
     Parameter("share", "Share of the dart", "ratio", 1.0, 0.05, 1.0, why="1 moves the whole dart; 0.5 half of it."),
-)  # fmt: skip
+)
 
 
 def pivot_dart(pattern: Pattern, context: Context, values: Values) -> Result:
@@ -82,15 +89,22 @@ def _refuses(pattern: Pattern, chosen: Values) -> str:
 
 PIVOT = register_step(
     Step(
-        "pivot_dart", "Pivot a dart",
+        "pivot_dart",
+        "Pivot a dart",
         "A dart takes in cloth towards its point; from which edge it comes is a choice. The piece is cut from the "
         "new place to the point, the old dart is folded shut, and the new one opens by the same angle.",
-        PARAMETERS, pivot_dart, _describe,
-        suits={"dart": 1, "notch": 3, "corner": 4, "edge": 4}, key="P", symbol=((-4 - 4j, 5j, 4 - 4j),),
+        PARAMETERS,
+        pivot_dart,
+        _describe,
+        suits={"dart": 1, "notch": 3, "corner": 4, "edge": 4},
+        key="P",
+        symbol=((-4 - 4j, 5j, 4 - 4j),),
         asked_as=("move the dart", "turn the dart to another place", "dart into the shoulder", "shift the dart"),
-        usual=_usual, fits=_fits, refuses=_refuses,
+        usual=_usual,
+        fits=_fits,
+        refuses=_refuses,
     )
-)  # fmt: skip
+)
 
 
 def close_into(pattern: Pattern, context: Context, values: Values) -> Result:

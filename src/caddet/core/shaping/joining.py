@@ -102,12 +102,20 @@ def _describe_sewn(values: Values) -> Sentence:
     return say("the seam {seam} {how}", seam=seam[0].replace("_", " ") if seam else say("to be chosen"), how=how)
 
 
-register_step(Step(
-    "sewn_as", "How a seam is sewn",
-    "One side of the seam is longer than the other on purpose: it is eased in, gathered, pleated or stretched over it. By how much is what the two sides measure at this step.",
-    (Parameter("seam", "Seam", "seam", None), Parameter("how", "Its longer side", "choice", "eased", choices=KINDS)),
-    sewn_as, _describe_sewn,
-    suits={"seam": 5}, symbol=((-5 - 2j, 5 - 2j), (-5 + 2j, -3 + 4j, -1 + 2j, 1 + 4j, 3 + 2j, 5 + 4j)),
-    asked_as=("ease in", "gather the seam", "the sides are not equal", "longer on one side", "stretch in"),
-    fits=lambda pattern: "" if pattern.seams else say("there is no seam here"),
-))  # fmt: skip
+register_step(
+    Step(
+        "sewn_as",
+        "How a seam is sewn",
+        "One side of the seam is longer than the other on purpose: it is eased in, gathered, pleated or stretched over it. By how much is what the two sides measure at this step.",
+        (
+            Parameter("seam", "Seam", "seam", None),
+            Parameter("how", "Its longer side", "choice", "eased", choices=KINDS),
+        ),
+        sewn_as,
+        _describe_sewn,
+        suits={"seam": 5},
+        symbol=((-5 - 2j, 5 - 2j), (-5 + 2j, -3 + 4j, -1 + 2j, 1 + 4j, 3 + 2j, 5 + 4j)),
+        asked_as=("ease in", "gather the seam", "the sides are not equal", "longer on one side", "stretch in"),
+        fits=lambda pattern: "" if pattern.seams else say("there is no seam here"),
+    )
+)

@@ -51,8 +51,11 @@ def joined_as(
             elif seam.kind == "plain":
                 words = say(
                     "{seam}: the {edge} is {by} {more} than before; its other side has to follow.",
-                    seam=seam.label, edge=said(key), by=Length(abs(by)), more="longer" if by > 0 else "shorter",
-                )  # fmt: skip
+                    seam=seam.label,
+                    edge=said(key),
+                    by=Length(abs(by)),
+                    more="longer" if by > 0 else "shorter",
+                )
                 findings.append(Finding("step.seam", words, place, "look"))
     return pattern, tuple(findings)
 

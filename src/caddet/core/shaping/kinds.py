@@ -73,15 +73,21 @@ def unfold(pattern: Pattern, context: Context, values: Values) -> Result:
     return Result(measurable(pattern))
 
 
-register_step(Step(
-    "unfold", "Open out the fold",
-    "Half a piece, laid on the fold, becomes the whole one. Left and right can then be changed each on its own: one lower shoulder, a slanted line, a wrap.",
-    (PIECES,), unfold, _describing("{pieces} opened out"),
-    suits={"piece": 6}, symbol=((0j, 5 + 0j, 5 + 5j, -5 + 5j, -5 + 0j, 0j), (0 - 2j, 0 + 5j)),
-    asked_as=("whole piece", "full piece", "open the fold", "asymmetric", "left and right differ"),
-    fits=_if_any(lambda p: bool(p.fold), "no piece here is cut on the fold"),
-    refuses=_refusing(lambda p: bool(p.fold), "the {piece} is not cut on the fold"),
-))  # fmt: skip
+register_step(
+    Step(
+        "unfold",
+        "Open out the fold",
+        "Half a piece, laid on the fold, becomes the whole one. Left and right can then be changed each on its own: one lower shoulder, a slanted line, a wrap.",
+        (PIECES,),
+        unfold,
+        _describing("{pieces} opened out"),
+        suits={"piece": 6},
+        symbol=((0j, 5 + 0j, 5 + 5j, -5 + 5j, -5 + 0j, 0j), (0 - 2j, 0 + 5j)),
+        asked_as=("whole piece", "full piece", "open the fold", "asymmetric", "left and right differ"),
+        fits=_if_any(lambda p: bool(p.fold), "no piece here is cut on the fold"),
+        refuses=_refusing(lambda p: bool(p.fold), "the {piece} is not cut on the fold"),
+    )
+)
 
 
 def separate(pattern: Pattern, context: Context, values: Values) -> Result:
@@ -92,15 +98,21 @@ def separate(pattern: Pattern, context: Context, values: Values) -> Result:
     return Result(pattern)
 
 
-register_step(Step(
-    "separate", "Left and right apart",
-    "Two mirrored pieces become a left and a right one that can be changed each on its own.",
-    (PIECES,), separate, _describing("{pieces}: left and right apart"),
-    suits={"piece": 7}, symbol=((-5 - 4j, -1 - 4j, -1 + 5j, -5 + 5j, -5 - 4j), (5 - 4j, 1 - 4j, 1 + 5j, 5 + 5j, 5 - 4j)),
-    asked_as=("left and right", "one side only", "different sides", "asymmetric pair"),
-    fits=_if_any(lambda p: p.pair, "no piece here is one of a pair"),
-    refuses=_refusing(lambda p: p.pair, "the {piece} is not one of a pair"),
-))  # fmt: skip
+register_step(
+    Step(
+        "separate",
+        "Left and right apart",
+        "Two mirrored pieces become a left and a right one that can be changed each on its own.",
+        (PIECES,),
+        separate,
+        _describing("{pieces}: left and right apart"),
+        suits={"piece": 7},
+        symbol=((-5 - 4j, -1 - 4j, -1 + 5j, -5 + 5j, -5 - 4j), (5 - 4j, 1 - 4j, 1 + 5j, 5 + 5j, 5 - 4j)),
+        asked_as=("left and right", "one side only", "different sides", "asymmetric pair"),
+        fits=_if_any(lambda p: p.pair, "no piece here is one of a pair"),
+        refuses=_refusing(lambda p: p.pair, "the {piece} is not one of a pair"),
+    )
+)
 
 
 def centre_seam(pattern: Pattern, context: Context, values: Values) -> Result:
@@ -163,16 +175,21 @@ def _describe_centre(values: Values) -> Sentence:
     return say("centre seam in {pieces}", pieces=named)
 
 
-register_step(Step(
-    "centre_seam", "Seam in the centre",
-    "A piece on the fold is cut as a pair and sewn together again: that is where a zip or another opening can lie. Left open at the top, the edge waits for its fastening.",
-    (PIECES, Parameter("opening", "Left open from the top", "length", 0.0, 0.0, 1500.0)),
-    centre_seam, _describe_centre,
-    suits={"piece": 5}, symbol=((0 - 5j, 0 + 5j), (-4 - 5j, -4 + 5j), (4 - 5j, 4 + 5j)),
-    asked_as=("zip down the back", "open at the centre", "seam instead of the fold", "centre back seam"),
-    fits=_if_any(lambda p: bool(p.fold), "no piece here is cut on the fold"),
-    refuses=_refusing(lambda p: bool(p.fold), "the {piece} is not cut on the fold"),
-))  # fmt: skip
+register_step(
+    Step(
+        "centre_seam",
+        "Seam in the centre",
+        "A piece on the fold is cut as a pair and sewn together again: that is where a zip or another opening can lie. Left open at the top, the edge waits for its fastening.",
+        (PIECES, Parameter("opening", "Left open from the top", "length", 0.0, 0.0, 1500.0)),
+        centre_seam,
+        _describe_centre,
+        suits={"piece": 5},
+        symbol=((0 - 5j, 0 + 5j), (-4 - 5j, -4 + 5j), (4 - 5j, 4 + 5j)),
+        asked_as=("zip down the back", "open at the centre", "seam instead of the fold", "centre back seam"),
+        fits=_if_any(lambda p: bool(p.fold), "no piece here is cut on the fold"),
+        refuses=_refusing(lambda p: bool(p.fold), "the {piece} is not cut on the fold"),
+    )
+)
 
 
 def onto_fold(pattern: Pattern, context: Context, values: Values) -> Result:
@@ -266,15 +283,21 @@ def on_bias(pattern: Pattern, context: Context, values: Values) -> Result:
     return Result(pattern)
 
 
-register_step(Step(
-    "bias", "On the bias",
-    "The piece is cut at 45° to the grain: it falls softly and gives. It stretches while it is handled, and hangs longer; let it hang before it is hemmed.",
-    (PIECES,), on_bias, _describing("{pieces} on the bias"),
-    suits={"piece": 9}, symbol=((-5 + 5j, 5 - 5j), (2 - 5j, 5 - 5j, 5 - 2j)),
-    asked_as=("cut it on the bias", "turn the grain", "diagonal", "softer fall"),
-    fits=_if_any(lambda p: True, "there is no piece here"),
-    refuses=_refusing(lambda p: p.grain.kind != "bias", "the {piece} lies on the bias already"),
-))  # fmt: skip
+register_step(
+    Step(
+        "bias",
+        "On the bias",
+        "The piece is cut at 45° to the grain: it falls softly and gives. It stretches while it is handled, and hangs longer; let it hang before it is hemmed.",
+        (PIECES,),
+        on_bias,
+        _describing("{pieces} on the bias"),
+        suits={"piece": 9},
+        symbol=((-5 + 5j, 5 - 5j), (2 - 5j, 5 - 5j, 5 - 2j)),
+        asked_as=("cut it on the bias", "turn the grain", "diagonal", "softer fall"),
+        fits=_if_any(lambda p: True, "there is no piece here"),
+        refuses=_refusing(lambda p: p.grain.kind != "bias", "the {piece} lies on the bias already"),
+    )
+)
 
 
 def copied(pattern: Pattern, context: Context, values: Values) -> Result:

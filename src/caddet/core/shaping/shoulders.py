@@ -256,14 +256,21 @@ def _back_shoulder(piece: Piece, key: str, by: float, longer: float, corner: flo
     return sound(piece.with_edges(edges))
 
 
-register_step(Step(
-    "shoulder_forward", "Shoulder seam forward",
-    "On a body whose shoulders lie forward, the seam runs too far back at its outer end. It is moved to the front there: what the front loses the back gains, the neck end stays, and a sleeve that was fitted is fitted again with its top further forward.",
-    (Parameter("edges", "Shoulder", "edges", (), optional=True, why="Front and back are changed together."),
-     Parameter("by", "Forward at the shoulder point", "length", 10.0, 2.0, 40.0)),
-    forward, lambda values: say("shoulder seams {by} further forward", by=Length(float(values.get("by", 0.0)))),
-    suits={"edge": 6}, symbol=((-5 - 3j, 4 - 3j, 5 + 0j, -5 - 3j),),
-    refuses=only_runs(("shoulder", "armhole"), say("that is no shoulder")),
-    asked_as=("forward shoulders", "shoulder seam too far back", "move the shoulder seam", "rolled forward"),
-    fits=lambda pattern: "" if _shoulders(pattern) else NO_PAIR,
-))  # fmt: skip
+register_step(
+    Step(
+        "shoulder_forward",
+        "Shoulder seam forward",
+        "On a body whose shoulders lie forward, the seam runs too far back at its outer end. It is moved to the front there: what the front loses the back gains, the neck end stays, and a sleeve that was fitted is fitted again with its top further forward.",
+        (
+            Parameter("edges", "Shoulder", "edges", (), optional=True, why="Front and back are changed together."),
+            Parameter("by", "Forward at the shoulder point", "length", 10.0, 2.0, 40.0),
+        ),
+        forward,
+        lambda values: say("shoulder seams {by} further forward", by=Length(float(values.get("by", 0.0)))),
+        suits={"edge": 6},
+        symbol=((-5 - 3j, 4 - 3j, 5 + 0j, -5 - 3j),),
+        refuses=only_runs(("shoulder", "armhole"), say("that is no shoulder")),
+        asked_as=("forward shoulders", "shoulder seam too far back", "move the shoulder seam", "rolled forward"),
+        fits=lambda pattern: "" if _shoulders(pattern) else NO_PAIR,
+    )
+)

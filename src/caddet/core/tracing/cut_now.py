@@ -53,13 +53,16 @@ def remarks(pattern: Pattern, choice: CutNow) -> tuple[Sentence, ...]:
         found.append(
             say(
                 "Casing: turn {turn} in, then fold {deep} over: the {elastic} elastic and half an inch to thread it.",
-                turn=Length(TURN), deep=Length(choice.elastic + EASY), elastic=Length(choice.elastic),
+                turn=Length(TURN),
+                deep=Length(choice.elastic + EASY),
+                elastic=Length(choice.elastic),
             )
-        )  # fmt: skip
+        )
         found.append(
             say(
                 "Elastic: as long as it sits stretched round the waist, and {lap} to lap its ends. Flat, the top edge goes {round} round: it has to pass the hips.",
-                lap=Length(LAP), round=Length(round_),
+                lap=Length(LAP),
+                round=Length(round_),
             )
-        )  # fmt: skip
+        )
     return tuple(found)

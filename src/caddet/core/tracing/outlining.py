@@ -120,8 +120,10 @@ def findings_of(solved: Solved, place: str) -> tuple[Finding, ...]:
         if rest:
             words = say(
                 "{label} and {count} more are still to be measured; without them there is no shape: {others}.",
-                label=wanted.label, count=len(rest), others=", ".join(one.label for one in rest),
-            )  # fmt: skip
+                label=wanted.label,
+                count=len(rest),
+                others=", ".join(one.label for one in rest),
+            )
         found.append(Finding("trace.missing", words, f"{place}.{wanted.name}", "stops"))
     for group in solved.doubtful:
         first = group[0]
@@ -131,18 +133,26 @@ def findings_of(solved: Solved, place: str) -> tuple[Finding, ...]:
         if len(values) > 1 and max(values) - min(values) > max(10.0, 0.01 * max(values)):
             words = say(
                 "{label} was read as {low} and as {high}; the middle is used. Measure it once more.",
-                label=read.label, low=Length(min(values)), high=Length(max(values)),
-            )  # fmt: skip
+                label=read.label,
+                low=Length(min(values)),
+                high=Length(max(values)),
+            )
             found.append(Finding("trace.repeated", words, f"{place}.{read.reading.what}"))
     for reading in solved.strange:
         known = some(
             [*(one.name for one in solved.kind.asked), *(one.name for one in solved.kind.widths)], reading.what
         )
         words = (
-            say("{what} at {at} lies off the edge that it measures, and is left out.", what=reading.what, at=Length(reading.at))
+            say(
+                "{what} at {at} lies off the edge that it measures, and is left out.",
+                what=reading.what,
+                at=Length(reading.at),
+            )
             if solved.kind.width(reading.what) is not None and reading.at is not None
-            else say("“{what}” is not measured on this garment; expected one of {known}.", what=reading.what, known=known)
-        )  # fmt: skip
+            else say(
+                "“{what}” is not measured on this garment; expected one of {known}.", what=reading.what, known=known
+            )
+        )
         found.append(Finding("trace.strange", words, f"{place}.{reading.what}"))
     return tuple(found)
 
@@ -156,12 +166,18 @@ def _doubt(group: tuple[Read, ...]) -> str:
         )
     wanted = Length(first.value - first.error)
     if not first.out:
-        return say("{label} {value} doesn't fit the other readings: they say about {wanted}. Measure it again.", label=first.label,
-                   value=Length(first.value), wanted=wanted)  # fmt: skip
+        return say(
+            "{label} {value} doesn't fit the other readings: they say about {wanted}. Measure it again.",
+            label=first.label,
+            value=Length(first.value),
+            wanted=wanted,
+        )
     return say(
         "{label} {value} doesn't fit the other readings: they say about {wanted}. It is left out until it is measured again.",
-        label=first.label, value=Length(first.value), wanted=wanted,
-    )  # fmt: skip
+        label=first.label,
+        value=Length(first.value),
+        wanted=wanted,
+    )
 
 
 def by_tape(tracing: TapeTracing, place: str) -> tuple[Pattern, tuple[Finding, ...]]:

@@ -88,6 +88,12 @@ def _length(text: str, unit: Unit, where: str, least: float = 0.0) -> float:
     except InputError as error:
         raise InputError(error.sentence, where) from error
     if not least < value <= LONGEST:
-        raise InputError(say("{value} can't be measured on a garment; expected more than nothing and at most {most}.",
-                             value=Length(value), most=Length(LONGEST)), where)  # fmt: skip
+        raise InputError(
+            say(
+                "{value} can't be measured on a garment; expected more than nothing and at most {most}.",
+                value=Length(value),
+                most=Length(LONGEST),
+            ),
+            where,
+        )
     return value

@@ -118,9 +118,16 @@ def solve(kind: Kind, readings: Sequence[Reading]) -> Solved:
     marks = fit.net.marks(fit.x[None])
     curves = fit.net.curves(fit.x[None], marks)
     return Solved(
-        kind, shapes, {key: complex(z[0]) for key, z in marks.items()}, {key: c[0] for key, c in curves.items()}, reads,
-        missing, tuple(tuple(reads[n] for n in group) for group in doubtful), fit.spreads(), strange,
-    )  # fmt: skip
+        kind,
+        shapes,
+        {key: complex(z[0]) for key, z in marks.items()},
+        {key: c[0] for key, c in curves.items()},
+        reads,
+        missing,
+        tuple(tuple(reads[n] for n in group) for group in doubtful),
+        fit.spreads(),
+        strange,
+    )
 
 
 def expected(solved: Solved, asked: Asked) -> float:

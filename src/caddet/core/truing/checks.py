@@ -75,10 +75,16 @@ def dart_legs(piece: Piece) -> Iterator[Trouble]:
             a, b = lengths.values()
             if abs(a - b) > LEGS:
                 yield Trouble(
-                    f"{dart.id}.legs", say("{piece}: legs of the {dart}", piece=piece.label, dart=dart.label), dart.id, abs(a - b), LEGS,
+                    f"{dart.id}.legs",
+                    say("{piece}: legs of the {dart}", piece=piece.label, dart=dart.label),
+                    dart.id,
+                    abs(a - b),
+                    LEGS,
                     say("One leg is {by} longer than the other: sewn, the edge jogs there.", by=Length(abs(a - b))),
-                    "dart_even", {"dart": (dart.id,)}, say("Make both legs equal"),
-                )  # fmt: skip
+                    "dart_even",
+                    {"dart": (dart.id,)},
+                    say("Make both legs equal"),
+                )
 
 
 def grain(piece: Piece, outlines: bool = True) -> Iterator[Trouble]:
@@ -98,10 +104,16 @@ def grain(piece: Piece, outlines: bool = True) -> Iterator[Trouble]:
     turned = min(turned, abs(90 - turned)) if wanted in (0.0, 90.0) else turned
     if TURNED + piece.grain.tolerance < turned < 20.0:
         yield Trouble(
-            f"{piece.name}.grain", say("{piece}: grain", piece=piece.label), piece.name, turned, TURNED,
+            f"{piece.name}.grain",
+            say("{piece}: grain", piece=piece.label),
+            piece.name,
+            turned,
+            TURNED,
             say("The grain line is {by}° off: cut so, the piece twists as it is worn.", by=f"{turned:.0f}"),
-            "grain_even", {"pieces": (piece.name,)}, say("Turn the grain line straight"),
-        )  # fmt: skip
+            "grain_even",
+            {"pieces": (piece.name,)},
+            say("Turn the grain line straight"),
+        )
 
 
 def straying(path: Path) -> float:
@@ -189,8 +201,10 @@ def notches(pattern: Pattern, seam: Seam) -> Iterator[Trouble]:
                 by = abs(other.at - pair.wanted)
                 words = say(
                     "The {name} marks of the {seam} miss each other by {by}.",
-                    name=first.notch.name or say("notch"), seam=label, by=Length(by),
-                )  # fmt: skip
+                    name=first.notch.name or say("notch"),
+                    seam=label,
+                    by=Length(by),
+                )
                 yield _notch(seam, first.at, by, words, other.notch.edge)
             elif pair.unlike:
                 words = say(
@@ -204,9 +218,16 @@ def notches(pattern: Pattern, seam: Seam) -> Iterator[Trouble]:
 
 def _notch(seam: Seam, at: float, value: float, sentence: Sentence | str, place: str) -> Trouble:
     return Trouble(
-        f"{seam.name}.notch.{at:.0f}", say("{seam}: notches", seam=seam.label), place, value, APART, sentence,
-        "notches_even", {"seam": (seam.name,)}, say("Put the notches where they meet"),
-    )  # fmt: skip
+        f"{seam.name}.notch.{at:.0f}",
+        say("{seam}: notches", seam=seam.label),
+        place,
+        value,
+        APART,
+        sentence,
+        "notches_even",
+        {"seam": (seam.name,)},
+        say("Put the notches where they meet"),
+    )
 
 
 def turned_round(pattern: Pattern, piece: Piece) -> Iterator[Trouble]:

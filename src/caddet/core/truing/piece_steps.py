@@ -148,15 +148,20 @@ def _of_dart(what: str) -> Any:
     )
 
 
-register_step(Step(
-    "dart_even", "Make both legs of a dart equal",
-    "The longer leg is cut to the other one's length at its mouth, and the edge beside it drawn to it, so that nothing jogs when the dart is sewn.",
-    (Parameter("dart", "Dart", "dart", None, why="Without one, the first there is."),),
-    dart_even, _of_dart("with equal legs"),
-    suits={"dart": 13}, symbol=((-3 + 4j, 0 - 4j, 3 + 4j), (-4 + 4j, 4 + 4j)),
-    asked_as=("legs the same", "dart legs differ", "true the dart"),
-    fits=_no_dart,
-))  # fmt: skip
+register_step(
+    Step(
+        "dart_even",
+        "Make both legs of a dart equal",
+        "The longer leg is cut to the other one's length at its mouth, and the edge beside it drawn to it, so that nothing jogs when the dart is sewn.",
+        (Parameter("dart", "Dart", "dart", None, why="Without one, the first there is."),),
+        dart_even,
+        _of_dart("with equal legs"),
+        suits={"dart": 13},
+        symbol=((-3 + 4j, 0 - 4j, 3 + 4j), (-4 + 4j, 4 + 4j)),
+        asked_as=("legs the same", "dart legs differ", "true the dart"),
+        fits=_no_dart,
+    )
+)
 
 
 def dart_slide(pattern: Pattern, context: Context, values: Values) -> Result:
@@ -222,17 +227,24 @@ def _describe_slide(values: Values) -> Sentence:
     return say("{dart} moved by {by} along its edge", dart=dart, by=Length(float(values.get("by", 10.0))))
 
 
-register_step(Step(
-    "dart_slide", "Move a dart along its edge",
-    "Mouth and point move by the same; what the edge loses on one side it gains on the other. So the dart of a skirt comes to stand under the seam of a bodice.",
-    (Parameter("dart", "Dart", "dart", None, why="Without one, the first there is."),
-     Parameter("by", "By, along the outline", "length", 10.0, -NEARLY * 5, NEARLY * 5),
-     Parameter("meets", "To meet the line across its seam", "flag", False)),
-    dart_slide, _describe_slide,
-    suits={"dart": 12}, symbol=((-4 + 4j, -2 - 4j, 0 + 4j), (1 + 0j, 4 + 0j, 3 - 1j)),
-    asked_as=("dart should meet the seam", "shift the dart", "line up darts"),
-    fits=_no_dart,
-))  # fmt: skip
+register_step(
+    Step(
+        "dart_slide",
+        "Move a dart along its edge",
+        "Mouth and point move by the same; what the edge loses on one side it gains on the other. So the dart of a skirt comes to stand under the seam of a bodice.",
+        (
+            Parameter("dart", "Dart", "dart", None, why="Without one, the first there is."),
+            Parameter("by", "By, along the outline", "length", 10.0, -NEARLY * 5, NEARLY * 5),
+            Parameter("meets", "To meet the line across its seam", "flag", False),
+        ),
+        dart_slide,
+        _describe_slide,
+        suits={"dart": 12},
+        symbol=((-4 + 4j, -2 - 4j, 0 + 4j), (1 + 0j, 4 + 0j, 3 - 1j)),
+        asked_as=("dart should meet the seam", "shift the dart", "line up darts"),
+        fits=_no_dart,
+    )
+)
 
 
 def grain_even(pattern: Pattern, context: Context, values: Values) -> Result:
@@ -276,14 +288,19 @@ def _upright(piece: Piece) -> Point | None:
     return 1j
 
 
-register_step(Step(
-    "grain_even", "Turn the grain line straight",
-    "The grain line is laid along the fold, or square to the level lines; across or at 45° where the piece is cut so.",
-    (Parameter("pieces", "Pieces", "pieces", (), why="None means every piece."),),
-    grain_even, lambda values: say("grain line straight"),
-    suits={"piece": 28}, symbol=((0 - 5j, 0 + 5j), (-1.5 - 3j, 0 - 5j, 1.5 - 3j), (-1.5 + 3j, 0 + 5j, 1.5 + 3j)),
-    asked_as=("grain is off", "straighten the grain", "on the straight grain"),
-))  # fmt: skip
+register_step(
+    Step(
+        "grain_even",
+        "Turn the grain line straight",
+        "The grain line is laid along the fold, or square to the level lines; across or at 45° where the piece is cut so.",
+        (Parameter("pieces", "Pieces", "pieces", (), why="None means every piece."),),
+        grain_even,
+        lambda values: say("grain line straight"),
+        suits={"piece": 28},
+        symbol=((0 - 5j, 0 + 5j), (-1.5 - 3j, 0 - 5j, 1.5 - 3j), (-1.5 + 3j, 0 + 5j, 1.5 + 3j)),
+        asked_as=("grain is off", "straighten the grain", "on the straight grain"),
+    )
+)
 
 
 def halves_even(pattern: Pattern, context: Context, values: Values) -> Result:
@@ -323,11 +340,16 @@ def _describe_halves(values: Values) -> Sentence:
     return say("{edges} equally long", edges=say(" and ").join(said(str(one)) for one in values.get("edges") or ()))
 
 
-register_step(Step(
-    "halves_even", "Make left and right equal",
-    "Two edges of one piece that should be each other's mirror image are made equally long, half by each.",
-    (Parameter("edges", "Left and right", "edges", ()),),
-    halves_even, _describe_halves,
-    suits={"edge": 26}, symbol=((0 - 5j, 0 + 5j), (-1 - 4j, -5 - 2j, -5 + 4j, -1 + 4j), (1 - 4j, 5 - 2j, 5 + 4j, 1 + 4j)),
-    asked_as=("left and right the same", "halves differ", "make it symmetrical"),
-))  # fmt: skip
+register_step(
+    Step(
+        "halves_even",
+        "Make left and right equal",
+        "Two edges of one piece that should be each other's mirror image are made equally long, half by each.",
+        (Parameter("edges", "Left and right", "edges", ()),),
+        halves_even,
+        _describe_halves,
+        suits={"edge": 26},
+        symbol=((0 - 5j, 0 + 5j), (-1 - 4j, -5 - 2j, -5 + 4j, -1 + 4j), (1 - 4j, 5 - 2j, 5 + 4j, 1 + 4j)),
+        asked_as=("left and right the same", "halves differ", "make it symmetrical"),
+    )
+)

@@ -159,15 +159,20 @@ def _describe_agree(values: Values) -> Sentence:
     return say("the seam {seam} made to meet by {which}", seam=_said_seam(values), which=which)
 
 
-register_step(Step(
-    "agree", "Make both sides meet",
-    "Where one side of a seam runs out before the other, the one is taken off or added to at its end, the edge beside it drawn along. At a hem rather than at another seam.",
-    (SEAM, Parameter("change", "Changed is", "choice", "second", choices=WHICH)),
-    agree, _describe_agree,
-    suits={"seam": 6}, symbol=((-5 - 3j, 4 - 3j), (-5 + 3j, 1 + 3j), (1 + 3j, 4 + 3j), (4 - 5j, 4 + 5j)),
-    asked_as=("sides the same length", "one side is longer", "true the seam", "take it off"),
-    fits=_no_seam,
-))  # fmt: skip
+register_step(
+    Step(
+        "agree",
+        "Make both sides meet",
+        "Where one side of a seam runs out before the other, the one is taken off or added to at its end, the edge beside it drawn along. At a hem rather than at another seam.",
+        (SEAM, Parameter("change", "Changed is", "choice", "second", choices=WHICH)),
+        agree,
+        _describe_agree,
+        suits={"seam": 6},
+        symbol=((-5 - 3j, 4 - 3j), (-5 + 3j, 1 + 3j), (1 + 3j, 4 + 3j), (4 - 5j, 4 + 5j)),
+        asked_as=("sides the same length", "one side is longer", "true the seam", "take it off"),
+        fits=_no_seam,
+    )
+)
 
 
 # --- notches --------------------------------------------------------------------------------------
@@ -214,14 +219,20 @@ def notches_even(pattern: Pattern, context: Context, values: Values) -> Result:
     return Result(pattern)
 
 
-register_step(Step(
-    "notches_even", "Put notches where they meet",
-    "The notches of one side are walked off, and those of the other put where they meet them, single to single and double to double; one that is missing is added.",
-    (SEAM,), notches_even, lambda values: say("notches of the seam {seam} put where they meet", seam=_said_seam(values)),
-    suits={"seam": 8}, symbol=((-5 - 2j, 5 - 2j), (-5 + 2j, 5 + 2j), (-2 - 2j, -2 + 2j), (3 - 2j, 3 + 2j)),
-    asked_as=("match notches", "notches do not meet", "move the notch"),
-    fits=_no_seam,
-))  # fmt: skip
+register_step(
+    Step(
+        "notches_even",
+        "Put notches where they meet",
+        "The notches of one side are walked off, and those of the other put where they meet them, single to single and double to double; one that is missing is added.",
+        (SEAM,),
+        notches_even,
+        lambda values: say("notches of the seam {seam} put where they meet", seam=_said_seam(values)),
+        suits={"seam": 8},
+        symbol=((-5 - 2j, 5 - 2j), (-5 + 2j, 5 + 2j), (-2 - 2j, -2 + 2j), (3 - 2j, 3 + 2j)),
+        asked_as=("match notches", "notches do not meet", "move the notch"),
+        fits=_no_seam,
+    )
+)
 
 
 def notch_double(pattern: Pattern, context: Context, values: Values) -> Result:
@@ -242,11 +253,18 @@ def notch_double(pattern: Pattern, context: Context, values: Values) -> Result:
     return Result(replace(pattern, pieces=pieces))
 
 
-register_step(Step(
-    "notch_double", "Make notches double",
-    "A second notch beside each one of an edge and of what it is sewn to, so that back and front can't be taken for each other.",
-    (Parameter("edges", "Edges", "edges", ()),),
-    notch_double, lambda values: say("double notches on {edges}", edges=", ".join(said(str(one)) for one in values.get("edges") or ())),
-    suits={"notch": 5}, symbol=((-5 + 2j, 5 + 2j), (-1 + 2j, -1 - 3j), (1.5 + 2j, 1.5 - 3j)),
-    asked_as=("double notch", "tell front from back"),
-))  # fmt: skip
+register_step(
+    Step(
+        "notch_double",
+        "Make notches double",
+        "A second notch beside each one of an edge and of what it is sewn to, so that back and front can't be taken for each other.",
+        (Parameter("edges", "Edges", "edges", ()),),
+        notch_double,
+        lambda values: say(
+            "double notches on {edges}", edges=", ".join(said(str(one)) for one in values.get("edges") or ())
+        ),
+        suits={"notch": 5},
+        symbol=((-5 + 2j, 5 + 2j), (-1 + 2j, -1 - 3j), (1.5 + 2j, 1.5 - 3j)),
+        asked_as=("double notch", "tell front from back"),
+    )
+)

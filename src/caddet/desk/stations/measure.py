@@ -69,8 +69,13 @@ class MeasureStation(Station):
         self.list, self.round, self.dates = ListPage(self), RoundPage(self), DatesPage(self)
         self.growth, self.sizes, self.kept = GrowthPage(self), SizesPage(self), KeptPage(self)
         self.pages: dict[str, QWidget] = {
-            "list": self.list, "round": self.round, "dates": self.dates, "growth": self.growth, "sizes": self.sizes, "kept": self.kept,
-        }  # fmt: skip
+            "list": self.list,
+            "round": self.round,
+            "dates": self.dates,
+            "growth": self.growth,
+            "sizes": self.sizes,
+            "kept": self.kept,
+        }
         for page in self.pages.values():
             self.body.addWidget(page)
         self.tape_button = button("Link a tape that sends its readings…", self.open_tape, "link")

@@ -34,8 +34,13 @@ from caddet.desk.table.piece_item import Showing
 from caddet.desk.widgets.fields import Choices, Row, button, label
 
 WORDS = {
-    "meets": "meets", "eased": "eased on purpose", "gathered": "gathered", "pleated": "pleated", "stretched": "stretched", "off": "off",
-}  # fmt: skip
+    "meets": "meets",
+    "eased": "eased on purpose",
+    "gathered": "gathered",
+    "pleated": "pleated",
+    "stretched": "stretched",
+    "off": "off",
+}
 PAGES = (("seams", "Seams"), ("lines", "Lines"), ("folds", "Folds"))
 WHOLE = 1000  # steps of the slider
 COLORS = ("woad", "verdigris", "weld")  # of seams on the table, in turn, beside their letters

@@ -30,8 +30,14 @@ LATER = 40  # ms after which is looked again whether the pattern is there
 ROOM_BESIDE = 70.0  # px round a piece in which a click still means it, when a place is asked for
 SNAP = 0.6  # of that reach, within which a handle settles on something
 DRAG = 5.0  # px from which a press is a drag
-WALKS: dict[int, Way] = {Qt.Key.Key_Right: "next", Qt.Key.Key_Left: "before", Qt.Key.Key_Down: "in", Qt.Key.Key_Up: "out",
-                         Qt.Key.Key_N: "over", Qt.Key.Key_J: "seam"}  # fmt: skip
+WALKS: dict[int, Way] = {
+    Qt.Key.Key_Right: "next",
+    Qt.Key.Key_Left: "before",
+    Qt.Key.Key_Down: "in",
+    Qt.Key.Key_Up: "out",
+    Qt.Key.Key_N: "over",
+    Qt.Key.Key_J: "seam",
+}
 DRAWN_LINES = ("line", "lines")
 
 

@@ -13,10 +13,14 @@ from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Point
 
 VIEW_WORDS: dict[View, str] = {
-    "front": "from the front", "back": "from the back", "side": "from the side", "out": "from the back, arms held out",
+    "front": "from the front",
+    "back": "from the back",
+    "side": "from the side",
+    "out": "from the back, arms held out",
     "bent": "from the side, the arm bent",
-    "sit": "from the side, sitting", "step": "from the side, taking a step",
-}  # fmt: skip
+    "sit": "from the side, sitting",
+    "step": "from the side, taking a step",
+}
 
 
 @dataclass(frozen=True, slots=True)

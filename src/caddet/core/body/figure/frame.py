@@ -16,8 +16,15 @@ from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Cubic, Point, unit
 
 USUAL_HEIGHT = 1680.0
-FLATNESS = {"head": 0.8, "bust": 1.4, "upper_bust": 1.45, "under_bust": 1.42, "waist": 1.36, "high_hip": 1.42,
-            "hip": 1.4}  # width over depth  # fmt: skip
+FLATNESS = {
+    "head": 0.8,
+    "bust": 1.4,
+    "upper_bust": 1.45,
+    "under_bust": 1.42,
+    "waist": 1.36,
+    "high_hip": 1.42,
+    "hip": 1.4,
+}  # width over depth
 
 
 @dataclass(frozen=True, slots=True)

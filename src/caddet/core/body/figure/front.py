@@ -27,12 +27,24 @@ def arm_axis(frame: Frame, *, out: bool = False) -> list[tuple[Point, float]]:
     way = cmath.exp(1j * (0.03 if out else 1.43))
     length, upper, wrist = 0.96 * frame["arm_length"], frame.radius("upper_arm"), frame.radius("wrist")
     hand, palm = frame["hand_length"], frame["hand_width"] / 2
-    axis = [(0.02, upper * 0.8), (0.16, upper * 1.02), (0.36, upper), (0.55, upper * 0.82), (0.66, upper * 0.84),
-            (0.86, wrist * 1.2), (1.0, wrist * 1.08)]  # fmt: skip
+    axis = [
+        (0.02, upper * 0.8),
+        (0.16, upper * 1.02),
+        (0.36, upper),
+        (0.55, upper * 0.82),
+        (0.66, upper * 0.84),
+        (0.86, wrist * 1.2),
+        (1.0, wrist * 1.08),
+    ]
     found = [(start + way * length * share, half) for share, half in axis]
     end = start + way * length
-    return [*found, (end + way * hand * 0.3, palm * 0.86), (end + way * hand * 0.52, palm),
-            (end + way * hand * 0.8, palm * 0.78), (end + way * hand * 0.97, palm * 0.34)]  # fmt: skip
+    return [
+        *found,
+        (end + way * hand * 0.3, palm * 0.86),
+        (end + way * hand * 0.52, palm),
+        (end + way * hand * 0.8, palm * 0.78),
+        (end + way * hand * 0.97, palm * 0.34),
+    ]
 
 
 def outlines(frame: Frame, *, out: bool = False) -> list[Path]:
@@ -83,8 +95,13 @@ def details(frame: Frame, *, back: bool) -> list[Path]:
     if back:
         blade = complex(0.42 * frame["across_back"], at["armpit"] - 0.03 * height)
         seat = at["hip"] + 0.42 * (at["crotch"] - at["hip"])
-        cheek = through([complex(0.06 * hip, seat + 0.01 * height), complex(0.45 * hip, seat + 0.028 * height),
-                         complex(0.8 * hip, seat + 0.006 * height)])  # fmt: skip
+        cheek = through(
+            [
+                complex(0.06 * hip, seat + 0.01 * height),
+                complex(0.45 * hip, seat + 0.028 * height),
+                complex(0.8 * hip, seat + 0.006 * height),
+            ]
+        )
         lines = [
             through(
                 [
@@ -105,7 +122,12 @@ def details(frame: Frame, *, back: bool) -> list[Path]:
     )
     curve = frame["bust_span"] / 2
     depth = (0.42 if frame["bust"] - frame["under_bust"] > 0.13 * frame["bust"] else 0.16) * curve
-    chest = through([complex(0.28 * curve, at["bust"] + 0.55 * depth), complex(curve, at["bust"] + depth),
-                     complex(min(1.72 * curve, 0.9 * frame.half_width("bust")), at["bust"] + 0.2 * depth)])  # fmt: skip
+    chest = through(
+        [
+            complex(0.28 * curve, at["bust"] + 0.55 * depth),
+            complex(curve, at["bust"] + depth),
+            complex(min(1.72 * curve, 0.9 * frame.half_width("bust")), at["bust"] + 0.2 * depth),
+        ]
+    )
     lines = [collar, chest]
     return [*lines, *(line.moved(_MIRROR) for line in lines)]

@@ -22,10 +22,18 @@ def profile(frame: Frame) -> tuple[list[Point], list[Point]]:
     codes = ("upper_bust", "bust", "under_bust", "waist", "high_hip", "hip")
     front = [complex(frame.half_depth(code) * _FRONT[code], at[code]) for code in codes]
     back = [complex(-frame.half_depth(code) * _BACK[code], at[code]) for code in codes]
-    front = [complex(neck * 1.25, at["chin"] - 0.012 * height), complex(neck * 1.05, at["neck_point"] + 0.012 * height),
-             *front, complex(0.5 * front[-1].real, at["crotch"] - 0.012 * height)]  # fmt: skip
-    back = [complex(-neck * 0.9, at["chin"] - 0.03 * height), complex(-neck * 1.25, at["nape"]), *back,
-            complex(0.72 * back[-1].real, at["crotch"] + 0.006 * height)]  # fmt: skip
+    front = [
+        complex(neck * 1.25, at["chin"] - 0.012 * height),
+        complex(neck * 1.05, at["neck_point"] + 0.012 * height),
+        *front,
+        complex(0.5 * front[-1].real, at["crotch"] - 0.012 * height),
+    ]
+    back = [
+        complex(-neck * 0.9, at["chin"] - 0.03 * height),
+        complex(-neck * 1.25, at["nape"]),
+        *back,
+        complex(0.72 * back[-1].real, at["crotch"] + 0.006 * height),
+    ]
     return front, back
 
 
@@ -105,8 +113,16 @@ def _hanging(frame: Frame) -> Path:
     shoulder, _, _, _ = arm_joints(frame)
     upper, thin, long = frame.radius("upper_arm"), frame.radius("wrist"), 0.94 * frame["arm_length"]
     wrist = shoulder + long * complex(0.02, 1)
-    return tube([(shoulder, upper * 0.9), (shoulder + 0.3j * long, upper), (shoulder + long * complex(-0.02, 0.58), upper * 0.8),
-                 (wrist, thin), (wrist + 0.5j * frame["hand_length"], thin * 1.15), (wrist + 0.97j * frame["hand_length"], thin * 0.5)])  # fmt: skip
+    return tube(
+        [
+            (shoulder, upper * 0.9),
+            (shoulder + 0.3j * long, upper),
+            (shoulder + long * complex(-0.02, 0.58), upper * 0.8),
+            (wrist, thin),
+            (wrist + 0.5j * frame["hand_length"], thin * 1.15),
+            (wrist + 0.97j * frame["hand_length"], thin * 0.5),
+        ]
+    )
 
 
 def seat_level(frame: Frame) -> float:
@@ -122,8 +138,14 @@ def sitting(frame: Frame) -> tuple[list[Path], list[Path]]:
     ankle = complex(knee.real, frame.levels["ankle"])
     seat = seat_level(frame)
     deep = 0.24 * frame.height
-    chair = Path.polyline([complex(-0.1 * frame.height, seat), complex(-0.1 * frame.height + deep, seat),
-                           complex(-0.1 * frame.height + deep, 0), complex(-0.1 * frame.height, 0)])  # fmt: skip
+    chair = Path.polyline(
+        [
+            complex(-0.1 * frame.height, seat),
+            complex(-0.1 * frame.height + deep, seat),
+            complex(-0.1 * frame.height + deep, 0),
+            complex(-0.1 * frame.height, 0),
+        ]
+    )
     above = _one([_trunk(frame).moved(down)], above=seat)
     whole = _one([*above, head(frame).moved(down), *leg(frame, hip, knee, ankle)])
     return [chair, *whole], []

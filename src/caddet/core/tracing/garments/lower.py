@@ -40,8 +40,11 @@ def _skirt_half(name: str, label: str) -> Shape:
         (
             *marks_of(
                 [
-                    ("waist_centre", 0, 0, ""), ("waist_side", 185, -12, "xy"), ("hip_side", 245, 200, "xy"),
-                    ("hem_side", 250, 590, "xy"), ("hem_centre", 0, 600, "y"),
+                    ("waist_centre", 0, 0, ""),
+                    ("waist_side", 185, -12, "xy"),
+                    ("hip_side", 245, 200, "xy"),
+                    ("hem_side", 250, 590, "xy"),
+                    ("hem_centre", 0, 600, "y"),
                 ]
             ),
             Mark("hip_centre", 0, 200, "", like="hip_side"),
@@ -54,7 +57,7 @@ def _skirt_half(name: str, label: str) -> Shape:
         ),
         fold=True,
         levels=(Level("hip", "hip_centre", "hip_side"),),
-    )  # fmt: skip
+    )
 
 
 def _each(name: str, label: str, how: str, seen: str, *, needed: bool = True) -> list[Asked]:
@@ -134,8 +137,11 @@ def _leg_half(name: str, label: str, long: float, back: bool) -> Shape:
         (
             *marks_of(
                 [
-                    ("fork", 0, 0, ""), ("centre_hip", 75 + wider, -85, "xy"), ("waist_centre", 85 + 2 * wider, -260 - wider / 3, "xy"),
-                    ("waist_side", 290 + wider, -265, "xy"), ("thigh_side", 300 + wider, 0, "x"),
+                    ("fork", 0, 0, ""),
+                    ("centre_hip", 75 + wider, -85, "xy"),
+                    ("waist_centre", 85 + 2 * wider, -260 - wider / 3, "xy"),
+                    ("waist_side", 290 + wider, -265, "xy"),
+                    ("thigh_side", 300 + wider, 0, "x"),
                     ("hem_inside", hem + wider / 2, long, "xy"),
                 ]
             ),
@@ -151,7 +157,7 @@ def _leg_half(name: str, label: str, long: float, back: bool) -> Shape:
         ),
         pair=True,
         levels=(Level("hip", "centre_hip", "hip_side"), Level("thigh", "fork", "thigh_side")),
-    )  # fmt: skip
+    )
 
 
 def _leg_readings() -> tuple[Asked, ...]:
@@ -192,9 +198,11 @@ LEG_SEAMS = (
     Sewn("back_crotch", "Back crotch", "back.crotch", "back.crotch'", corners=True),
 )
 LEG_WIDTH = Width(
-    "width", "Leg width at a height", "Across the front of one leg so far below the crotch: at the knee, the calf, wherever it changes.",
+    "width",
+    "Leg width at a height",
+    "Across the front of one leg so far below the crotch: at the knee, the calf, wherever it changes.",
     (("front", "fork", ("inseam", "side")),),
-)  # fmt: skip
+)
 BACK_LEG_WIDTH = Width(
     "width_back",
     "Back leg width at a height",
@@ -233,8 +241,11 @@ def _legs(name: str, label: str, about: str, long: float) -> Kind:
 
 
 TROUSERS = _legs(
-    "trousers", "Trousers, front and back", "Long trousers with a front and a back in each leg; darts and pleats sewn while it is measured.", 760,
-)  # fmt: skip
+    "trousers",
+    "Trousers, front and back",
+    "Long trousers with a front and a back in each leg; darts and pleats sewn while it is measured.",
+    760,
+)
 SHORTS = _legs("shorts", "Shorts, front and back", "Short trousers, with a waistband or a casing.", 160)
 
 LEGGINGS = register_kind(

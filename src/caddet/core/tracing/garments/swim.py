@@ -39,8 +39,12 @@ def _half(name: str, label: str, neck: float, crotch: float) -> Shape:
         (
             *marks_of(
                 [
-                    ("neck_centre", 0, neck, "y"), ("strap_in", 78, 0, "x"), ("strap_out", 118, 6, "xy"), ("underarm", 165, 190, "xy"),
-                    ("leg_side", 172, 470, "xy"), ("crotch_side", 36, crotch, "xy"),
+                    ("neck_centre", 0, neck, "y"),
+                    ("strap_in", 78, 0, "x"),
+                    ("strap_out", 118, 6, "xy"),
+                    ("underarm", 165, 190, "xy"),
+                    ("leg_side", 172, 470, "xy"),
+                    ("crotch_side", 36, crotch, "xy"),
                 ]
             ),
             Mark("crotch_centre", 0, crotch, "", like="crotch_side"),
@@ -57,7 +61,7 @@ def _half(name: str, label: str, neck: float, crotch: float) -> Shape:
         ),
         fold=True,
         levels=(Level("bust", "bust_centre", "underarm"),),
-    )  # fmt: skip
+    )
 
 
 SWIMSUIT = register_kind(
@@ -133,7 +137,10 @@ def _panel(name: str, label: str, fold: bool, wide: float, seam: str) -> Shape:
         (
             *marks_of(
                 [
-                    ("top_in", 0, 0, ""), ("top_out", wide, -10, "xy"), ("low_in", 0, 540, "y"), ("low_out", wide * 0.8, 470, "xy"),
+                    ("top_in", 0, 0, ""),
+                    ("top_out", wide, -10, "xy"),
+                    ("low_in", 0, 540, "y"),
+                    ("low_out", wide * 0.8, 470, "xy"),
                     ("waist_out", wide * 0.8, 240, "xy"),
                 ]
             ),
@@ -143,12 +150,14 @@ def _panel(name: str, label: str, fold: bool, wide: float, seam: str) -> Shape:
             Run("top", ("top_in", "top_out"), OUT if fold else None, None, finish="turned"),
             Run(outer, ("top_out", "waist_out", "low_out")),
             Run("leg", ("low_out", "low_in"), None, IN if fold else None, finish="turned"),
-            Run(inner, ("low_in", "top_in") if fold else ("low_in", "waist_in", "top_in"), finish="fold" if fold else ""),
+            Run(
+                inner, ("low_in", "top_in") if fold else ("low_in", "waist_in", "top_in"), finish="fold" if fold else ""
+            ),
         ),
         fold=fold,
         pair=not fold,
         levels=(Level("waist", "waist_in", "waist_out"),),
-    )  # fmt: skip
+    )
 
 
 def _panel_readings(shape: str, label: str, fold: bool, seam: str) -> tuple[Asked, ...]:
@@ -172,7 +181,12 @@ def _panel_readings(shape: str, label: str, fold: bool, seam: str) -> tuple[Aske
 
     return (
         asked("inner", "inner line", f"Along the {inside} from top to leg.", along(shape, inner)),
-        asked("waist_height", "top to waist", "From the top down to the waist, along the grain.", drop(shape, "top_in", "waist_out")),
+        asked(
+            "waist_height",
+            "top to waist",
+            "From the top down to the waist, along the grain.",
+            drop(shape, "top_in", "waist_out"),
+        ),
         asked("top", "top", "Straight across the top, from seam to seam.", across(shape, "top_in", "top_out", times)),
         asked("waist", "waist", "Across the waist, from seam to seam.", across(shape, "waist_in", "waist_out", times)),
         asked("outer", "outer line", "Along the outer seam, from top to leg.", along(shape, outer)),
@@ -183,17 +197,23 @@ def _panel_readings(shape: str, label: str, fold: bool, seam: str) -> tuple[Aske
         slanting("waist_low", "waist_out", "low_in"),
         slanting("waist_in_low", "waist_in", "low_out"),
         slanting("waist_in_top", "waist_in", "top_out"),
-    )  # fmt: skip
+    )
 
 
 PANEL_POINTS = {
-    "top_in": "top's inner end", "top_out": "top's outer end", "low_in": "leg edge's inner end", "low_out": "leg edge's outer end",
-    "waist_in": "inner line at the waist", "waist_out": "outer seam at the waist",
-}  # fmt: skip
+    "top_in": "top's inner end",
+    "top_out": "top's outer end",
+    "low_in": "leg edge's inner end",
+    "low_out": "leg edge's outer end",
+    "waist_in": "inner line at the waist",
+    "waist_out": "outer seam at the waist",
+}
 _PANELS = (
-    ("centre_front", "Centre front panel", True, 95.0, "front_panel"), ("side_front", "Side front panel", False, 105.0, "front_panel"),
-    ("centre_back", "Centre back panel", True, 90.0, "back_panel"), ("side_back", "Side back panel", False, 105.0, "back_panel"),
-)  # fmt: skip
+    ("centre_front", "Centre front panel", True, 95.0, "front_panel"),
+    ("side_front", "Side front panel", False, 105.0, "front_panel"),
+    ("centre_back", "Centre back panel", True, 90.0, "back_panel"),
+    ("side_back", "Side back panel", False, 105.0, "back_panel"),
+)
 
 BODYSUIT = register_kind(
     Kind(

@@ -35,8 +35,12 @@ def half_on_the_fold(name: str, label: str, neck: float, neck_finish: str, long:
         (
             *marks_of(
                 [
-                    ("neck_centre", 0, neck, "y"), ("neck_point", 82, 0, "x"), ("shoulder_tip", 205, 42, "xy"),
-                    ("underarm", 258, 235, "xy"), ("hem_side", 260, long - 8, "xy"), ("hem_centre", 0, long, "y"),
+                    ("neck_centre", 0, neck, "y"),
+                    ("neck_point", 82, 0, "x"),
+                    ("shoulder_tip", 205, 42, "xy"),
+                    ("underarm", 258, 235, "xy"),
+                    ("hem_side", 260, long - 8, "xy"),
+                    ("hem_centre", 0, long, "y"),
                 ]
             ),
             Mark("bust_centre", 0, 235, "", like="underarm"),
@@ -51,7 +55,7 @@ def half_on_the_fold(name: str, label: str, neck: float, neck_finish: str, long:
         ),
         fold=True,
         levels=(Level("bust", "bust_centre", "underarm"),),
-    )  # fmt: skip
+    )
 
 
 def upper_readings() -> tuple[Asked, ...]:
@@ -110,9 +114,11 @@ BODY_SEAMS = (
     Sewn("side", "Side seam", "front.side", "back.side"),
 )
 BODY_WIDTH = Width(
-    "width", "Width at a height", "From side to side, so far below the neck points: at the waist, the hip, wherever it curves.",
+    "width",
+    "Width at a height",
+    "From side to side, so far below the neck points: at the waist, the hip, wherever it curves.",
     (("front", "neck_point", ("side",)), ("back", "neck_point", ("side",))),
-)  # fmt: skip
+)
 
 T_SHIRT = register_kind(
     Kind(

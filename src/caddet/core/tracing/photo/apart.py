@@ -59,12 +59,13 @@ def apart(
             "trace.line",
             say(
                 "{piece}: line {number} parts nothing; both of its ends must reach an edge or another line.",
-                piece=outline.label, number=number,
+                piece=outline.label,
+                number=number,
             ),
             f"{place}.{piece.name}",
         )
         for number in sorted(left)
-    )  # fmt: skip
+    )
     return named, findings
 
 

@@ -25,9 +25,13 @@ def begun(photograph: str, points: Pixels, found: Found) -> PhotoTracing:
     """A tracing of a picture whose sheet was found, without outlines yet."""
     corners = tuple((round(c.real, 3), round(c.imag, 3)) for c in found.corners)
     return PhotoTracing(
-        photograph=photograph, size=(points.shape[1], points.shape[0]), sheet=found.sheet.name, corners=corners, lens=round(found.view.lens, 7),
+        photograph=photograph,
+        size=(points.shape[1], points.shape[0]),
+        sheet=found.sheet.name,
+        corners=corners,
+        lens=round(found.view.lens, 7),
         residual=round(min(found.view.residual, 100.0), 4),
-    )  # fmt: skip
+    )
 
 
 def piece_from(proposed: Proposed, view: View, name: str, kind: str = "", shape: str = "") -> PhotoPiece:
@@ -42,8 +46,14 @@ def piece_from(proposed: Proposed, view: View, name: str, kind: str = "", shape:
     one = shape_named(kind, shape)
     match = named(proposed.points, proposed.corners, one)
     return PhotoPiece(
-        name=one.name, label=one.label, kind=kind, shape=one.name, points=points, corners=tuple(index for _, index in match.corners), pair=one.pair,
-    )  # fmt: skip
+        name=one.name,
+        label=one.label,
+        kind=kind,
+        shape=one.name,
+        points=points,
+        corners=tuple(index for _, index in match.corners),
+        pair=one.pair,
+    )
 
 
 def shape_named(kind: str, shape: str) -> Shape:

@@ -57,13 +57,18 @@ def drawn_lines(points: Pixels, view: View, piece: PhotoPiece, going: Going = la
     panels = _panels(inner & ~ink, flat)
     if panels.max() < 2:
         raise CaddetError(
-            say("no line was found that goes over it from edge to edge; draw it darker and close its gaps, or draw the lines by hand on the photograph's page")
-        )  # fmt: skip
+            say(
+                "no line was found that goes over it from edge to edge; draw it darker and close its gaps, or draw the lines by hand on the photograph's page"
+            )
+        )
     lines = _joined(_between(panels, inner, flat), table)
     if len(lines) > MOST:
         raise CaddetError(
-            say("{count} lines were found on it, more than are drawn on a wrap: it seems to be a pattern of the cloth", count=len(lines))
-        )  # fmt: skip
+            say(
+                "{count} lines were found on it, more than are drawn on a wrap: it seems to be a pattern of the cloth",
+                count=len(lines),
+            )
+        )
     lines = [_onwards(_centred(one, strength, flat)) for one in lines]
     lines.sort(key=lambda one: (round(one.real.mean() / 40), one.imag.mean()))
     if not going(0.9):

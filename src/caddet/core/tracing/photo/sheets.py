@@ -47,10 +47,13 @@ class Sheet:
 SHEETS = {
     one.name: one
     for one in (
-        Sheet("A4", "A4", 210.0, 297.0), Sheet("Letter", "Letter", 215.9, 279.4), Sheet("caddet", "Caddet's printed sheet", 175.0, 250.0, True),
-        Sheet("scan_A4", "scan of an A4 page", 210.0, 297.0, page=True), Sheet("scan_Letter", "scan of a Letter page", 215.9, 279.4, page=True),
+        Sheet("A4", "A4", 210.0, 297.0),
+        Sheet("Letter", "Letter", 215.9, 279.4),
+        Sheet("caddet", "Caddet's printed sheet", 175.0, 250.0, True),
+        Sheet("scan_A4", "scan of an A4 page", 210.0, 297.0, page=True),
+        Sheet("scan_Letter", "scan of a Letter page", 215.9, 279.4, page=True),
     )
-}  # fmt: skip
+}
 
 
 class NoSheet(CaddetError):
@@ -79,9 +82,12 @@ def find_sheet(points: Pixels, sheet: Sheet) -> Found:
     found = _board(grey, sheet) if sheet.board else _plain(points, grey, sheet)
     if found.view.tilt > STEEPEST:
         raise NoSheet(
-            say("the picture was taken {tilt}° from the vertical; hold the camera straighter, at most {most}°.",
-                tilt=round(found.view.tilt), most=round(STEEPEST))
-        )  # fmt: skip
+            say(
+                "the picture was taken {tilt}° from the vertical; hold the camera straighter, at most {most}°.",
+                tilt=round(found.view.tilt),
+                most=round(STEEPEST),
+            )
+        )
     if not sheet.board:
         size = points.shape[1], points.shape[0]
         flat = tuple(complex(c) for c in unbent_corners(found, size))

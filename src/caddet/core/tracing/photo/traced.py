@@ -62,8 +62,10 @@ def by_photo(tracing: PhotoTracing, place: str) -> tuple[Pattern, tuple[Finding,
         if abs(found - tracing.known.mm) > SCALE_OFF * tracing.known.mm:
             words = say(
                 "The length that is known as {known} measures {found} in the picture: is the sheet really {sheet}, and does it lie flat?",
-                known=Length(tracing.known.mm), found=Length(found), sheet=SHEETS[tracing.sheet].label,
-            )  # fmt: skip
+                known=Length(tracing.known.mm),
+                found=Length(found),
+                sheet=SHEETS[tracing.sheet].label,
+            )
             findings.append(Finding("trace.scale", words, place))
     made = Pattern()
     for piece in tracing.pieces:

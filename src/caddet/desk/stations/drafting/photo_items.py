@@ -40,8 +40,14 @@ def picture_item(flat: Flat) -> QGraphicsPixmapItem:
 class OutlineItem(Drawn, QGraphicsItem):
     """A traced outline: its line can be pulled anywhere; a click chooses it, two make or unmake a corner."""
 
-    def __init__(self, points: Points, chosen: bool, act: Callable[[int], object], pulled: Callable[[int, complex, bool], object],
-                 twice: Callable[[int], object]) -> None:  # fmt: skip
+    def __init__(
+        self,
+        points: Points,
+        chosen: bool,
+        act: Callable[[int], object],
+        pulled: Callable[[int, complex, bool], object],
+        twice: Callable[[int], object],
+    ) -> None:
         super().__init__()
         self.points = points
         self.chosen, self._act, self._pulled, self._twice = chosen, act, pulled, twice
@@ -113,8 +119,15 @@ class OutlineItem(Drawn, QGraphicsItem):
 class DrawnLineItem(OutlineItem):
     """A line drawn on a piece, with the marks across it (share of its length, double): pulled like an outline; two clicks make a mark."""
 
-    def __init__(self, points: Points, marks: Sequence[tuple[float, bool]], chosen: bool, act: Callable[[int], object],
-                 pulled: Callable[[int, complex, bool], object], twice: Callable[[int], object]) -> None:  # fmt: skip
+    def __init__(
+        self,
+        points: Points,
+        marks: Sequence[tuple[float, bool]],
+        chosen: bool,
+        act: Callable[[int], object],
+        pulled: Callable[[int, complex, bool], object],
+        twice: Callable[[int], object],
+    ) -> None:
         self.marks = marks
         super().__init__(points, chosen, act, pulled, twice)
         self.setZValue(26 if chosen else 23)

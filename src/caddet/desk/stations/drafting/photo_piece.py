@@ -17,8 +17,13 @@ if TYPE_CHECKING:
     from caddet.desk.stations.drafting.photo_page import PhotoPage
 
 BECOMES = [
-    ("", "turned in"), ("hem", "hem"), ("fold", "fold"), ("facing", "faced"), ("binding", "bound"), ("casing", "casing"),
-]  # fmt: skip
+    ("", "turned in"),
+    ("hem", "hem"),
+    ("fold", "fold"),
+    ("facing", "faced"),
+    ("binding", "bound"),
+    ("casing", "casing"),
+]
 HALVES = (("mean", "Mean"), ("left", "Left"), ("right", "Right"), ("whole", "Whole"))
 
 

@@ -16,8 +16,11 @@ from caddet.desk.theme import LOOK
 from caddet.desk.widgets.fields import hint
 
 KEYS = {
-    Qt.Key.Key_Left: -1 + 0j, Qt.Key.Key_Right: 1 + 0j, Qt.Key.Key_Up: -1j, Qt.Key.Key_Down: 1j,
-}  # fmt: skip
+    Qt.Key.Key_Left: -1 + 0j,
+    Qt.Key.Key_Right: 1 + 0j,
+    Qt.Key.Key_Up: -1j,
+    Qt.Key.Key_Down: 1j,
+}
 RING = 8.0  # px
 
 
