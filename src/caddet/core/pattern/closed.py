@@ -270,15 +270,19 @@ def from_tip(side: Path, point: Point) -> Path:
 def shut_darts(edges: Sequence[Edge]) -> list[Motion]:
     """For each edge of a run the motion that lays it on the first one's side when the darts between are shut."""
     motion, found = Motion(), []
-    for n, edge in enumerate(edges):
-        if edge.dart and n and edges[n - 1].dart == edge.dart:  # behind its second leg: turned onto the first
-            point = edge.path.start
-            angle = cmath.phase((edges[n - 1].path.start - point) / (edge.path.end - point))
-            found.append(motion)
-            motion = motion.after(Motion.rotation(angle, point))
-        else:
-            found.append(motion)
+    for n in range(len(edges)):
+        found.append(motion)
+        motion = motion.after(_shut_behind(edges, n))
     return found
+
+
+def _shut_behind(edges: Sequence[Edge], n: int) -> Motion:
+    """What an edge does to all that lies behind it: a dart's second leg is turned onto the first."""
+    leg, before = edges[n], edges[n - 1] if n else None
+    if not leg.dart or before is None or before.dart != leg.dart:
+        return Motion()
+    point = leg.path.start
+    return Motion.rotation(cmath.phase((before.path.start - point) / (leg.path.end - point)), point)
 
 
 def closed_up(edges: Sequence[Edge]) -> list[Edge]:
@@ -300,10 +304,7 @@ def shut_run(piece: Piece, edges: Sequence[Edge]) -> tuple[list[Edge], Motion]:
     motion, found = Motion(), []
     for n, edge in enumerate(edges):
         if edge.dart:
-            if n and edges[n - 1].dart == edge.dart:  # behind its second leg: turned onto the first
-                tip = edge.path.start
-                angle = cmath.phase((edges[n - 1].path.start - tip) / (edge.path.end - tip))
-                motion = motion.after(Motion.rotation(angle, tip))
+            motion = motion.after(_shut_behind(edges, n))
             continue
         rest: Edge | None = edge
         for low, high, shut in _pleats_on(piece, edge):
