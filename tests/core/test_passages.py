@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import Any
 
 import pytest
 
+from caddet.core.fitting.proof import ProofLine
 from caddet.core.made import EvaluateRequest
 from caddet.core.pattern.going_round import around, left_open
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pipeline import make
 from caddet.core.recipe.context import Context
+from caddet.core.recipe.entries import StepEntry
 from caddet.core.recipe.passages import USUAL, Body, Gate, Mend, Passes, gate_of, what_goes_through
 from caddet.core.recipe.registry import BLOCKS
 from caddet.core.recipe.values import Place
@@ -128,3 +131,37 @@ def test_every_passage_of_a_block_is_worked_out_on_it(name: str) -> None:
         if made.pattern is not None:
             assert not [one.name for one in made.proof if one.kind == "gate" and one.limit <= 0]
             assert not [one for one in made.proof if one.name == "gates"], "it could be worked out"
+
+
+def _line(name: str, block: str, *steps: StepEntry, **more: Any) -> ProofLine:
+    return next(one for one in drafted(block, WHO, steps=steps, **more).proof if one.name == name)
+
+
+def test_what_is_put_on_an_edge_is_what_passes() -> None:
+    band = step("band", part="neckband", ratio=0.6)
+    bare, tight = _line("head", "top.dolman"), _line("head", "top.dolman", band)
+    assert bare.holds and tight.fails and tight.value == pytest.approx(0.6 * bare.value, abs=0.5)
+    cuff = _line("hand", "top.raglan", step("band", part="cuff", round=120.0))
+    assert cuff.fails and cuff.value == pytest.approx(120.0, abs=0.1), "the usual edge of a cuff is the sleeve's"
+
+
+def test_a_part_says_what_passes_through_it_where_its_block_says_nothing() -> None:
+    assert not [one for one in drafted("bodice.darted", WHO).proof if one.name == "head"]
+    for part, whole in (("neckband", 0.85), ("hood", 1.0)):
+        line = _line("head", "bodice.darted", step("band", part=part))
+        neck = 2 * sum(pattern_of(drafted("bodice.darted", WHO)).run_length(f"{p}.neckline") for p in ("front", "back"))
+        assert line.fails and line.value == pytest.approx(whole * neck, abs=0.5) and line.limit > 500
+    zip_ = step("zip", edges=("back.centre_back",), kind="centred", length=300.0)
+    opened = _line("head", "bodice.darted", step("band", part="neckband"), zip_)
+    assert opened.holds and opened.value == pytest.approx(line.value * 0.85 + 600.0, abs=1.0)
+    once = [
+        one
+        for one in drafted("skirt.straight", WHO, steps=(step("band", part="waistband"),)).proof
+        if one.name == "hips"
+    ]
+    assert len(once) == 1, "what the block says of it goes before"
+
+
+def test_a_part_says_nothing_of_an_edge_that_went() -> None:
+    made = drafted("bodice.darted", WHO, steps=(step("band", part="cuff"), step("take_away", pieces=("sleeve",))))
+    assert not [one for one in made.proof if one.name == "hand" and one.holds]

@@ -36,5 +36,7 @@ def make(request: EvaluateRequest, cache: StageCache | None = None) -> Made:
         proposed = proposals(evaluated.pattern, context, document.recipe.steps)
         findings = (*findings, *proposed)
         ways_out |= {finding.place: ways for finding, ways in proposed.items()}
-    proof = prove(evaluated.sources, evaluated.pattern, findings, doubts(person), document.accepted, ways_out)
+    proof = prove(
+        evaluated.sources, evaluated.pattern, findings, doubts(person), document.accepted, ways_out, evaluated.outcomes
+    )
     return Made(request, block, evaluated, cut, drafted, proof, findings)

@@ -15,13 +15,15 @@ from caddet.core.body.doubts import Doubt
 from caddet.core.errors import CaddetError, Finding
 from caddet.core.fitting.remedies import join_remedies, seam_remedies, trouble_remedies
 from caddet.core.pattern.combine import without_prefix
+from caddet.core.pattern.going_round import runs_round
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.promises import CLOSES, Girth, Promise
 from caddet.core.pattern.seams import Seam
+from caddet.core.recipe.context import Context
 from caddet.core.recipe.document import Accepted, BlockSource
 from caddet.core.recipe.edits import Remedy
-from caddet.core.recipe.registry import Gate
-from caddet.core.recipe.stages import SourceOutcome
+from caddet.core.recipe.passages import Gate, Passes, gate_of
+from caddet.core.recipe.stages import SourceOutcome, StepOutcome
 from caddet.core.sentences import say
 from caddet.core.truing.checks import Trouble, troubles
 from caddet.core.truing.joins import Join, joins
@@ -102,10 +104,12 @@ def prove(
     doubts: tuple[Doubt, ...] = (),
     accepted: tuple[Accepted, ...] = (),
     ways_out: Mapping[str, tuple[Remedy, ...]] = NO_WAYS,
+    outcomes: Sequence[StepOutcome] = (),
 ) -> tuple[ProofLine, ...]:
     """Every check that applies, worst first; what is accepted stays listed, behind what is open.
 
-    ``ways_out`` are remedies for findings, by their place (see :func:`stuck_remedies`).
+    ``ways_out`` are remedies for findings, by their place (see :func:`stuck_remedies`); ``outcomes`` are the steps', for what
+    has to pass through their parts.
     """
     lines = [replace(_finding_line(finding), remedies=ways_out.get(finding.place, ())) for finding in findings] + [
         _doubt_line(doubt) for doubt in doubts
@@ -113,6 +117,9 @@ def prove(
     if pattern is not None:
         for source in sources:
             lines += _source_gates(source, sources[0], pattern)
+        for passage in _of_parts(sources, outcomes):
+            gate = partial(_part_gate, passage, sources[0].context, pattern)
+            lines += _tried(gate, passage.name, "gate", passage.name.capitalize(), "")
         for promise in pattern.promises:
             check = partial(_promise_lines, pattern, promise)
             lines += _tried(check, promise.name, "closure", promise.label, place_of(pattern, promise))
@@ -193,24 +200,27 @@ def _title(finding: Finding) -> str:
 
 
 def _gates(source: SourceOutcome, pattern: Pattern) -> list[ProofLine]:
-    def value(gate: Gate) -> float:
-        """What goes through: with what steps have made to open there."""
-        return gate.value + pattern.opened(pattern.role_at(gate.place))
+    return [_gate_line(gate, pattern) for gate in source.block.gates(pattern, source.context, source.pattern)]
 
-    return [
-        ProofLine(
-            gate.name,
-            "gate",
-            gate.label,
-            "holds" if value(gate) >= gate.limit - 1e-6 else "fails",
-            value(gate),
-            gate.limit,
-            gate.place,
-            gate.why,
-            gate.remedies,
-        )
-        for gate in source.block.gates(pattern, source.context, source.pattern)
-    ]
+
+def _gate_line(gate: Gate, pattern: Pattern) -> ProofLine:
+    value = gate.value + pattern.opened(pattern.role_at(gate.place))  # with what steps have made to open there
+    verdict: Verdict = "holds" if value >= gate.limit - 1e-6 else "fails"
+    return ProofLine(gate.name, "gate", gate.label, verdict, value, gate.limit, gate.place, gate.why, gate.remedies)
+
+
+def _of_parts(sources: Sequence[SourceOutcome], outcomes: Sequence[StepOutcome]) -> list[Passes]:
+    """What has to pass through what parts were put on; what a block says of the same thing goes before."""
+    known = {one.name for source in sources for one in source.block.passes}
+    found = {one.name: one for outcome in outcomes for one in outcome.passes if one.name not in known}
+    return list(found.values())
+
+
+def _part_gate(one: Passes, context: Context, pattern: Pattern) -> list[ProofLine]:
+    if not runs_round(pattern, one.through, one.on):
+        return []  # a later step took the edge away
+    gate = gate_of(one, pattern, context)
+    return [] if gate is None else [_gate_line(gate, pattern)]
 
 
 def place_of(pattern: Pattern, promise: Promise) -> str:

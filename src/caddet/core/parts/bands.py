@@ -20,7 +20,7 @@ from caddet.core.pattern.roles import BANDS
 from caddet.core.pattern.seams import Join, Layer, Part, Seam
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.parameters import Hand
-from caddet.core.recipe.registry import Block, Parameter, Step, Stuck, Values, block_named, register_step
+from caddet.core.recipe.registry import Block, Parameter, Step, Stuck, Values, block_named, register_step, through_edges
 from caddet.core.recipe.values import as_value
 from caddet.core.sentences import Length, Sentence, say
 
@@ -44,6 +44,8 @@ _RUN = {
 }  # its own edge
 _USUAL = {**_RUN, "turtleneck": "neckline", "cowl_collar": "neckline", "hem_band": "hem", "cuff": "hem"}
 _OF_THE_BODY = ("waist", "high_hip", "waist_to_high_hip")  # what a shaped waistband is drafted with
+# what is asked of the body for what passes through it
+_PASSING = {**dict.fromkeys(("neckband", "turtleneck", "cowl_collar", "collar", "hood"), ("head",)), "cuff": ("hand", "wrist"), "waistband": ("hip",)}  # fmt: skip
 _PER_PIECE = ("cuff",)  # one for each piece that is cut, not one for the whole round
 _HALF = ("collar", "hood")  # drafted as a half
 HEAD = 570.0  # mm, a hood's head when none was measured
@@ -95,7 +97,7 @@ def fit_band(pattern: Pattern, context: Context, values: Values) -> Result:
     part = str(values["part"])
     drafted_as = _BLOCK.get(part, part)
     block = block_named(drafted_as)
-    refs = values["edges"] or (_USUAL[part],)
+    refs = _edges(pattern, values)
     around = one_round(pattern, refs) if part == "hem_band" else None
     layer = around.layer if around is not None else layer_of(pattern, refs, part)
     body = {"head": float(values["head"]) or context.measures.get("head", HEAD)}
@@ -181,6 +183,19 @@ def _taken_in(edge: float, band: float) -> Join:
     return Join("gathered", edge / band) if edge > band + 3.0 else Join()
 
 
+def _edges(pattern: Pattern, values: Values) -> tuple[str, ...]:
+    """The chosen edges, or else the usual ones: of a cuff the ends of the sleeves, where there are any."""
+    part = str(values["part"])
+    sleeves = {key: None for p in pattern.pieces if p.role == "sleeve" for key in p.runs_of("hem", "cuff")}
+    return values["edges"] or (tuple(sleeves) if part == "cuff" and sleeves else (_USUAL[part],))
+
+
+def _reads(values: Values) -> tuple[str, ...]:
+    part = str(values["part"])
+    curved = part == "waistband" and values["shape"] == "curved"
+    return (*_PASSING.get(part, ()), *(_OF_THE_BODY if curved else ()))
+
+
 def _describe(values: Values) -> Sentence:
     part = dict(PARTS).get(str(values.get("part", "")), "band").lower()
     edges = values.get("edges") or (_USUAL.get(str(values.get("part")), "edge"),)
@@ -207,7 +222,8 @@ BAND = register_step(
          Parameter("shape", "Waistband", "choice", "straight", choices=(("straight", "Straight, folded over"), ("curved", "Shaped to the body, with a facing")), only=("part", ("waistband",))),
          Parameter("style", "Collar", "choice", "stand", choices=(("stand", "Stand"), ("straight_stand", "Straight stand"), ("fold_over", "Folds over"), ("flat", "Lies flat")), only=("part", ("collar",))),
          Parameter("head", "Head girth, for a hood", "length", 0.0, 0.0, 700.0, why="0 takes the wearer's, when it was measured.", only=("part", ("hood",)))),
-        fit_band, _describe, reads=lambda values: ("head",) if values["part"] == "hood" else _OF_THE_BODY if values["part"] == "waistband" and values["shape"] == "curved" else (),
+        fit_band, _describe, reads=_reads,
+        passes=lambda pattern, values: through_edges(pattern, _edges(pattern, values)),
         suits={"edge": 5}, key="B", symbol=((-5 - 2j, 5 - 2j, 5 + 2j, -5 + 2j, -5 - 2j),),
         asked_as=("put a band on", "collar", "cuff", "neckband", "waistband", "hood", "rib", "turtleneck", "roll neck", "hem band", "cowl"), refuses=on_free_edges, fits=_fits,
     )

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Collection
+from dataclasses import replace
 
 from caddet.core.errors import CaddetError
 from caddet.core.pattern.features import Spot
@@ -44,9 +45,10 @@ def around(pattern: Pattern, role: str, of: Collection[str] = (), *, each: bool 
         for one, other in ((0, 1), (1, 0)):
             names = {part.ref.name for part in seam.layers[one]}
             band = [f.piece for f in pattern.what_is_left(seam.layers[other])]
-            if names & keys and band and all(p.role in BANDS and from_block(p) for p in band):
-                held = {part.ref.plain for part in seam.layers[other]}
-                return sum(Run(ref, worn=not each and _half(band[0])).measured(pattern) for ref in held)
+            if names & keys and band and all(p.role in BANDS for p in band):
+                half = _half(band[0])
+                held = {replace(part.ref.plain, mirrored=part.ref.mirrored and not half) for part in seam.layers[other]}
+                return sum(Run(ref, worn=not each and half).measured(pattern) for ref in held)
     refs = {piece.ref(key).plain: piece for piece, key in runs}
     return sum(Run(ref, _times(piece, each), worn=not each).measured(pattern) for ref, piece in refs.items())
 

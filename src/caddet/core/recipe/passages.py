@@ -11,6 +11,7 @@ from contextlib import suppress
 from dataclasses import dataclass, field
 
 from caddet.core.errors import CaddetError
+from caddet.core.pattern.finding import chosen_edges
 from caddet.core.pattern.going_round import around, left_open, runs_round
 from caddet.core.pattern.ids import reference
 from caddet.core.pattern.pattern import Pattern
@@ -84,6 +85,9 @@ def what_goes_through(role: str, piece_role: str = "") -> str:
     return "hand" if piece_role == "sleeve" and role != "armhole" else _THROUGH.get(role, "")
 
 
+LIMBS = ("sleeve", "leg")
+
+
 @dataclass(frozen=True, slots=True)
 class Mend:
     """What would let it pass: a figure made longer by what is lacking (half of it on each side, and ``more`` mm), or an option."""
@@ -120,6 +124,18 @@ class Passes:
     mends: tuple[Mend, ...] = ()
 
 
+def through_edges(pattern: Pattern, refs: Sequence[str]) -> tuple[Passes, ...]:
+    """What passes through edges that a part is put on, by what they are; as far as the cloth gives. Raises :class:`Lost`."""
+    found = []
+    for piece, key in chosen_edges(pattern, refs):
+        role = piece.run(key)[0].role
+        name = what_goes_through(role, piece.role)
+        if name:
+            on = (piece.role,) if USUAL[name].each and piece.role in LIMBS else ()
+            found.append(Passes(name, role, on=on, stretched=True))
+    return tuple({(one.name, one.through): one for one in found}.values())
+
+
 def gate_of(one: Passes, pattern: Pattern, context: Context, drafted: Pattern | None = None) -> Gate | None:
     """A passage worked out on a finished pattern; None where it does not matter, or the body does not tell.
 
@@ -143,7 +159,7 @@ def gate_of(one: Passes, pattern: Pattern, context: Context, drafted: Pattern | 
     if one.wide and value >= one.wide:
         return None
     if one.stretched:
-        value *= 1 + context.sums["give"].value
+        value *= 1 + (context.sums["give"].value if "give" in context.sums else max(context.cloth.stretch, 0.0))
     value += opened
     place = one.place or _place(one, pattern)
     label = (

@@ -28,6 +28,7 @@ from caddet.core.recipe.passages import Gate as Gate
 from caddet.core.recipe.passages import Mend as Mend
 from caddet.core.recipe.passages import Passes as Passes
 from caddet.core.recipe.passages import gates_of
+from caddet.core.recipe.passages import through_edges as through_edges
 from caddet.core.recipe.values import as_value
 from caddet.core.sentences import Sentence, say
 
@@ -115,7 +116,8 @@ class Step:
     about 0. ``fits`` says before it is tried why it can't be done on a pattern, in the trade's words; "" when it can;
     ``refuses`` why not on what is chosen. ``proposes`` says when the garment and its cloth ask for it. ``usual`` gives the values that make sense on a pattern for what is chosen; ``merge`` puts two holds of the
     same kind together; ``reads`` names the measures that its values bring with them; ``parts`` numbers, as on paper, what
-    a piece was cut into and lies apart now (before, after).
+    a piece was cut into and lies apart now (before, after). ``passes`` says what has to pass through what it is put on, and
+    is asked on the pattern that it works on.
     """
 
     kind: str
@@ -135,6 +137,7 @@ class Step:
     proposes: Callable[[Pattern, Context], Proposal | None] = field(default=lambda pattern, context: None)
     reads: Callable[[Values], Sequence[str]] | None = None
     parts: Callable[[Pattern, Pattern, Values], Sequence[LineNote]] | None = None
+    passes: Callable[[Pattern, Values], tuple[Passes, ...]] = field(default=lambda pattern, chosen: ())
     source: str = "common practice, no source"
 
     def shown_values(self, given: Mapping[str, Any], names: Mapping[str, Quantity] = NOTHING) -> dict[str, Any]:

@@ -29,6 +29,7 @@ from caddet.core.recipe.ease import stretch_remark, usual_ease
 from caddet.core.recipe.entries import AnySource, BlockSource, PiecesSource, StepEntry, TracedSource
 from caddet.core.recipe.fits import refitted
 from caddet.core.recipe.judging import judged
+from caddet.core.recipe.passages import Passes
 from caddet.core.recipe.registry import STEPS, TRACERS, Block, CannotDraft, Stuck, block_named
 from caddet.core.recipe.storing import pattern_of
 from caddet.core.recipe.suitability import suitability
@@ -44,7 +45,8 @@ class StepOutcome:
     """How one step of the recipe went. ``pattern`` is the pattern after it.
 
     ``stuck`` says why it could not be done, ``parameter`` which value is at fault, ``lost`` what it named that is
-    not there; ``findings`` are what it remarks, with its place in the recipe.
+    not there; ``findings`` are what it remarks, with its place in the recipe; ``passes`` what has to pass through what it
+    was put on.
     """
 
     entry: StepEntry
@@ -53,6 +55,7 @@ class StepOutcome:
     parameter: str = ""
     lost: Lost | None = None
     findings: tuple[Finding, ...] = ()
+    passes: tuple[Passes, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,6 +101,7 @@ def do_step(entry: StepEntry, pattern: Pattern, context: Context) -> StepOutcome
         after, remarks = refitted(result.pattern)
         after = _from(entry.id, after)
         after = _meant(held, after, result.changes, entry.id)
+        passes = step.passes(held, values)
     except Lost as lost:
         return StepOutcome(entry, pattern, say("{label}: {why}", label=step.label, why=lost), lost.parameter, lost)
     except Stuck as stuck:
@@ -122,7 +126,7 @@ def do_step(entry: StepEntry, pattern: Pattern, context: Context) -> StepOutcome
     place = f"recipe[{entry.id}]"
     findings = [replace(finding, place=finding.place or place) for finding in (*result.findings, *remarks)]
     findings += judged(held, after, here, place)
-    return StepOutcome(entry, after, findings=tuple(findings))
+    return StepOutcome(entry, after, findings=tuple(findings), passes=passes)
 
 
 def _from(source: str, pattern: Pattern) -> Pattern:
