@@ -1,4 +1,4 @@
-"""Seven designs made in the window from the blocks, once with the pointer alone and once with the keyboard alone.
+"""Eight designs made in the window from the blocks, once with the pointer alone and once with the keyboard alone.
 
 Side dart into princess seams, a puff sleeve by seven lines, wide legs and a dipped waist, a tank from a T-shirt, a yoke
 with gathers below, a slanted panel with a high-low hem, and a skirt from points and formulas on two people.
@@ -73,6 +73,9 @@ class Maker:
         raise NotImplementedError
 
     def line(self, piece: str, start: tuple[str, float], end: tuple[str, float]) -> None:
+        raise NotImplementedError
+
+    def over_a_seam(self, start: tuple[str, float], end: tuple[str, float]) -> None:
         raise NotImplementedError
 
     def amount(self, name: str, cm: float) -> None:
@@ -152,6 +155,10 @@ class ByPointer(Maker):
         a, b = (on_table(self.window, piece, run, share) for run, share in (start, end))
         way = (b - a) / max(1.0, (b - a).manhattanLength())
         drag(self.window, a + way * 12, b - way * 12, self.qtbot)
+
+    def over_a_seam(self, start: tuple[str, float], end: tuple[str, float]) -> None:
+        self.place(*start)
+        self.place(*end)
 
     def amount(self, name: str, cm: float) -> None:
         """Pull its handle until the amount is about right."""
@@ -245,6 +252,9 @@ class ByKeys(Maker):
     def line(self, piece: str, start: tuple[str, float], end: tuple[str, float]) -> None:
         self._typed("line", f"{piece}.{start[0]}@{start[1]:g}; {piece}.{end[0]}@{end[1]:g}")
 
+    def over_a_seam(self, start: tuple[str, float], end: tuple[str, float]) -> None:
+        self._typed("line", f"{start[0]}@{start[1]:g}; {end[0]}@{end[1]:g}")
+
     def amount(self, name: str, cm: float) -> None:
         self._typed(name, f"{cm:g}")
 
@@ -325,6 +335,17 @@ def tank(maker: Maker) -> None:
     assert not maker.pattern.has("sleeve")
 
 
+def hip_yoke(maker: Maker) -> None:
+    """A yoke round the hips: one line from the centre front over the side seam to the centre back."""
+    maker.begin("skirt.straight")
+    maker.choose(Thing("piece", "front"))
+    maker.tool("cut")
+    maker.over_a_seam(("front.centre_front", 0.8), ("back.centre_back", 0.8))
+    maker.keep()
+    maker.done("cut")
+    assert len([one for one in maker.pattern.pieces if one.made in ("front", "back")]) == 4
+
+
 def yoke(maker: Maker) -> None:
     maker.begin("dress.sheath")
     maker.choose(Thing("piece", "front"))
@@ -397,7 +418,7 @@ def own(maker: Maker) -> None:
     assert abs(lengths[0] - lengths[1]) > 1
 
 
-DESIGNS: tuple[Callable[[Maker], None], ...] = (princess, puff, wide_legs, tank, yoke, slanted, own)
+DESIGNS: tuple[Callable[[Maker], None], ...] = (princess, puff, wide_legs, tank, yoke, hip_yoke, slanted, own)
 
 
 @pytest.mark.parametrize(

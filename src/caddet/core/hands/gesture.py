@@ -38,8 +38,8 @@ from caddet.core.shaping.framing import framed
 WANTED: dict[str, str] = {
     "place": "{label}: click a place on an edge",
     "corner": "{label}: click a corner",
-    "line": "{label}: draw across the piece",
-    "lines": "{label}: draw across the piece, as often as wanted; Enter when done",
+    "line": "{label}: draw across the piece; over a seam, click an edge on either piece",
+    "lines": "{label}: draw across the piece, as often as wanted; over a seam, click an edge on either piece; Enter when done",
     "points": "{label}: click points on the piece, in order; Enter when done",
     "edges": "{label}: click an edge",
     "pieces": "{label}: click a piece",
@@ -218,9 +218,14 @@ class Gesture:
             return self.with_values(
                 {asked.name: Points(points=(*kept, framed(on, key, at, ref)))}, snapped=word, active=asked.name
             )
-        if self.drawing is None or self.drawing[0] != piece:
+        if self.drawing is None or (self.drawing[0] != piece and not self._sewn(self.drawing[0], piece)):
             return replace(self, drawing=(piece, point), snapped=None)
-        return self.drawn(piece, self.drawing[1], point, reach)
+        if self.drawing[0] == piece:
+            return self.drawn(piece, self.drawing[1], point, reach)
+        (first, word_a), (last, word_b) = (
+            self._line_spot(self.before.piece(name), at, reach) for name, at in (self.drawing, (piece, point))
+        )
+        return self._with_line(asked, (first, last), word_b or word_a)
 
     def drawn(self, piece: str, start: Point, end: Point, reach: float = 0.0) -> Gesture:
         """A line drawn across a piece: it is carried on to the outline at both ends."""
@@ -234,12 +239,22 @@ class Gesture:
         begun = self._point_of(on, first)
         turned, word = straight(begun, end, self._edge_direction(on, first)) if reach else (end, None)
         last, word_b = self._line_spot(on, _crossing(on, begun, turned, False), 0.0 if word else reach)
-        made = (first, last)
+        return self._with_line(target, (first, last), word or word_b or word_a)
+
+    def _with_line(self, target: Parameter, made: tuple[Place | FramePoint, ...], word: Sentence | None) -> Gesture:
+        """The line that a parameter asks for, or one more of its lines."""
         if target.kind == "line":
-            return self.with_values({target.name: LineValue(points=made)}, snapped=word or word_b or word_a, active="")
+            return self.with_values({target.name: LineValue(points=made)}, snapped=word, active="")
         kept = tuple(self.plain.get(target.name) or ())
-        return self.with_values(
-            {target.name: LinesValue(lines=(*kept, made))}, snapped=word or word_b or word_a, active=target.name
+        return self.with_values({target.name: LinesValue(lines=(*kept, made))}, snapped=word, active=target.name)
+
+    def _sewn(self, one: str, other: str) -> bool:
+        """Whether a seam joins two pieces, so that a line may run over it."""
+        return any(
+            {f.piece.name for f in self.before.what_is_left(layers[0])} & {a}
+            and {f.piece.name for f in self.before.what_is_left(layers[1])} & {b}
+            for layers in (seam.layers for seam in self.before.seams if len(seam.layers) == 2)
+            for a, b in ((one, other), (other, one))
         )
 
     def chose(self, thing: Thing) -> Gesture:

@@ -19,7 +19,7 @@ from caddet.core.pattern.piece import Piece
 from caddet.core.recipe.parameters import Hand, Parameter
 from caddet.core.recipe.registry import Step
 from caddet.core.recipe.values import Corner, Place
-from caddet.core.shaping.framing import frame_point, on_one_piece, spot_point
+from caddet.core.shaping.framing import by_piece, frame_point, spot_point
 from caddet.core.shaping.hemline import HEMS, hem_corner
 
 RULE = 100.0  # mm, the small rule on which a ratio, count or number runs
@@ -97,8 +97,11 @@ def _of(step: Step, pattern: Pattern, values: Mapping[str, Any], parameter: Para
 
 
 def _line(pattern: Pattern, spots: Any, name: str, first: int) -> list[Handle]:
-    piece, points = on_one_piece(pattern, spots, name)
-    return [Handle(name, first + n, piece.name, at, tuple(points) if n == 0 else ()) for n, at in enumerate(points)]
+    found: list[Handle] = []
+    for piece, _, points in by_piece(pattern, spots, name):
+        begun = first + len(found)
+        found += [Handle(name, begun + n, piece.name, at, () if n else tuple(points)) for n, at in enumerate(points)]
+    return found
 
 
 # --- amounts ------------------------------------------------------------------------------------------
@@ -127,10 +130,10 @@ def bases(step: Step, pattern: Pattern, values: Mapping[str, Any], parameter: Pa
             before, behind = piece.edges[index - 1].path, piece.edges[index].path
             return [Base(piece.name, behind.start, unit(behind.start_direction - before.end_direction))]
         case "line" if chosen:
-            piece, points = on_one_piece(pattern, chosen, hand.on)
+            piece, _, points = by_piece(pattern, chosen, hand.on)[0]
             return [Base(piece.name, (points[0] + points[-1]) / 2, unit(points[-1] - points[0]) * 1j)]
         case "lines" if chosen:
-            piece, points = on_one_piece(pattern, chosen[0], hand.on)
+            piece, _, points = by_piece(pattern, chosen[0], hand.on)[0]
             return [Base(piece.name, (points[0] + points[-1]) / 2, unit(points[-1] - points[0]) * 1j)]
         case "dart" | "level" | "seam" if chosen:
             thing = Thing(on.kind if on is not None else "dart", chosen[0])  # type: ignore[arg-type]

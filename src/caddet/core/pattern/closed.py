@@ -8,8 +8,10 @@ what opens into it (:func:`shut_darts`, :func:`closed_run`).
 from __future__ import annotations
 
 import cmath
-from collections.abc import Sequence
+from collections.abc import Callable, Iterator, Sequence
+from contextlib import suppress
 from dataclasses import dataclass, replace
+from functools import partial
 from itertools import pairwise
 from typing import Literal
 
@@ -69,13 +71,29 @@ def crossed(piece: Piece, line: Path, but: Sequence[Dart | Spot] = ()) -> tuple[
 
     Raises :class:`Refused` when it runs into a dart, or meets one side of it only.
     """
-    found = [shaping for dart in piece.darts if dart not in but and (shaping := _dart(piece, dart, line)) is not None]
+    found = [shaping for look in _all_shaping(piece, line, but) if (shaping := look()) is not None]
+    return tuple(sorted(found, key=lambda one: one.along))
+
+
+def shut_length(piece: Piece, line: Path) -> float:
+    """How long a line over a piece is with the darts and contour darts shut that it crosses from side to side, in mm."""
+    found = []
+    for look in _all_shaping(piece, line):
+        with suppress(Refused):  # it runs into one of them: measured as it lies
+            found.append(look())
+    return line.length - sum(one.along[1] - one.along[0] for one in found if one is not None and one.kind != "pleat")
+
+
+def _all_shaping(piece: Piece, line: Path, but: Sequence[Dart | Spot] = ()) -> Iterator[Callable[[], Shaping | None]]:
+    """For each dart, contour dart and pleat of a piece what says whether a line crosses it."""
+    for dart in piece.darts:
+        if dart not in but:
+            yield partial(_dart, piece, dart, line)
     for feature in piece.features:
         if feature.kind == "contour_dart" and len(feature.bits) == 4:
-            found += [one for one in [_contour_dart(piece, feature, line)] if one is not None]
+            yield partial(_contour_dart, piece, feature, line)
         elif feature.kind == "pleat" and len(feature.bits) == 2:
-            found += [one for one in [_pleat(piece, feature, line)] if one is not None]
-    return tuple(sorted(found, key=lambda one: one.along))
+            yield partial(_pleat, piece, feature, line)
 
 
 def _meets(line: Path, side: Path) -> float | None:

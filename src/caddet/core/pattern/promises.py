@@ -12,7 +12,9 @@ from dataclasses import dataclass
 from typing import Literal, Protocol
 
 from caddet.core.errors import CaddetError
-from caddet.core.geometry.segments import Point, cross
+from caddet.core.geometry.paths import Path
+from caddet.core.geometry.segments import cross
+from caddet.core.pattern.closed import shut_length
 from caddet.core.pattern.features import Feature, Spot
 from caddet.core.pattern.fragments import Fragment
 from caddet.core.pattern.ids import Reference, own_name, reference
@@ -221,38 +223,5 @@ def _source(name: str) -> str:
 
 def level_length(piece: Piece, level: Feature) -> float:
     """How long a level is on the cloth that is sewn: its bits, less the darts and contour darts they cross."""
-    total = 0.0
-    for bit in level.bits:
-        a, b = piece.where(bit.a), piece.where(bit.b)
-        total += abs(b - a)
-        for dart in piece.darts:
-            total -= _across_wedge(piece, dart.id, a, b)
-        for feature in piece.features:
-            if feature.kind == "contour_dart":
-                total -= _across_diamond([piece.where(one.a) for one in feature.bits], a, b)
-    return total
-
-
-def _across_wedge(piece: Piece, dart: str, a: Point, b: Point) -> float:
-    """How much of a straight bit lies between a dart's legs."""
-    _, first, apex, second = piece.legs(dart)
-    hits = [share for share in (_crossing(a, b, first, apex), _crossing(a, b, apex, second)) if share is not None]
-    return abs(hits[1] - hits[0]) * abs(b - a) if len(hits) == 2 else 0.0
-
-
-def _across_diamond(corners: list[Point], a: Point, b: Point) -> float:
-    hits = [
-        share
-        for p, q in zip(corners, [*corners[1:], corners[0]], strict=True)
-        if (share := _crossing(a, b, p, q)) is not None
-    ]
-    return (max(hits) - min(hits)) * abs(b - a) if len(hits) >= 2 else 0.0
-
-
-def _crossing(a: Point, b: Point, p: Point, q: Point) -> float | None:
-    """The share of a → b at which it meets p → q; None when it does not."""
-    slope = cross(b - a, q - p)
-    if abs(slope) < 1e-12:
-        return None
-    share, other = cross(p - a, q - p) / slope, cross(p - a, b - a) / slope
-    return share if -1e-9 <= share <= 1 + 1e-9 and -1e-9 <= other <= 1 + 1e-9 else None
+    ends = [(piece.where(bit.a), piece.where(bit.b)) for bit in level.bits]
+    return sum(shut_length(piece, Path.polyline([a, b])) for a, b in ends if abs(b - a) > 1e-6)

@@ -11,16 +11,15 @@ from caddet.core.geometry.curves import smooth_through
 from caddet.core.geometry.offset import ending_at
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Motion, Point, unit
-from caddet.core.pattern.carrying import Part, taken_along
 from caddet.core.pattern.dart_forms import move_point
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Spot
-from caddet.core.pattern.opened import Opened, edges_between, from_first, opened, opened_at, region_of
+from caddet.core.pattern.opened import Opened, edges_between, opened, opened_at
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.refused import Refused
 from caddet.core.pattern.reshaping import rounded_between, slid
-from caddet.core.pattern.surgery import check_inside, edge_on, in_one, legs, sound, spread
+from caddet.core.pattern.surgery import check_inside, edge_on, in_one, sound, spread
 from caddet.core.sentences import say
 
 SWUNG = 0.1  # radians by which an edge turns over an opening, from which all of it is drawn anew
@@ -157,47 +156,37 @@ def tilted(piece: Piece, start: Spot, end: Spot, by: float) -> Piece:
     trued. So a fold is pinned out of a back above its waist, through the waist darts. Raises :class:`Refused`.
     """
     cut = opened(piece, start, end)
-    first_stays = cut.first_stays
-    stays, moving = (list(cut.first), cut.second) if first_stays else (list(cut.second), cut.first)
+    stays = cut.first_stays
     at, hinge = piece.where(start), piece.where(end)
     if abs(by) > abs(at - hinge):
         raise Refused(say("so much can't be taken out there"), "amount")
-    into = stays[0].path.start_direction if first_stays else -stays[-1].path.end_direction
+    into = cut.first[0].path.start_direction if stays else -cut.second[-1].path.end_direction
     angle = 2 * cmath.asin(abs(by) / (2 * abs(at - hinge))).real
     turn = angle if ((at - hinge) * 1j / into).real * by > 0 else -angle
-    motion = Motion.rotation(turn, hinge)
-    region = region_of(moving)
-    points = {dart.id: piece.legs(dart.id) for dart in piece.darts}
-    turned: list[Edge] = []
-    for edge in moving:
-        if not edge.dart:
-            turned.append(edge.moved(motion))
-        elif not turned or turned[-1].dart != edge.dart:
-            _, a, apex, b = points[edge.dart]
-            dart = next(one for one in piece.darts if one.id == edge.dart)
-            turned += legs(dart, apex, motion(a), motion(b))
-    here = motion(at)
-    n = 0 if first_stays else -1
-    if by >= 0:
-        kept = slid(stays[n], by, at_end=not first_stays)
-        path = kept.path if not first_stays else kept.path.reversed()
-        ended = Path((*path.segments[:-1], *ending_at(path.segments[-1], here)))
-        stays[n] = kept.with_path(ended if not first_stays else ended.reversed())
-    else:
-        gap = [here, at] if first_stays else [at, here]
-        stays[n] = stays[n].let_in(Path.polyline(gap), at_end=not first_stays)
-    ring = (*stays, *turned) if first_stays else (*turned, *stays)
-    line = Path.polyline([at, hinge])
-    changed = taken_along(
-        piece,
-        from_first(ring, cut.piece.edges),
-        [Part.inside(region, motion)],
-        slashes=[line],
+
+    def at_start(before: Edge, behind: Edge) -> tuple[Edge, Sequence[Edge], Edge]:
+        """The part that stays, cut shorter or carried on to where the other begins now."""
+        kept, met = (behind, before.path.end) if stays else (before, behind.path.start)
+        if by < 0:
+            gap = Path.polyline([met, kept.path.start] if stays else [kept.path.end, met])
+            kept = kept.let_in(gap, at_end=not stays)
+        else:
+            kept = slid(kept, by, at_end=not stays)
+            outwards = kept.path.reversed() if stays else kept.path
+            ended = Path((*outwards.segments[:-1], *ending_at(outwards.segments[-1], met)))
+            kept = kept.with_path(ended.reversed() if stays else ended)
+        return (before, (), kept) if stays else (kept, (), behind)
+
+    changed = cut.moved(
+        Motion.rotation(turn, hinge),
+        at_start=at_start,
+        slashes=[Path.polyline([at, hinge])],
         across="bridged" if by < 0 else "gap",
     )
+    moving = {edge.dart for edge in (cut.second if stays else cut.first)}
     for dart in piece.darts:
-        if any(edge.dart == dart.id for edge in moving):
-            changed = move_point(changed, dart, points[dart.id][2])
+        if dart.id in moving:
+            changed = move_point(changed, dart, piece.legs(dart.id)[2])
     return sound(in_one(changed))
 
 

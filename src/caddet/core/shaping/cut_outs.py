@@ -7,13 +7,16 @@ from dataclasses import replace
 
 import shapely
 
+from caddet.core.errors import Finding
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Line, Point
 from caddet.core.pattern.assembly import remove, unfold
 from caddet.core.pattern.cutting import CutLine, cut_piece
+from caddet.core.pattern.edges import Finish
 from caddet.core.pattern.features import Spot
 from caddet.core.pattern.finding import chosen_pieces, measurable, refused_as_stuck, said, said_place
 from caddet.core.pattern.ids import other_side
+from caddet.core.pattern.laid_together import seam_runs
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.refused import Refused
@@ -24,16 +27,39 @@ from caddet.core.recipe.values import Place
 from caddet.core.sentences import Length, Sentence, say
 from caddet.core.shaping.hemline import HEMS
 from caddet.core.shaping.joins import joined_as
-from caddet.core.shaping.lines import drawn_line
+from caddet.core.shaping.lines import drawn_lines, part_of
 
 FINISHED = (("facing", "Faced"), ("binding", "Bound"), ("turned", "Turned in"))
 
 
 def cut_out(pattern: Pattern, context: Context, values: Values) -> Result:
-    """A piece cut along a line; the smaller part falls away, and the new edge is finished."""
-    piece, line = drawn_line(pattern, values)
+    """A piece cut along a line, or two along one over their seam; the smaller parts fall away, the new edges are finished."""
+    lines = drawn_lines(pattern, values)
+    runs: dict[str, dict[str, float]] = {}
+    after = pattern
+    for number, (piece, line) in enumerate(lines):
+        step = part_of(context.id, number, len(lines))
+        after, stays = _cut_off(after, after.piece(piece.name), line, step, values["finish"])
+        now = after.piece(stays)
+        shorter = {
+            key: now.run_length(key) - piece.run_length(key)
+            for key in piece.runs()
+            if now.has_run(key) and not piece.run(key)[0].finish
+        }
+        runs[stays] = {key: by for key, by in shorter.items() if abs(by) > 0.5}
+    findings: list[Finding] = []
+    over = _shared(pattern, [piece for piece, _ in lines])
+    for stays, shorter in runs.items():
+        by_seam = {key: by for key, by in shorter.items() if key not in over}
+        after, told = joined_as(after, stays, by_seam, "loose", f"recipe[{context.id}]")
+        findings += told
+    return Result(measurable(after), findings=tuple(findings), changes=OF_THE_BODY)
+
+
+def _cut_off(pattern: Pattern, piece: Piece, line: CutLine, step: str, finish: Finish) -> tuple[Pattern, str]:
+    """A piece without the smaller part beyond a line, and the name of what stays."""
     names = {one.name for one in pattern.pieces}
-    after = cut_piece(pattern, piece, line, context.id)
+    after = cut_piece(pattern, piece, line, step)
     parts = sorted((one for one in after.pieces if one.name not in names), key=_area)
     if len(parts) != 2:
         raise Stuck(say("the line does not cut anything off"), "line")
@@ -42,20 +68,18 @@ def cut_out(pattern: Pattern, context: Context, values: Values) -> Result:
         raise Stuck(say("what falls away would have the fold, and the rest none"), "line")
     after = remove(after, gone)
     kept = after.piece(stays.name)
-    cut = f"{context.id}.cut"
-    finish = values["finish"]
-    edges = [replace(edge, finish=finish) if edge.name == cut else edge for edge in kept.edges]
+    edges = [replace(edge, finish=finish) if edge.name == f"{step}.cut" else edge for edge in kept.edges]
     after = after.with_piece(replace(kept.with_edges(edges), label=piece.label))
-    after = replace(after, seams=tuple(seam for seam in after.seams if seam.name != f"{context.id}.seam"))
-    now = after.piece(stays.name)
-    shorter = {
-        key: now.run_length(key) - piece.run_length(key)
-        for key in piece.runs()
-        if now.has_run(key) and not piece.run(key)[0].finish
-    }
-    shorter = {key: by for key, by in shorter.items() if abs(by) > 0.5}
-    after, findings = joined_as(after, stays.name, shorter, "loose", f"recipe[{context.id}]")
-    return Result(measurable(after), findings=findings, changes=OF_THE_BODY)
+    return replace(after, seams=tuple(seam for seam in after.seams if seam.name != f"{step}.seam")), stays.name
+
+
+def _shared(pattern: Pattern, pieces: Sequence[Piece]) -> set[str]:
+    """The runs of two pieces that are sewn to each other: cut at the same place, both sides stay alike."""
+    if len(pieces) < 2:
+        return set()
+    runs = [{(key, seam.name) for seam in pattern.seams for key in seam_runs(pattern, seam, one)} for one in pieces]
+    both = {name for _, name in runs[0]} & {name for _, name in runs[1]}
+    return {key for found in runs for key, name in found if name in both}
 
 
 def _area(piece: Piece) -> float:
@@ -71,8 +95,8 @@ def _describe_cut_out(values: Values) -> Sentence:
 
 register_step(Step(
     "cut_out", "Cut-out",
-    "A shape is taken out of the edge: a keyhole at a fold, a bare back, a hollow at the side. Draw it from edge to edge; the smaller part falls away, and the new edge is faced, bound or turned in. Where it runs over a seam, do the same on the piece beside it.",
-    (Parameter("line", "Line", "line", None, why="From edge to edge of one piece; on a fold, half the shape."),
+    "A shape is taken out of the edge: a keyhole at a fold, a bare back, a hollow at the side. Draw it from edge to edge; the smaller part falls away, and the new edge is faced, bound or turned in. It may run over a seam, from one piece to the one that is sewn to it.",
+    (Parameter("line", "Line", "line", None, why="From edge to edge of one piece, or over a seam; on a fold, half the shape."),
      Parameter("curve", "Drawn as a curve", "flag", True, why="Smooth through its points; without points between its ends it is straight."),
      Parameter("finish", "New edge", "choice", "facing", choices=FINISHED)),
     cut_out, _describe_cut_out,

@@ -50,10 +50,20 @@ def spot_point(pattern: Pattern, spot: Place | FramePoint, parameter: str) -> tu
     return piece, piece.where(on)
 
 
-def on_one_piece(pattern: Pattern, spots: Sequence[Place | FramePoint], parameter: str) -> tuple[Piece, list[Point]]:
-    """A line's points on the one piece they all lie on. Raises :class:`Lost` or :class:`Stuck`."""
-    found = [spot_point(pattern, spot, parameter) for spot in spots]
-    pieces = {piece.name for piece, _ in found}
-    if len(pieces) != 1:
-        raise Stuck(say("the line begins on one piece and ends on another; draw it across one"), parameter)
-    return found[0][0], [point for _, point in found]
+def by_piece(
+    pattern: Pattern, spots: Sequence[Place | FramePoint], parameter: str
+) -> list[tuple[Piece, list[Place | FramePoint], list[Point]]]:
+    """A line's points by the pieces it runs over, in its order: on one, or from one on to another.
+
+    Raises :class:`Lost` or :class:`Stuck`.
+    """
+    found: list[tuple[Piece, list[Place | FramePoint], list[Point]]] = []
+    for spot in spots:
+        piece, point = spot_point(pattern, spot, parameter)
+        if not found or found[-1][0].name != piece.name:
+            found.append((piece, [], []))
+        found[-1][1].append(spot)
+        found[-1][2].append(point)
+    if len(found) > 2:
+        raise Stuck(say("the line runs over more than one seam; draw it over one at a time"), parameter)
+    return found

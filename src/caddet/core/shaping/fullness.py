@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from functools import partial
 from itertools import pairwise
 from typing import Any
 
+from caddet.core.errors import Finding
 from caddet.core.geometry.segments import Point, unit
 from caddet.core.pattern.features import Spot
-from caddet.core.pattern.finding import chosen_edges, place_on
+from caddet.core.pattern.finding import chosen_edges, place_on, refused_as_stuck
+from caddet.core.pattern.laid_together import over_seam, seam_runs
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.refused import Refused
@@ -20,6 +22,7 @@ from caddet.core.recipe.parameters import Hand, LineNote
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.recipe.values import Place
 from caddet.core.sentences import Length, Sentence, say
+from caddet.core.shaping.framing import by_piece
 from caddet.core.shaping.joins import joined_as, meant
 
 HOLDS = (("gathered", "Gathered in"), ("pleated", "Pleated in"), ("eased", "Eased in"), ("loose", "As it is"))
@@ -43,7 +46,7 @@ def _lines(pattern: Pattern, values: Values) -> tuple[Piece, list[tuple[Spot, Sp
             found.append([place_on(pattern, one, "lines") for one in ends])
         pieces = {piece.name for line in found for piece, _ in line}
         if len(pieces) != 1:
-            raise Stuck(say("all lines lie on one piece"), "lines")
+            raise Stuck(say("all lines lie on one piece, or one runs over the seam of two"), "lines")
         return found[0][0][0], [(line[0][1], line[1][1]) for line in found]
     if not values["edges"]:
         raise Stuck(say("draw lines across a piece, or choose the edge that is opened"), "edges")
@@ -128,30 +131,82 @@ def _opposite(piece: Piece, keys: list[str]) -> str:
 
 
 def slash(pattern: Pattern, context: Context, values: Values) -> Result:
-    """Slash a piece along lines and open it at each; negative amounts overlap."""
+    """Slash a piece along lines and open it at each; negative amounts overlap. One line may run over the seam of two pieces."""
+    if _over(values, pattern):
+        return _slash_over(pattern, context, values)
     piece, lines = _lines(pattern, values)
-    before = {key: piece.run_length(key) for key in piece.runs()}
-    amount = _amount(piece, lines, values)
-    other = {"all": amount if not values["grows"] else float(values["other"]), "start": 0.0, "end": amount}[
-        str(values["opens"])
-    ]
-    at_start = amount if values["opens"] != "end" else 0.0
-    if amount < 0:
-        after = overlap(pattern, piece, lines, -at_start, -other)
-    else:
-        after = spread_lines(pattern, piece, lines, at_start, other)
-    changed_piece = after.piece(piece.name)
-    longer = {key: changed_piece.run_length(key) - before[key] for key in before if changed_piece.has_run(key)}
-    if values["fair"]:
-        fair = faired(changed_piece, [key for key, by in longer.items() if abs(by) > 1e-6])
-        after = after.with_piece(fair)
-    opened = {key: by for key, by in longer.items() if abs(by) > 1e-6 and not piece.run(key)[0].finish}
-    after, findings = joined_as(after, piece.name, opened, str(values["hold"]), f"recipe[{context.id}]")
+    opens = _at_ends(_amount(piece, lines, values), values)
+    after, findings = _slashed(pattern, piece, lines, opens, values, context)
     return Result(after, findings=findings, changes=meant(pattern, str(values["hold"])))
+
+
+def _over(values: Values, pattern: Pattern) -> bool:
+    """Whether one line was drawn that runs from one piece on to another."""
+    lines: Any = values["lines"]
+    return bool(lines) and len(lines) == 1 and len(by_piece(pattern, lines[0], "lines")) == 2
+
+
+def _slash_over(pattern: Pattern, context: Context, values: Values) -> Result:
+    """Two pieces slashed along one line over their seam: where it crosses, both sides open by the same."""
+    (one, spots, before), (other, more, behind) = by_piece(pattern, values["lines"][0], "lines")
+    ends = [spots[0], more[-1]]
+    if len(before) + len(behind) != 2 or not all(isinstance(spot, Place) for spot in ends):
+        raise Stuck(say("each line runs straight from edge to edge"), "lines")
+    if values["by"] != "each":
+        raise Stuck(say("say by how much a line over a seam is opened"), "by")
+    with refused_as_stuck("lines"):
+        over = over_seam(pattern, one, before, other, behind, curve=False)
+    start, end = (place_on(pattern, spot, "lines")[1] for spot in ends if isinstance(spot, Place))
+    at_start, at_end = _at_ends(float(values["amount"]), values)
+    share = over.first.length / (over.first.length + over.second.length)
+    between = at_start + (at_end - at_start) * share
+    after, findings = pattern, list[Finding]()
+    for piece, line, opens in (
+        (one, (start, over.first_spot), (at_start, between)),
+        (other, (over.second_spot, end), (between, at_end)),
+    ):
+        shared = seam_runs(pattern, over.seam, piece)
+        after, told = _slashed(after, after.piece(piece.name), [line], opens, values, context, shared)
+        findings += told
+    return Result(after, findings=tuple(findings), changes=meant(pattern, str(values["hold"])))
+
+
+def _at_ends(amount: float, values: Values) -> tuple[float, float]:
+    """By how much a line is opened at its start and at its end."""
+    other = {"all": amount if not values["grows"] else float(values["other"]), "start": 0.0, "end": amount}
+    return (amount if values["opens"] != "end" else 0.0), other[str(values["opens"])]
+
+
+def _slashed(
+    pattern: Pattern,
+    piece: Piece,
+    lines: list[tuple[Spot, Spot]],
+    opens: tuple[float, float],
+    values: Values,
+    context: Context,
+    alike: Collection[str] = (),
+) -> tuple[Pattern, tuple[Finding, ...]]:
+    """A piece opened (or overlapped) along lines; ``alike`` are runs whose other side is opened by the same."""
+    if min(opens) < 0:
+        after = overlap(pattern, piece, lines, -opens[0], -opens[1])
+    else:
+        after = spread_lines(pattern, piece, lines, opens[0], opens[1])
+    now = after.piece(piece.name)
+    longer = {
+        key: by
+        for key in piece.runs()
+        if now.has_run(key) and abs(by := now.run_length(key) - piece.run_length(key)) > 1e-6
+    }
+    if values["fair"]:
+        after = after.with_piece(faired(now, list(longer)))
+    opened = {key: by for key, by in longer.items() if not piece.run(key)[0].finish and key not in alike}
+    return joined_as(after, piece.name, opened, str(values["hold"]), f"recipe[{context.id}]")
 
 
 def _parts(before: Pattern, after: Pattern, values: Values) -> list[LineNote]:
     """The parts between the slashes, numbered from left to right (or downwards) beside the edge where the lines begin."""
+    if _over(values, before):
+        return []
     piece, lines = _lines(before, values)
     now = after.piece(piece.name)
     found: list[Point] = []

@@ -10,7 +10,8 @@ from caddet.core.geometry.segments import Line, Point, cross, dot
 from caddet.core.pattern.cutting import CutLine, cut_piece
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Spot
-from caddet.core.pattern.finding import chosen_edges, place_on, said, said_place
+from caddet.core.pattern.finding import chosen_edges, place_on, refused_as_stuck, said, said_place
+from caddet.core.pattern.laid_together import over_seam
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.surgery import replace_edge, sound
@@ -19,7 +20,7 @@ from caddet.core.recipe.parameters import Hand as Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.recipe.values import Place
 from caddet.core.sentences import Sentence, say
-from caddet.core.shaping.framing import frame_point, on_one_piece
+from caddet.core.shaping.framing import by_piece, frame_point
 from caddet.core.shaping.hemline import blended
 
 ENDS = (("as_is", "As it was"), ("square", "Square"), ("free", "Free"))
@@ -141,29 +142,60 @@ REDRAW = register_step(
 # --- a cut along a line -----------------------------------------------------------------------------------
 
 
-def drawn_line(pattern: Pattern, values: Values) -> tuple[Piece, CutLine]:
-    """The piece and the line across it that ``line`` and ``curve`` mean. Raises :class:`Stuck`."""
+def drawn_lines(pattern: Pattern, values: Values) -> list[tuple[Piece, CutLine]]:
+    """The lines that ``line`` and ``curve`` mean, each with the piece it crosses: one, or two that meet at a seam.
+
+    Raises :class:`Stuck`.
+    """
     spots = values["line"]
     if not spots:
         raise Stuck(say("draw the line along which it is cut"), "line")
-    piece, points = on_one_piece(pattern, spots, "line")
     ends: list[Spot] = []
     for spot in (spots[0], spots[-1]):
         if not isinstance(spot, Place):
             raise Stuck(say("the line must begin and end on the piece's edge"), "line")
         ends.append(place_on(pattern, spot, "line")[1])
-    if ends[0] == ends[1]:
-        raise Stuck(say("the line ends where it begins"), "line")
-    return piece, CutLine(ends[0], ends[1], tuple(points[1:-1]), bool(values["curve"]))
+    parts, curve = by_piece(pattern, spots, "line"), bool(values["curve"])
+    if len(parts) == 1:
+        if ends[0] == ends[1]:
+            raise Stuck(say("the line ends where it begins"), "line")
+        return [(parts[0][0], CutLine(ends[0], ends[1], tuple(parts[0][2][1:-1]), curve))]
+    (one, _, before), (other, _, behind) = parts
+    with refused_as_stuck("line"):
+        over = over_seam(pattern, one, before, other, behind, curve=curve)
+    first = CutLine(ends[0], over.first_spot, tuple(before[1:]), path=over.first)
+    second = CutLine(over.second_spot, ends[1], tuple(behind[:-1]), path=over.second)
+    if over.turned:  # run the other way, so that the part left of the line is the same on both pieces as sewn
+        second = CutLine(second.end, second.start, second.through[::-1], path=over.second.reversed())
+    return [(one, first), (other, second)]
 
 
 def cut_along(pattern: Pattern, context: Context, values: Values) -> Result:
-    """Cut a piece in two along a drawn line; the two parts are sewn together again."""
-    piece, line = drawn_line(pattern, values)
+    """Cut a piece in two along a drawn line, or two pieces along one that runs over their seam; the parts are sewn again."""
+    lines = drawn_lines(pattern, values)
     if values["level"]:
-        line = _run_level(piece, line)
+        if len(lines) > 1:
+            raise Stuck(say("a line over a seam runs as it was drawn"), "level")
+        lines = [(piece, _run_level(piece, line)) for piece, line in lines]
     labels = (str(values["first"] or ""), str(values["second"] or ""))
-    return Result(cut_piece(pattern, piece, line, context.id, labels))
+    after = pattern
+    for number, (piece, line) in enumerate(lines):
+        step, named = part_of(context.id, number, len(lines)), _labels(piece, labels, len(lines))
+        after = cut_piece(after, after.piece(piece.name), line, step, named)
+    return Result(after)
+
+
+def part_of(step: str, number: int, count: int) -> str:
+    """What one of several cuts of a step is named by: the step's id and its number; a single one by the id alone."""
+    return step if count == 1 else f"{step}.{number + 1}"
+
+
+def _labels(piece: Piece, labels: tuple[str, str], lines: int) -> tuple[str, str]:
+    """The names of two parts; where a line runs over two pieces, each with its piece's before it."""
+    if lines == 1:
+        return labels
+    one, other = (f"{piece.label}, {label}" if label else "" for label in labels)
+    return one, other
 
 
 def _run_level(piece: Piece, line: CutLine) -> CutLine:
@@ -196,7 +228,7 @@ CUT = register_step(
     Step(
         "cut", "Cut along a line",
         "The piece is cut in two and sewn together again along the cut: a yoke, a style line, a panel in another cloth. Each part keeps its edges and their seams.",
-        (Parameter("line", "Line", "line", None, why="From edge to edge of one piece."),
+        (Parameter("line", "Line", "line", None, why="From edge to edge of one piece, or from one over a seam to the piece that is sewn to it."),
          Parameter("curve", "Drawn as a curve", "flag", False, why="Smooth through its points; without points between its ends it is straight."),
          Parameter("level", "Run level", "flag", False, why="Straight across from where it begins, whatever its other end says: a square yoke."),
          Parameter("first", "Name of the part left of it", "text", ""), Parameter("second", "Name of the other part", "text", "")),
