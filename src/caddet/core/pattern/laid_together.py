@@ -46,19 +46,22 @@ def over_seam(
 ) -> OverSeam:
     """The line from points on one piece over a seam to points on another, in its order.
 
-    ``curve``: one smooth curve through all points, else straight from one to the next. Raises :class:`Refused` when no seam
-    joins the two, or the line meets none.
+    ``curve``: one smooth curve through all points, else straight from one to the next. Of several seams the one that it is
+    shortest over. Raises :class:`Refused` when no seam joins the two, or the line meets none.
     """
     seams = _seams(pattern, one, other)
     if not seams:
         raise Refused(
             say("no seam joins the {one} and the {other}", one=one.label.lower(), other=other.label.lower()), "line"
         )
-    for seam, mine, theirs in seams:
-        found = _crossing(pattern, (one, mine, before), (other, theirs, behind), curve)
-        if found is not None:
-            return OverSeam(seam, *found)
-    raise Refused(say("laid together along {seam}, the line does not cross it", seam=seams[0][0].label), "line")
+    found = [
+        OverSeam(seam, *crossing)
+        for seam, mine, theirs in seams
+        if (crossing := _crossing(pattern, (one, mine, before), (other, theirs, behind), curve)) is not None
+    ]
+    if not found:
+        raise Refused(say("laid together along {seam}, the line does not cross it", seam=seams[0][0].label), "line")
+    return min(found, key=lambda over: over.first.length + over.second.length)
 
 
 def _seams(pattern: Pattern, one: Piece, other: Piece) -> list[tuple[Seam, Layer, Layer]]:
