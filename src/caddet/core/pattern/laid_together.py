@@ -20,6 +20,7 @@ from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.refused import Refused
 from caddet.core.pattern.seams import Layer, Seam
+from caddet.core.pattern.surgery import check_inside
 from caddet.core.sentences import say
 
 TRIED = 48  # places along a seam that a line is laid over it at, to find where it crosses
@@ -46,8 +47,8 @@ def over_seam(
 ) -> OverSeam:
     """The line from points on one piece over a seam to points on another, in its order.
 
-    ``curve``: one smooth curve through all points, else straight from one to the next. Of several seams the one that it is
-    shortest over. Raises :class:`Refused` when no seam joins the two, or the line meets none.
+    ``curve``: one smooth curve through all points, else straight from one to the next. Of several seams the longest that
+    it crosses within both pieces. Raises :class:`Refused` when no seam joins the two, or the line meets none.
     """
     seams = _seams(pattern, one, other)
     if not seams:
@@ -61,7 +62,17 @@ def over_seam(
     ]
     if not found:
         raise Refused(say("laid together along {seam}, the line does not cross it", seam=seams[0][0].label), "line")
-    return min(found, key=lambda over: over.first.length + over.second.length)
+    whole = [over for over in found if _inside(one, over.first) and _inside(other, over.second)]
+    return max(whole or found, key=lambda over: pattern.length(over.seam.a))
+
+
+def _inside(piece: Piece, line: Path) -> bool:
+    """Whether a line lies in a piece, over its darts as over cloth."""
+    try:
+        check_inside(piece, [line.start, *line.flattened(0.2)], piece.darts)
+    except Refused:
+        return False
+    return True
 
 
 def _seams(pattern: Pattern, one: Piece, other: Piece) -> list[tuple[Seam, Layer, Layer]]:
