@@ -60,6 +60,7 @@ class LevelShape(Strict):
     label: str
     length: float
     points: list[list[float]]
+    lines: list[list[list[float]]]
 
 
 class CutShape(Strict):
@@ -92,6 +93,8 @@ class SeamShape(Strict):
     kind: str
     a: list[str]
     b: list[str]
+    a_of: list[list[float]]
+    b_of: list[list[float]]
     length_a: float
     length_b: float
     tolerance: float

@@ -105,7 +105,7 @@ def pieces_listing(made: Made) -> Json:
             "darts": [_dart(piece, dart) for dart in piece.darts],
             "features": [{"kind": f.kind, "name": f.name, "label": f.label, "lines": _lines(piece, f)}
                          for f in piece.features if f.kind != "level"],
-            "levels": [{"name": f.name, "label": f.label, "length": level_length(piece, f), "points": _level_ends(piece, f)}
+            "levels": [{"name": f.name, "label": f.label, "length": level_length(piece, f), "points": _level_ends(piece, f), "lines": _lines(piece, f)}
                        for f in piece.features if f.kind == "level"],
             "notches": [{"edge": n.edge, "at": piece.along(Spot(n.edge, n.u)), "u": n.u, "double": n.double, "name": n.name}
                         for n in piece.notches],
@@ -204,6 +204,8 @@ def _seams(pattern: Pattern) -> list[Json]:
                     "kind": seam.joins[layer - 1].kind,
                     "a": [str(part) for part in seam.layers[0]],
                     "b": [str(part) for part in seam.layers[layer]],
+                    "a_of": [[part.low, part.high] for part in seam.layers[0]],
+                    "b_of": [[part.low, part.high] for part in seam.layers[layer]],
                     "length_a": walked.length_a,
                     "length_b": walked.length_b,
                     "tolerance": seam.tolerance,

@@ -15,6 +15,7 @@ from caddet.core.pattern.finding import chosen_edges, chosen_pieces, measurable,
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.refused import Refused
+from caddet.core.pattern.spreading import faired
 from caddet.core.pattern.stretching import let_down
 from caddet.core.pattern.surgery import SLIVER, in_one, sound, spread
 from caddet.core.recipe.context import OF_THE_BODY, Context, Result
@@ -144,6 +145,8 @@ def pleats(pattern: Pattern, context: Context, values: Values) -> Result:
                 opened, opened.piece(piece.name), start, end, 2 * deep, 2 * deep if values["to_the_end"] else 0.0, ""
             )
     made = in_one(opened.piece(piece.name))
+    ends_on = [end.edge for _, end in ends if end.edge != key]
+    made = faired(made, ends_on if values["to_the_end"] else (), ends_on, piece)
     features = []
     for number, (start, _) in enumerate(ends):
         a = made.along(start)

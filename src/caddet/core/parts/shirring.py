@@ -13,7 +13,7 @@ from caddet.core.pattern.notions import Share
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.seams import Join
-from caddet.core.pattern.spreading import spread_lines
+from caddet.core.pattern.spreading import fair_lines, spread_lines
 from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, say
@@ -24,6 +24,8 @@ INCH2 = 50.8
 CASING = 15.9  # mm, ⅝ of an inch: the casing of a ruched seam
 TO_TIE = 450.0
 MOST_LINES = 40
+TRIES = 5
+CLOSE_ENOUGH = 0.1  # mm
 
 
 def shirring(pattern: Pattern, context: Context, values: Values) -> Result:
@@ -40,7 +42,8 @@ def shirring(pattern: Pattern, context: Context, values: Values) -> Result:
     each = length * (ratio - 1) / count
     with refused_as_stuck("ratio"):
         wide = spread_lines(pattern, piece, lines, each, each if values["all_across"] else 0.0)
-    made = wide.piece(piece.name)
+    made = fair_lines(piece, wide.piece(piece.name), lines)
+    wide = wide.with_piece(made)
     _, above, _, below = made.outline().bounds()
     first = above + float(values["down"])
     features = []
@@ -161,8 +164,16 @@ def ruched_seam(pattern: Pattern, context: Context, values: Values) -> Result:
         shares = [(low + (high - low) * (n + 0.5) / count) / length for n in range(count)]
         each = (high - low) * (ratio - 1) / count
         lines = across_from(base, run, shares, _square_to_centre(base, run))
+        wanted = length + (high - low) * (ratio - 1)
         with refused_as_stuck("ratio"):
-            pattern = spread_lines(pattern, base, lines, each, each if values["all_across"] else 0.0)
+            for _ in range(TRIES):  # drawn fair, the edge is a little shorter than what was let in
+                wide = spread_lines(pattern, base, lines, each, each if values["all_across"] else 0.0)
+                made = fair_lines(base, wide.piece(base.name), lines)
+                came = made.run_length(run)
+                if abs(came - wanted) < CLOSE_ENOUGH or came - length < 1.0:
+                    break
+                each *= (wanted - length) / (came - length)
+        pattern = wide.with_piece(made)
     through = Share(found.layers[0], before / pattern.length(found.layers[0]), say("seam, flat"))
     cords = 1 if values["one_cord"] else 2
     cord = notion(context.id, "cord", say("Cord"), [through], [(say("to tie"), float(values["tie"]))], count=2 * cords)

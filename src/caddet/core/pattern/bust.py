@@ -18,8 +18,9 @@ from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Line, Motion, Point, dot, unit
 from caddet.core.pattern.carrying import Part, taken_along
 from caddet.core.pattern.dart_forms import fair_over, leg_indices
+from caddet.core.pattern.dividing import crossings
 from caddet.core.pattern.edges import Edge
-from caddet.core.pattern.features import Dart, Spot
+from caddet.core.pattern.features import Bit, Dart, Spot
 from caddet.core.pattern.ids import own_name
 from caddet.core.pattern.opened import edges_between, from_first, opened_at, region_of
 from caddet.core.pattern.piece import Piece
@@ -123,7 +124,24 @@ def _turned(piece: Piece, cuts: Cuts, turn: float, kept: bool, step: str) -> Pie
     changed = fair_over(changed, side_dart)
     if cuts.lower_dart is not None:
         changed = fair_over(changed, cuts.lower_dart)
-    return sound(changed)
+    return sound(_bust_line(piece, changed, cuts, upper_motion))
+
+
+def _bust_line(before: Piece, piece: Piece, cuts: Cuts, upper: Motion) -> Piece:
+    """The bust level over the cut from the bust point to the armhole: on both its sides as it was, and over the cloth let in."""
+    features = []
+    for feature in piece.features:
+        was = next((f for f in before.features if f.name == feature.name), None)
+        if feature.kind == "level" and was is not None and len(was.bits) == len(feature.bits) == 1:
+            ends = sorted((feature.bits[0].a, feature.bits[0].b), key=lambda end: abs(piece.where(end).real))
+            a, b = (before.where(end) for end in (was.bits[0].a, was.bits[0].b))
+            met = crossings(a, b, Path.polyline([cuts.point, before.where(cuts.hinge)]))
+            if met:
+                here = a + (b - a) * met[0][0]
+                there = upper(here)
+                feature = replace(feature, bits=(Bit(ends[0], here), Bit(here, there), Bit(there, ends[1])))
+        features.append(feature)
+    return replace(piece, features=tuple(features))
 
 
 def _side_opened(piece: Piece, cuts: Cuts, step: str) -> tuple[Piece, Dart]:

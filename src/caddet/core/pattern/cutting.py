@@ -2,25 +2,22 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-import shapely
-import shapely.ops
-
 from caddet.core.geometry.curves import smooth_through
 from caddet.core.geometry.paths import Path, contains
-from caddet.core.geometry.segments import Point, dot, unit
+from caddet.core.geometry.segments import Point, dot
 from caddet.core.pattern.across import STILL, Side, across
 from caddet.core.pattern.closed import crossed, drawn_closed
 from caddet.core.pattern.dividing import kept_inside
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Dart, Spot
+from caddet.core.pattern.grain import moved_in
 from caddet.core.pattern.ids import Reference, on_other_side
 from caddet.core.pattern.opened import edges_between, from_first, marked_at, opened_at, region_of
 from caddet.core.pattern.pattern import Pattern
-from caddet.core.pattern.piece import Cut, Grain, Piece
+from caddet.core.pattern.piece import Cut, Piece
 from caddet.core.pattern.refused import Refused
 from caddet.core.pattern.seams import Part as SeamPart
 from caddet.core.pattern.seams import Seam
@@ -195,7 +192,7 @@ def _part(one: Side, number: int, step: str, freed: set[str], label: str) -> Pie
         notches=tuple(n for n in piece.notches if part.on_edge(Spot(n.edge, n.u)) is not None),
         pair=piece.pair or whole,
         cuts=tuple(Cut(c.cloth, c.count * 2) for c in piece.cuts) if whole else piece.cuts,
-        grain=_grain_in(piece, region),
+        grain=moved_in(piece.grain, region),
         side=piece.side if len(strokes) != 1 or not _has_both(piece) else "right" if True in strokes else "left",
     )
     made = sound(from_first_piece(part, piece))
@@ -210,18 +207,6 @@ def _has_both(piece: Piece) -> bool:
 def from_first_piece(part: Piece, piece: Piece) -> Piece:
     """The part with its round begun where the whole piece's began, when that edge is there."""
     return part.with_edges(from_first(part.edges, piece.edges))
-
-
-def _grain_in(piece: Piece, region: Sequence[Point]) -> Grain:
-    """The grain line moved into a part, and made shorter, when it does not lie in it."""
-    if all(contains(region, p) for p in (piece.grain.a, (piece.grain.a + piece.grain.b) / 2, piece.grain.b)):
-        return piece.grain
-    shape = shapely.Polygon([(p.real, p.imag) for p in region])
-    inner = shape.representative_point()
-    to = complex(inner.x, inner.y)
-    half = min(abs(piece.grain.b - piece.grain.a) / 2, math.sqrt(shape.area) / 3)
-    along = unit(piece.grain.b - piece.grain.a) * half
-    return replace(piece.grain, a=to - along, b=to + along)
 
 
 def _replaced(pattern: Pattern, piece: Piece, parts: Sequence[Piece]) -> Pattern:

@@ -49,6 +49,8 @@ class Fit:
     ``edges`` are layers of the neighbours, ``lengths`` what each measured when it was solved (mm), ``made`` the
     piece as it was solved, ``solve`` gives it anew for other lengths, under the same names. A piece that was drawn from
     the shape of its edges (a facing) has ``draw`` in place of that, and in ``shapes`` their paths as they were.
+    ``fullness`` is by how many times a layer is longer than what the piece was solved for, where a step let in cloth that
+    is gathered, pleated or eased onto the piece: that keeps its length.
     """
 
     piece: str
@@ -59,17 +61,27 @@ class Fit:
     label: str = ""
     shapes: tuple[Path, ...] = ()
     draw: Callable[[Pattern], Piece] | None = field(default=None, compare=False, repr=False)
+    fullness: tuple[float, ...] = ()
+
+    def _held(self, pattern: Pattern) -> tuple[float, ...]:
+        """How long each layer is as it is held by the piece, in mm."""
+        times = self.fullness or (1.0,) * len(self.edges)
+        return tuple(pattern.length(layer) / by for layer, by in zip(self.edges, times, strict=True))
+
+    def holding(self, pattern: Pattern) -> Fit:
+        """The fit of the same piece, with what its layers are longer now held in it as fullness. Raises :class:`CaddetError`."""
+        lengths = (pattern.length(layer) for layer in self.edges)
+        return replace(self, fullness=tuple(now / held for now, held in zip(lengths, self.lengths, strict=True)))
 
     def changed(self, pattern: Pattern) -> bool:
         """Whether what it was fitted to is another now. Raises :class:`CaddetError` when an edge is gone."""
         if self.draw is not None:
             return shapes_of(pattern, self.edges) != self.shapes
-        lengths = (pattern.length(layer) for layer in self.edges)
-        return any(abs(new - old) > SAME_LENGTH for new, old in zip(lengths, self.lengths, strict=True))
+        return any(abs(new - old) > SAME_LENGTH for new, old in zip(self._held(pattern), self.lengths, strict=True))
 
     def again(self, pattern: Pattern) -> tuple[Piece, Fit]:
         """The piece solved for the edges as they are now, and the fit of that. Raises :class:`CaddetError`."""
-        lengths = tuple(pattern.length(layer) for layer in self.edges)
+        lengths = self._held(pattern)
         piece = self.draw(pattern) if self.draw is not None else self.solve(lengths)
         return piece, replace(self, lengths=lengths, shapes=shapes_of(pattern, self.edges) if self.draw else ())
 
@@ -249,6 +261,16 @@ class Pattern:
             raise CaddetError(say("there is no edge “{ref}” here", ref=part.ref))
         found: float = self._kept(("length", part), lambda: sum(f.length for f in fragments) - _pleated(fragments))
         return found
+
+    def held(self, part: Part) -> float:
+        """How long a part is as it is worn, in mm: without the fullness that steps let in and its seam holds."""
+        found: float = self._kept(("held", part), lambda: self._held(part))
+        return found
+
+    def _held(self, part: Part) -> float:
+        seams = {id(seam): (seam, layer) for at in self.edges(part.ref) for seam, layer in self.sewn().get(at, ())}
+        let_in = [seam.joins[layer - 1].let_in for seam, layer in seams.values() if layer]
+        return self.length((part,)) / max(let_in, default=1.0)
 
     def promised(self, promise: Promise) -> float:
         """What a promise comes to on the pattern, in mm; worked out once. Raises :class:`CaddetError` when it can't be."""

@@ -45,10 +45,13 @@ class Measurable(Protocol):
     def length(self, layer: Iterable[Part]) -> float:
         """How long a layer is, in mm."""
 
+    def held(self, part: Part) -> float:
+        """How long a part is as worn, in mm: without the fullness that steps let in and its seam holds."""
+
 
 @dataclass(frozen=True, slots=True)
 class Run:
-    """``times`` × the length of a run along its stitch line, wherever it went; darts left out, pleats folded.
+    """``times`` × the length of a run along its stitch line, wherever it went; darts left out, pleats folded, gathers drawn in.
 
     ``worn``: as worn, a half on the fold and a pair counted twice.
     """
@@ -60,15 +63,15 @@ class Run:
     def measured(self, pattern: Measurable) -> float:
         """In mm. Raises :class:`CaddetError` when the run is gone."""
         if not self.worn:
-            return self.times * pattern.length((Part(self.ref),))
+            return self.times * pattern.held(Part(self.ref))
         if not pattern.edges(self.ref):
             raise CaddetError(say("there is no edge “{ref}” here", ref=self.ref))
         other = Reference(self.ref.name, self.ref.marks, not self.ref.mirrored)
         if pattern.edges(other):
-            return self.times * pattern.length((Part(self.ref), Part(other)))
+            return self.times * (pattern.held(Part(self.ref)) + pattern.held(Part(other)))
         fragments = pattern.fragments(Part(self.ref))
         share = sum(f.length * f.piece.worn for f in fragments) / sum(f.length for f in fragments)
-        return self.times * share * pattern.length((Part(self.ref),))
+        return self.times * share * pattern.held(Part(self.ref))
 
     def words(self) -> str:
         """What is measured."""

@@ -41,11 +41,13 @@ Layer = tuple[Part, ...]
 class Join:
     """How a further layer meets the first one.
 
-    ``amount`` is what it is longer on purpose: mm for eased and pleated, a ratio for gathered and stretched.
+    ``amount`` is what it is longer on purpose: mm for eased and pleated, a ratio for gathered and stretched. ``let_in`` is
+    by how many times steps made it longer since it was drafted, so that as worn it is as long as before.
     """
 
     kind: JoinKind = "plain"
     amount: float = 0.0
+    let_in: float = 1.0
 
     def wanted(self, length: float) -> float:
         """How long this layer is meant to be, in mm, for this length of the first one."""
@@ -53,6 +55,14 @@ class Join:
             return length + self.amount
         if self.kind in ("gathered", "stretched"):
             return length * self.amount
+        return length
+
+    def wanted_of_first(self, length: float) -> float:
+        """How long the first layer is meant to be, in mm, for this length of the further one."""
+        if self.kind in ("eased", "pleated"):
+            return length - self.amount
+        if self.kind in ("gathered", "stretched") and self.amount > 0:
+            return length / self.amount
         return length
 
 

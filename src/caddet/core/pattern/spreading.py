@@ -18,11 +18,12 @@ from caddet.core.pattern.opened import Opened, edges_between, opened, opened_at
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.refused import Refused
-from caddet.core.pattern.reshaping import rounded_between, slid
+from caddet.core.pattern.reshaping import ROUND, rounded_between, slid, smoothed
 from caddet.core.pattern.surgery import check_inside, edge_on, in_one, sound, spread
 from caddet.core.sentences import say
 
 SWUNG = 0.1  # radians by which an edge turns over an opening, from which all of it is drawn anew
+MEANT = 0.5  # radians by which an edge turns at a corner that was drawn
 CLOSE = 5.0  # mm: two lines of one piece that begin nearer to each other leave no part between them
 
 
@@ -193,19 +194,34 @@ def tilted(piece: Piece, start: Spot, end: Spot, by: float) -> Piece:
 # --- fair again -----------------------------------------------------------------------------------
 
 
-def faired(piece: Piece, keys: Sequence[str]) -> Piece:
-    """The piece with opened runs drawn anew as one fair curve each, through the middles of their parts.
+def faired(piece: Piece, keys: Sequence[str], hinges: Sequence[str] = (), drawn: Piece | None = None) -> Piece:
+    """The piece with opened runs drawn anew as fair curves, through the middles of their parts; darts in them stay.
 
-    The ends and their directions stay. A run in several parts (with a dart in it) stays as it is.
+    The ends and their directions stay. ``hinges`` are runs that only bend where parts of the piece turned about them: they are
+    rounded there and keep their length. Corners that a run had on ``drawn``, the piece as it was, are meant and stay.
     """
     edges = list(piece.edges)
-    for key in keys:
-        indices = [n for n, edge in enumerate(edges) if edge.name == key]
-        if len(indices) != 1 or edges[indices[0]].finish == "fold":
+    sharp = {edge.name for edge in drawn.edges if _has_corner(edge.path)} if drawn is not None else set()
+    for n, edge in enumerate(edges):
+        if edge.dart or edge.finish == "fold" or edge.name in sharp:
             continue
-        edge = edges[indices[0]]
-        edges[indices[0]] = _fair(edge)
+        if edge.name in keys:
+            edges[n] = _fair(edge)
+        elif edge.name in hinges:
+            edges[n] = _unbent(edge)
     return sound(piece.with_edges(edges))
+
+
+def fair_lines(piece: Piece, now: Piece, lines: Sequence[tuple[Spot, Spot]]) -> Piece:
+    """A piece that was opened along lines, drawn fair: what is longer or shorter than on ``piece``, and where it only bent."""
+    changed = [
+        key for key in piece.runs() if now.has_run(key) and abs(now.run_length(key) - piece.run_length(key)) > 1e-6
+    ]
+    return faired(now, changed, [spot.edge for line in lines for spot in line], piece)
+
+
+def _has_corner(path: Path) -> bool:
+    return any(abs(turn) > MEANT for _, turn in _turns(path))
 
 
 def _fair(edge: Edge) -> Edge:
@@ -224,11 +240,24 @@ def _fair(edge: Edge) -> Edge:
     return edge.with_path(smooth_through(points, path.start_direction, path.end_direction))
 
 
+def _unbent(edge: Edge) -> Edge:
+    """An edge rounded at the corners that it was bent at, as long as it was."""
+    path, corners = edge.path, _corners(edge.path)
+    for number, corner in enumerate(corners):
+        gaps = [abs(corner - other) for m, other in enumerate(corners) if m != number]
+        path = smoothed(path, corner, min([ROUND, *(gap * 0.45 for gap in gaps)]))
+    return edge_on(edge, path)
+
+
 def _corners(path: Path) -> list[float]:
     """Where a path turns by more than a fifth of a degree, in mm along it."""
+    return [at for at, turn in _turns(path) if abs(turn) > 0.0035]
+
+
+def _turns(path: Path) -> list[tuple[float, float]]:
+    """By how much a path turns from each of its segments to the next (radians), and how far along it (mm)."""
     found, passed = [], 0.0
     for one, other in pairwise(path.segments):
         passed += one.length
-        if abs(cmath.phase(other.direction(0.0) / one.direction(1.0))) > 0.0035:
-            found.append(passed)
+        found.append((passed, cmath.phase(other.direction(0.0) / one.direction(1.0))))
     return found

@@ -17,6 +17,7 @@ from caddet.core.errors import CaddetError, Finding
 from caddet.core.figures.language import FormulaError, Quantity
 from caddet.core.figures.sums import Given, Sum, add_up
 from caddet.core.pattern.anchoring import anchored
+from caddet.core.pattern.grain import arrow_inside
 from caddet.core.pattern.pattern import Meant, Pattern
 from caddet.core.pattern.promises import CLOSES
 from caddet.core.pattern.refused import Refused
@@ -99,7 +100,7 @@ def do_step(entry: StepEntry, pattern: Pattern, context: Context) -> StepOutcome
         here = replace(context, id=entry.id)
         result = step.apply(held, here, values)
         after, remarks = refitted(result.pattern)
-        after = _from(entry.id, after)
+        after = _from(entry.id, _arrows_inside(held, after))
         after = _meant(held, after, result.changes, entry.id)
         passes = step.passes(held, values)
     except Lost as lost:
@@ -127,6 +128,15 @@ def do_step(entry: StepEntry, pattern: Pattern, context: Context) -> StepOutcome
     findings = [replace(finding, place=finding.place or place) for finding in (*result.findings, *remarks)]
     findings += judged(held, after, here, place)
     return StepOutcome(entry, after, findings=tuple(findings), passes=passes)
+
+
+def _arrows_inside(before: Pattern, pattern: Pattern) -> Pattern:
+    """The pattern with the grain arrows of what a step changed drawn where there is cloth."""
+    as_before = {id(piece) for piece in before.pieces}
+    pieces = tuple(piece if id(piece) in as_before else arrow_inside(piece) for piece in pattern.pieces)
+    return (
+        pattern if all(a is b for a, b in zip(pieces, pattern.pieces, strict=True)) else replace(pattern, pieces=pieces)
+    )
 
 
 def _from(source: str, pattern: Pattern) -> Pattern:

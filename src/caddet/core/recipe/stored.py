@@ -279,6 +279,7 @@ class StoredJoin(Frozen):
 
     kind: JoinKind = "plain"
     amount: float = Field(default=0.0, ge=-20_000, le=20_000, allow_inf_nan=False)
+    let_in: float = Field(default=1.0, ge=0.01, le=100.0, allow_inf_nan=False)
 
 
 class StoredSeam(Frozen):

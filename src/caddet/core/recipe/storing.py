@@ -163,7 +163,7 @@ def _seam(seam: Seam) -> stored.StoredSeam:
         name=seam.name,
         label=_words(seam.label),
         layers=tuple(map(_layer, seam.layers)),
-        joins=tuple(stored.StoredJoin(kind=one.kind, amount=one.amount) for one in seam.joins),
+        joins=tuple(stored.StoredJoin(kind=one.kind, amount=one.amount, let_in=one.let_in) for one in seam.joins),
         tolerance=seam.tolerance,
         corners=seam.corners,
         one_sided=seam.one_sided,
@@ -350,7 +350,7 @@ def _layer_of(layer: Iterable[stored.StoredPart]) -> Layer:
 def seam_of(given: stored.StoredSeam) -> Seam:
     """The seam that is stored."""
     layers = tuple(map(_layer_of, given.layers))
-    joins = tuple(Join(one.kind, one.amount) for one in given.joins)
+    joins = tuple(Join(one.kind, one.amount, one.let_in) for one in given.joins)
     return Seam(
         given.name,
         _said(given.label),

@@ -16,7 +16,8 @@ from caddet.core.pattern.finding import one_dart, place_on, said, said_place
 from caddet.core.pattern.ids import reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
-from caddet.core.pattern.surgery import pivot_dart
+from caddet.core.pattern.spreading import faired
+from caddet.core.pattern.surgery import in_one, pivot_dart
 from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.recipe.values import Place
@@ -149,6 +150,8 @@ def _one_into(
         down = unit(apex - (a + b) / 2) * GATHERED
         made = _with_pleat(opened.piece(piece.name), dart, (a, b), down, f"{step}.gathers{more}", say("gathers"))
         return opened.with_piece(made), ()
+    opened = opened.with_piece(faired(in_one(opened.piece(piece.name)), (key,), (), piece))
+    width = opened.piece(piece.name).run_length(key) - piece.run_length(key)
     return joined_as(opened, piece.name, {key: width}, how, f"recipe[{step}]")
 
 

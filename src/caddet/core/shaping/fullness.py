@@ -2,20 +2,23 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping
+import cmath
+from collections.abc import Collection, Mapping, Sequence
+from dataclasses import replace
 from functools import partial
 from itertools import pairwise
 from typing import Any
 
 from caddet.core.errors import Finding
-from caddet.core.geometry.segments import Point, unit
+from caddet.core.geometry.segments import Motion, Point, unit
 from caddet.core.pattern.features import Spot
 from caddet.core.pattern.finding import chosen_edges, place_on, refused_as_stuck
+from caddet.core.pattern.ids import reference
 from caddet.core.pattern.laid_together import over_seam, seam_runs
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.refused import Refused
-from caddet.core.pattern.spreading import faired, lines_cross, overlap, run_spot, spread_lines
+from caddet.core.pattern.spreading import fair_lines, lines_cross, overlap, run_spot, spread_lines
 from caddet.core.pattern.surgery import CLEAR, check_inside
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.parameters import Hand, LineNote
@@ -32,6 +35,8 @@ MOST_LINES = 60
 MOST_RATIO = 6.0
 BESIDE = 4  # mm from one try to the next beside a dart
 SHORTEST = 10.0  # mm of a line
+TRIES = 4  # times that a faired edge is opened a little more, until the amount comes to
+CLOSE_ENOUGH = 0.2  # mm
 INSIDE = 22.0  # mm from the edge that the number of a part stands
 
 
@@ -61,7 +66,7 @@ def _lines(pattern: Pattern, values: Values) -> tuple[Piece, list[tuple[Spot, Sp
         raise Stuck(say("the lines run to an edge of the same piece"), "to")
     count = int(values["count"])
     keys, ends = [key for _, key in runs], [key for _, key in other]
-    shares = [n / (count + 1) for n in range(1, count + 1)]
+    shares = _shares(piece, keys, count)
     lines = [(run_spot(piece, keys, share), run_spot(piece, ends, 1 - share)) for share in shares]
     if not values["to"] and (lines_cross(piece, lines) or not all(map(partial(_inside, piece), lines))):
         try:
@@ -75,6 +80,43 @@ def _lines(pattern: Pattern, values: Values) -> tuple[Piece, list[tuple[Spot, Sp
                 raise
             return piece, beside
     return piece, lines
+
+
+def _meeting(piece: Piece, keys: Sequence[str]) -> list[str]:
+    """Two runs that meet (the front and back of a cap at its shoulder mark), in outline order; none when they don't."""
+    order = [key for key in piece.runs() if key in keys]
+    beside = len(order) == 2 and piece.runs().index(order[1]) - piece.runs().index(order[0]) == 1
+    return order if beside else []
+
+
+def _shares(piece: Piece, keys: Sequence[str], count: int) -> list[float]:
+    """Where evenly spaced lines begin: over two edges that meet, as many on either side of where they do."""
+    even = [n / (count + 1) for n in range(1, count + 1)]
+    both = _meeting(piece, keys)
+    if not both:
+        return even
+    lengths = [piece.run_length(key) for key in both]
+    at, apart = lengths[0] / sum(lengths), 1 / (count + 1)
+    found = [at + (n - (count - 1) / 2) * apart for n in range(count)]
+    return found if min(found) > apart / 4 and max(found) < 1 - apart / 4 else even
+
+
+def _outer_end(piece: Piece, key: str, *, at_end: bool) -> Point:
+    """Where a run begins or ends in the order of the outline."""
+    edges = [edge for edge in piece.edges if edge.name == key]
+    return edges[-1].path.end if at_end else edges[0].path.start
+
+
+def _laid_level(piece: Piece, now: Piece, both: Sequence[str]) -> Piece:
+    """A piece that was opened over two edges that meet, laid so that their outer ends lie to each other as they did."""
+    was, is_now = (
+        (_outer_end(one, both[0], at_end=False), _outer_end(one, both[1], at_end=True)) for one in (piece, now)
+    )
+    turn = unit(was[1] - was[0]) / unit(is_now[1] - is_now[0])
+    turned = now.moved(Motion.rotation(cmath.phase(turn), (is_now[0] + is_now[1]) / 2))
+    middle = (turned.grain.a + turned.grain.b) / 2
+    half = unit(now.grain.b - now.grain.a) * abs(now.grain.b - now.grain.a) / 2
+    return replace(turned, grain=replace(turned.grain, a=middle - half, b=middle + half), down=now.down)
 
 
 def _beside_darts(piece: Piece, start: Spot, ends: list[str], share: float) -> Spot:
@@ -137,6 +179,9 @@ def slash(pattern: Pattern, context: Context, values: Values) -> Result:
     piece, lines = _lines(pattern, values)
     opens = _at_ends(_amount(piece, lines, values), values)
     after, findings = _slashed(pattern, piece, lines, opens, values, context)
+    both = _meeting(piece, [reference(one).key for one in values["edges"]]) if not values["lines"] else []
+    if both and not piece.fold:
+        after = after.with_piece(_laid_level(piece, after.piece(piece.name), both))
     return Result(after, findings=findings, changes=meant(pattern, str(values["hold"])))
 
 
@@ -186,21 +231,53 @@ def _slashed(
     context: Context,
     alike: Collection[str] = (),
 ) -> tuple[Pattern, tuple[Finding, ...]]:
-    """A piece opened (or overlapped) along lines; ``alike`` are runs whose other side is opened by the same."""
+    """A piece opened (or overlapped) along lines; ``alike`` are runs whose other side is opened by the same.
+
+    Drawn fair, an edge that is opened about a hinge is a little shorter than its parts: it is opened by as much more, so
+    that what was asked for comes. Opened all along, each strip is as wide as asked.
+    """
+    after = _opened(pattern, piece, lines, opens, fair=bool(values["fair"]))
+    wanted = [_wanted(lines, side, opens[side]) for side in (0, 1)]
+    if values["fair"] and values["opens"] != "all" and min(opens) >= 0:
+        for _ in range(TRIES):
+            came = [_came(piece, after.piece(piece.name), keys) for keys in wanted]
+            if all(abs(sum(want.values()) - got) < CLOSE_ENOUGH for want, got in zip(wanted, came, strict=True)):
+                break
+            opens = tuple(  # type: ignore[assignment]
+                by * min(max(sum(want.values()) / got, 0.5), 2.0) if got > 1.0 else by
+                for by, want, got in zip(opens, wanted, came, strict=True)
+            )
+            after = _opened(pattern, piece, lines, opens, fair=True)
+    now = after.piece(piece.name)
+    longer = {key: now.run_length(key) - piece.run_length(key) for key in piece.runs() if now.has_run(key)}
+    opened = {
+        key: by for key, by in longer.items() if abs(by) > 1e-6 and not piece.run(key)[0].finish and key not in alike
+    }
+    return joined_as(after, piece.name, opened, str(values["hold"]), f"recipe[{context.id}]")
+
+
+def _opened(
+    pattern: Pattern, piece: Piece, lines: list[tuple[Spot, Spot]], opens: tuple[float, float], *, fair: bool
+) -> Pattern:
     if min(opens) < 0:
         after = overlap(pattern, piece, lines, -opens[0], -opens[1])
     else:
         after = spread_lines(pattern, piece, lines, opens[0], opens[1])
-    now = after.piece(piece.name)
-    longer = {
-        key: by
-        for key in piece.runs()
-        if now.has_run(key) and abs(by := now.run_length(key) - piece.run_length(key)) > 1e-6
-    }
-    if values["fair"]:
-        after = after.with_piece(faired(now, list(longer)))
-    opened = {key: by for key, by in longer.items() if not piece.run(key)[0].finish and key not in alike}
-    return joined_as(after, piece.name, opened, str(values["hold"]), f"recipe[{context.id}]")
+    if not fair:
+        return after
+    return after.with_piece(fair_lines(piece, after.piece(piece.name), lines))
+
+
+def _wanted(lines: list[tuple[Spot, Spot]], side: int, each: float) -> dict[str, float]:
+    """By how much each run is to be longer that the lines begin (0) or end (1) on, in mm."""
+    found: dict[str, float] = {}
+    for line in lines:
+        found[line[side].edge] = found.get(line[side].edge, 0.0) + each
+    return found if each else {}
+
+
+def _came(piece: Piece, now: Piece, keys: Collection[str]) -> float:
+    return sum(now.run_length(key) - piece.run_length(key) for key in keys)
 
 
 def _parts(before: Pattern, after: Pattern, values: Values) -> list[LineNote]:

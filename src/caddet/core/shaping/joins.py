@@ -8,7 +8,7 @@ from dataclasses import replace
 from caddet.core.errors import Finding
 from caddet.core.pattern.finding import said
 from caddet.core.pattern.ids import base_name
-from caddet.core.pattern.pattern import Pattern
+from caddet.core.pattern.pattern import Fit, Pattern
 from caddet.core.pattern.seams import Join, JoinKind, Layer, Seam
 from caddet.core.recipe.context import OF_THE_BODY
 from caddet.core.sentences import Length, say
@@ -22,7 +22,8 @@ def joined_as(
     """The pattern with the seams of changed runs of a piece (key → mm longer) sewn as said, and what has to be told.
 
     ``loose`` leaves the seams as they are: the walk then shows by how much they differ. An edge that is in no seam
-    has nothing to be gathered into, and that is told. A piece that was fitted to the edge is fitted again by itself.
+    has nothing to be gathered into, and that is told. A piece that was fitted to the edge holds it and stays as it is;
+    where the seams are left as they are, it is fitted again by itself.
     """
     findings: list[Finding] = []
     for key, by in changed.items():
@@ -34,7 +35,7 @@ def joined_as(
             for n, layer in enumerate(seam.layers)
             if _lies(pattern, layer, piece, key)
         ]
-        fitted = _fitted_to(pattern, key)
+        fitted, drawn = _fitted_to(pattern, key)
         if not found and by > 0 and how in KINDS:
             words = say(
                 "The {edge} is {by} longer and is in no seam that would hold the fullness.",
@@ -43,10 +44,13 @@ def joined_as(
             )
             findings.append(Finding("step.fullness", words, place, "look"))
         for seam, number in found:
-            follows = any(part.ref.piece in fitted for part in seam.parts())
+            others = {part.ref.piece for part in seam.parts()}
+            follows = others & drawn or (others & fitted and not (by > 0 and how in KINDS))
             if follows or seam.closes() or len(seam.layers) != 2:
                 continue
             if by > 0 and how in KINDS:
+                fits = (fit.holding(pattern) if fit.piece in fitted and _on(fit, key) else fit for fit in pattern.fits)
+                pattern = replace(pattern, fits=tuple(fits))
                 pattern = pattern.with_seam(_held(pattern, seam, number, KINDS[how]))
             elif seam.kind == "plain":
                 words = say(
@@ -70,10 +74,14 @@ def _lies(pattern: Pattern, layer: Layer, piece: str, key: str) -> bool:
     return any(one.piece.name == piece and one.edge.name == key for part in layer for one in pattern.fragments(part))
 
 
-def _fitted_to(pattern: Pattern, key: str) -> set[str]:
-    """The pieces that were solved to a run, and are solved again when it changes."""
-    name = base_name(key)
-    return {fit.piece for fit in pattern.fits if any(part.ref.name == name for layer in fit.edges for part in layer)}
+def _fitted_to(pattern: Pattern, key: str) -> tuple[set[str], set[str]]:
+    """The pieces that were solved to the length of a run, and those that were drawn from its shape."""
+    found = [fit for fit in pattern.fits if _on(fit, key)]
+    return {fit.piece for fit in found if fit.draw is None}, {fit.piece for fit in found if fit.draw is not None}
+
+
+def _on(fit: Fit, key: str) -> bool:
+    return any(part.ref.name == base_name(key) for layer in fit.edges for part in layer)
 
 
 def _held(pattern: Pattern, seam: Seam, number: int, kind: JoinKind) -> Seam:
@@ -81,4 +89,7 @@ def _held(pattern: Pattern, seam: Seam, number: int, kind: JoinKind) -> Seam:
     layers = seam.layers if number == 1 else seam.layers[::-1]
     base, full = (pattern.length(layer) for layer in layers)
     amount = full / base if kind == "gathered" else full - base
-    return replace(seam, layers=layers, joins=(Join(kind, amount),))
+    was = seam.joins[0]
+    before = was.wanted(base) if number == 1 else was.wanted_of_first(base)
+    let_in = max(full / before, 1.0) * (was.let_in if number == 1 else 1.0) if before > 0 else 1.0
+    return replace(seam, layers=layers, joins=(Join(kind, amount, let_in),))
