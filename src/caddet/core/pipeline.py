@@ -11,7 +11,9 @@ from caddet.core.body.doubts import doubts
 from caddet.core.finishing.finish import CutPiece, finish
 from caddet.core.fitting.proof import prove
 from caddet.core.fitting.remedies import proposals, stuck_remedies
+from caddet.core.fitting.worn import body_of
 from caddet.core.made import EvaluateRequest, Made
+from caddet.core.recipe.context import Context
 from caddet.core.recipe.evaluate import StageCache, evaluate
 from caddet.core.recipe.registry import block_named
 
@@ -36,7 +38,15 @@ def make(request: EvaluateRequest, cache: StageCache | None = None) -> Made:
         proposed = proposals(evaluated.pattern, context, document.recipe.steps)
         findings = (*findings, *proposed)
         ways_out |= {finding.place: ways for finding, ways in proposed.items()}
+    cloths = {role: document.cloth_for(role) for role in document.roles}
     proof = prove(
-        evaluated.sources, evaluated.pattern, findings, doubts(person), document.accepted, ways_out, evaluated.outcomes
+        evaluated.sources,
+        evaluated.pattern,
+        findings,
+        doubts(person),
+        document.accepted,
+        ways_out,
+        evaluated.outcomes,
+        body_of(person, cloths, context or Context()),
     )
     return Made(request, block, evaluated, cut, drafted, proof, findings)

@@ -12,8 +12,10 @@ from types import MappingProxyType
 from typing import Literal
 
 from caddet.core.body.doubts import Doubt
+from caddet.core.body.measures import MEASURES
 from caddet.core.errors import CaddetError, Finding
 from caddet.core.fitting.remedies import join_remedies, seam_remedies, trouble_remedies
+from caddet.core.fitting.worn import Worn, girths, usual_passages
 from caddet.core.pattern.combine import without_prefix
 from caddet.core.pattern.going_round import runs_round
 from caddet.core.pattern.pattern import Pattern
@@ -22,7 +24,7 @@ from caddet.core.pattern.seams import Seam
 from caddet.core.recipe.context import Context
 from caddet.core.recipe.document import Accepted, BlockSource
 from caddet.core.recipe.edits import Remedy
-from caddet.core.recipe.passages import Gate, Passes, gate_of
+from caddet.core.recipe.passages import USUAL, Gate, Passes, gate_of
 from caddet.core.recipe.stages import SourceOutcome, StepOutcome
 from caddet.core.sentences import say
 from caddet.core.truing.checks import Trouble, troubles
@@ -105,11 +107,12 @@ def prove(
     accepted: tuple[Accepted, ...] = (),
     ways_out: Mapping[str, tuple[Remedy, ...]] = NO_WAYS,
     outcomes: Sequence[StepOutcome] = (),
+    wearer: Context | None = None,
 ) -> tuple[ProofLine, ...]:
     """Every check that applies, worst first; what is accepted stays listed, behind what is open.
 
     ``ways_out`` are remedies for findings, by their place (see :func:`stuck_remedies`); ``outcomes`` are the steps', for what
-    has to pass through their parts.
+    has to pass through their parts; ``wearer`` is what is known of the body, for girths that no block says anything of.
     """
     lines = [replace(_finding_line(finding), remedies=ways_out.get(finding.place, ())) for finding in findings] + [
         _doubt_line(doubt) for doubt in doubts
@@ -117,9 +120,12 @@ def prove(
     if pattern is not None:
         for source in sources:
             lines += _source_gates(source, sources[0], pattern)
-        for passage in _of_parts(sources, outcomes):
-            gate = partial(_part_gate, passage, sources[0].context, pattern)
+        body = wearer or sources[0].context
+        for passage, sure in _of_parts(sources, outcomes, pattern):
+            gate = partial(_part_gate, passage, body, pattern, sure)
             lines += _tried(gate, passage.name, "gate", passage.name.capitalize(), "")
+        if wearer is not None:
+            lines += _tried(lambda: map(_worn_line, girths(pattern, body)), "worn", "closure", "Girths as worn", "")
         for promise in pattern.promises:
             check = partial(_promise_lines, pattern, promise)
             lines += _tried(check, promise.name, "closure", promise.label, place_of(pattern, promise))
@@ -209,18 +215,44 @@ def _gate_line(gate: Gate, pattern: Pattern) -> ProofLine:
     return ProofLine(gate.name, "gate", gate.label, verdict, value, gate.limit, gate.place, gate.why, gate.remedies)
 
 
-def _of_parts(sources: Sequence[SourceOutcome], outcomes: Sequence[StepOutcome]) -> list[Passes]:
-    """What has to pass through what parts were put on; what a block says of the same thing goes before."""
+def _of_parts(
+    sources: Sequence[SourceOutcome], outcomes: Sequence[StepOutcome], pattern: Pattern
+) -> list[tuple[Passes, bool]]:
+    """What has to pass through what parts were put on (True), and through a garment of which no block says it.
+
+    What a block says of the same thing goes before.
+    """
     known = {one.name for source in sources for one in source.block.passes}
-    found = {one.name: one for outcome in outcomes for one in outcome.passes if one.name not in known}
-    return list(found.values())
+    by_block = any(source.block.passes for source in sources)
+    asked = [(one, False) for one in (() if by_block else usual_passages(pattern))]
+    asked += [(one, True) for outcome in outcomes for one in outcome.passes]
+    return list({one.name: (one, sure) for one, sure in asked if one.name not in known}.values())
 
 
-def _part_gate(one: Passes, context: Context, pattern: Pattern) -> list[ProofLine]:
+def _part_gate(one: Passes, context: Context, pattern: Pattern, sure: bool) -> list[ProofLine]:
     if not runs_round(pattern, one.through, one.on):
         return []  # a later step took the edge away
+    body = USUAL[one.name].body if one.name in USUAL else None
+    if body is not None and body(context) is None:
+        words = say(
+            "It can't be checked without the {measure}: measure it.", measure=MEASURES[body.measure].label.lower()
+        )
+        place = runs_round(pattern, one.through, one.on)[0][1]
+        return [ProofLine(one.name, "gate", USUAL[one.name].words, "look", 0.0, 0.0, place, words)]
     gate = gate_of(one, pattern, context)
-    return [] if gate is None else [_gate_line(gate, pattern)]
+    if gate is None:
+        return []
+    line = _gate_line(gate, pattern)
+    if sure or line.holds:
+        return [line]
+    words = say(
+        "Nothing is said yet to open there. Put the zip, the buttons or the slit on that it has, and it is counted."
+    )
+    return [replace(line, verdict="look", sentence=words)]
+
+
+def _worn_line(one: Worn) -> ProofLine:
+    return ProofLine(one.name, "closure", one.label, "fails", one.value, one.limit, one.place, one.sentence)
 
 
 def place_of(pattern: Pattern, promise: Promise) -> str:

@@ -96,7 +96,7 @@ class Girth:
             (piece, f)
             for piece in pattern.pieces
             for f in piece.features
-            if f.kind == "level" and f.role == self.level and _source(f.name) == self.source
+            if f.kind == "level" and f.role == self.level and source_of(f.name) == self.source
         ]
         if not found:
             raise CaddetError(say("no piece has the level “{level}”", level=self.level.replace("_", " ")))
@@ -218,7 +218,7 @@ class Meant:
 _LATER = re.compile(r"b[0-9]+_")
 
 
-def _source(name: str) -> str:
+def source_of(name: str) -> str:
     """What a later source put in front of a name."""
     found = _LATER.match(name)
     return found.group() if found else ""
