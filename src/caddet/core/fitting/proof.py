@@ -18,6 +18,7 @@ from caddet.core.fitting.remedies import join_remedies, seam_remedies, trouble_r
 from caddet.core.fitting.worn import Worn, girths, usual_passages
 from caddet.core.pattern.combine import without_prefix
 from caddet.core.pattern.going_round import runs_round
+from caddet.core.pattern.how_often import as_often, of_layer
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.promises import CLOSES, Girth, Promise
 from caddet.core.pattern.seams import Seam
@@ -306,8 +307,10 @@ def _block_at_fault(sources: Sequence[SourceOutcome], seam: Seam, layer: int) ->
 
 
 def _seam_lines(pattern: Pattern, seam: Seam, sources: Sequence[SourceOutcome] = ()) -> list[ProofLine]:
-    """A seam walked: one line for each further layer."""
+    """A seam walked: one line for each further layer; and one where its sides are not there equally often."""
     lines = []
+    if seam in pattern.seams and not as_often(pattern, seam):
+        lines.append(_often_line(pattern, seam))
     for layer in range(1, len(seam.layers)):
         walked = walk(pattern, seam, layer)
         sentence = (
@@ -334,6 +337,17 @@ def _seam_lines(pattern: Pattern, seam: Seam, sources: Sequence[SourceOutcome] =
             )
         )
     return lines
+
+
+def _often_line(pattern: Pattern, seam: Seam) -> ProofLine:
+    counts = [max((one.count for one in of_layer(pattern, seam, layer)), default=0) for layer in seam.layers]
+    words = say(
+        "One side of this seam is cut {few} times and the other {many}: cut as many of both, or sew it on one side only.",
+        few=str(min(counts)),
+        many=str(max(counts)),
+    )
+    label = say("{letter} {seam}, how often", letter=pattern.letter(seam.name), seam=seam.label)
+    return ProofLine(f"{seam.name}.often", "seam", label, "fails", min(counts), max(counts), str(seam.a[0]), words)
 
 
 def _trouble_line(pattern: Pattern, trouble: Trouble) -> ProofLine:

@@ -8,6 +8,7 @@ that is only told by what it is sewn to.
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Collection
 from dataclasses import dataclass, replace
 
 from caddet.core.pattern.pattern import Pattern
@@ -76,3 +77,32 @@ def as_often(pattern: Pattern, seam: Seam) -> bool:
     """Whether all sides of a seam are there equally often, as far as they are there at all."""
     could = [often.could_be for layer in seam.layers for often in of_layer(pattern, seam, layer)]
     return not could or bool(frozenset.intersection(*could))
+
+
+def counted(pattern: Pattern, made: Collection[str]) -> Pattern:
+    """The pattern with what a step made (names of pieces) cut as often as the edges are there that it is sewn to.
+
+    A facing drawn from one armhole is cut for both; as a pair, so that it is also there turned over.
+    """
+    for name in made:
+        times = {_times(pattern, seam, name) for seam in pattern.seams} - {0}
+        if not times or max(times) < 2:
+            continue
+        piece, by = pattern.piece(name), max(times)
+        cuts = tuple(replace(cut, count=cut.count * by) for cut in piece.cuts)
+        pair = piece.pair or (by == 2 and not piece.fold and piece.cut == 1)
+        pattern = pattern.with_piece(replace(piece, cuts=cuts, pair=pair))
+    return pattern
+
+
+def _times(pattern: Pattern, seam: Seam, name: str) -> int:
+    """How many times as often as a piece what it is sewn to by a seam is there; 0 where it is not in it, or that is as it should be."""
+    layers = [{f.piece.name for f in pattern.what_is_left(layer)} for layer in seam.layers]
+    own = [n for n, names in enumerate(layers) if names == {name}]
+    if len(own) != 1 or len(seam.layers) != 2 or as_often(pattern, seam):
+        return 0
+    mine, others = of_layer(pattern, seam, seam.layers[own[0]]), of_layer(pattern, seam, seam.layers[1 - own[0]])
+    if not mine or not others:
+        return 0
+    ratio = max(one.count for one in others) / max(one.count for one in mine)
+    return int(ratio) if ratio >= 2 and ratio == int(ratio) else 0

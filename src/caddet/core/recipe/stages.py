@@ -18,6 +18,8 @@ from caddet.core.figures.language import FormulaError, Quantity
 from caddet.core.figures.sums import Given, Sum, add_up
 from caddet.core.pattern.anchoring import anchored
 from caddet.core.pattern.grain import arrow_inside
+from caddet.core.pattern.how_often import counted
+from caddet.core.pattern.ids import maker_of
 from caddet.core.pattern.pattern import Meant, Pattern
 from caddet.core.pattern.promises import CLOSES
 from caddet.core.pattern.refused import Refused
@@ -100,7 +102,7 @@ def do_step(entry: StepEntry, pattern: Pattern, context: Context) -> StepOutcome
         here = replace(context, id=entry.id)
         result = step.apply(held, here, values)
         after, remarks = refitted(result.pattern)
-        after = _from(entry.id, _arrows_inside(held, after))
+        after = _from(entry.id, _arrows_inside(held, _counted(held, after, entry.id)))
         after = _meant(held, after, result.changes, entry.id)
         passes = step.passes(held, values)
     except Lost as lost:
@@ -128,6 +130,12 @@ def do_step(entry: StepEntry, pattern: Pattern, context: Context) -> StepOutcome
     findings = [replace(finding, place=finding.place or place) for finding in (*result.findings, *remarks)]
     findings += judged(held, after, here, place)
     return StepOutcome(entry, after, findings=tuple(findings), passes=passes)
+
+
+def _counted(before: Pattern, pattern: Pattern, step: str) -> Pattern:
+    """The pattern with what a step made cut as often as what it is sewn to is there."""
+    old = {piece.name for piece in before.pieces}
+    return counted(pattern, [p.name for p in pattern.pieces if p.name not in old and maker_of(p.made) == step])
 
 
 def _arrows_inside(before: Pattern, pattern: Pattern) -> Pattern:
