@@ -195,24 +195,18 @@ def _one_side(shape: shapely.Polygon, a: Xy, b: Xy) -> bool:
 
 
 def held_waist(listing: Json) -> float | None:
-    """How long the waist is as it is held by a band or casing that is sewn to it, all round; None where none is."""
+    """How long the waist is as it is held by bands or casings that are sewn to it, all round; None where none is."""
+    total = 0.0
     for seam in listing["seams"]:
         for key, other in (("a", "b"), ("b", "a")):
             held = [one for name in seam[other] for _, one, _ in _found(listing, name)]
             holds = [piece for name in seam[key] for piece, _, _ in _found(listing, name)]
-            if (
-                held
-                and holds
-                and all(one["label"] == "waist" for one in held)
-                and all("band" in piece["name"] or "casing" in piece["name"] for piece in holds)
-            ):
-                found = _length(listing, seam, key)
-                return (
-                    None
-                    if found is None
-                    else found * (2 if all(halves(piece) == 2 for piece in holds) and len(seam[key]) == 1 else 1)
-                )
-    return None
+            waist = held and holds and all(one["label"] == "waist" for one in held)
+            if waist and all("band" in piece["name"] or "casing" in piece["name"] for piece in holds):
+                found = _length(listing, seam, key) or 0.0
+                total += found * (2 if all(halves(piece) == 2 for piece in holds) and len(seam[key]) == 1 else 1)
+                break
+    return total or None
 
 
 def _level(listing: Json, name: str) -> float | None:

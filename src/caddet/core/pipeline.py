@@ -48,5 +48,6 @@ def make(request: EvaluateRequest, cache: StageCache | None = None) -> Made:
         ways_out,
         evaluated.outcomes,
         body_of(person, cloths, context or Context()),
+        evaluated.drafted,
     )
     return Made(request, block, evaluated, cut, drafted, proof, findings)

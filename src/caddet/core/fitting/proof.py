@@ -109,11 +109,13 @@ def prove(
     ways_out: Mapping[str, tuple[Remedy, ...]] = NO_WAYS,
     outcomes: Sequence[StepOutcome] = (),
     wearer: Context | None = None,
+    drafted: Pattern | None = None,
 ) -> tuple[ProofLine, ...]:
     """Every check that applies, worst first; what is accepted stays listed, behind what is open.
 
     ``ways_out`` are remedies for findings, by their place (see :func:`stuck_remedies`); ``outcomes`` are the steps', for what
-    has to pass through their parts; ``wearer`` is what is known of the body, for girths that no block says anything of.
+    has to pass through their parts; ``wearer`` is what is known of the body, for girths that no block says anything of,
+    and ``drafted`` the garment without any step.
     """
     lines = [replace(_finding_line(finding), remedies=ways_out.get(finding.place, ())) for finding in findings] + [
         _doubt_line(doubt) for doubt in doubts
@@ -126,7 +128,9 @@ def prove(
             gate = partial(_part_gate, passage, body, pattern, sure)
             lines += _tried(gate, passage.name, "gate", passage.name.capitalize(), "")
         if wearer is not None:
-            lines += _tried(lambda: map(_worn_line, girths(pattern, body)), "worn", "closure", "Girths as worn", "")
+            lines += _tried(
+                lambda: map(_worn_line, girths(pattern, body, drafted)), "worn", "closure", "Girths as worn", ""
+            )
         for promise in pattern.promises:
             check = partial(_promise_lines, pattern, promise)
             lines += _tried(check, promise.name, "closure", promise.label, place_of(pattern, promise))

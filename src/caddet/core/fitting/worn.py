@@ -63,14 +63,17 @@ def body_of(person: Person, cloths: Mapping[str, Cloth], context: Context) -> Co
     return Context({**found, **context.measures}, context.sums, context.names, cloths or context.cloths, context.id)
 
 
-def girths(pattern: Pattern, context: Context) -> Iterator[Worn]:
-    """Every girth of a garment that does not fit its wearer; those of each block or source by themselves."""
+def girths(pattern: Pattern, context: Context, drafted: Pattern | None = None) -> Iterator[Worn]:
+    """Every girth of a garment that does not fit its wearer; those of each block or source by themselves.
+
+    ``drafted`` is the garment as its blocks drafted it: a waist that a block means to be drawn in by elastic is wide there.
+    """
     for source in sorted({source_of(f.name) for piece in pattern.pieces for f in piece.features}):
         for level, measure in LEVELS.items():
             body = context.measures.get(measure)
             if body and goes_round(pattern, level, source):
                 yield from _too_small(pattern, context, level, source, body)
-    yield from _held_waist(pattern, context)
+    yield from _held_waist(pattern, context, drafted)
 
 
 def _too_small(pattern: Pattern, context: Context, level: str, source: str, body: float) -> Iterator[Worn]:
@@ -142,14 +145,15 @@ def _closed_at(pattern: Pattern, piece: Piece, end: Spot | complex, has: set[str
     return False
 
 
-def _held_waist(pattern: Pattern, context: Context) -> Iterator[Worn]:
+def _held_waist(pattern: Pattern, context: Context, drafted: Pattern | None) -> Iterator[Worn]:
     """What is sewn to a waist and holds it, longer than the waist: it would slip. Not where elastic or a cord draws it in."""
     body = context.measures.get("waist")
     if not body or any(one.kind in DRAWN_IN for one in pattern.notions) or not _held(pattern):
         return
     value = around(pattern, "waist")
-    drafted = next((one.target for one in pattern.promises if one.name.endswith("waist") and one.target > 0), 0.0)
-    limit = max(body, drafted) + SLIPS
+    limit = body + SLIPS
+    if drafted is not None and runs_round(drafted, "waist"):
+        limit = max(limit, around(drafted, "waist") + SLIPS)
     if value <= limit or any(seam.kind == "gathered" and _on_band(pattern, seam.layers[1]) for seam in pattern.seams):
         return
     yield Worn(

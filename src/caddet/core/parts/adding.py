@@ -8,7 +8,7 @@ from itertools import pairwise
 
 import shapely
 
-from caddet.core.errors import CaddetError
+from caddet.core.errors import CaddetError, Finding
 from caddet.core.geometry.paths import Path, contains
 from caddet.core.geometry.segments import Point, unit
 from caddet.core.pattern.edges import Edge, Finish
@@ -174,6 +174,13 @@ def finish_runs(pattern: Pattern, keys: Iterable[str], finish: Finish = "", why:
 
 
 # --- pieces ----------------------------------------------------------------------------------------
+
+
+def instead_of(gone: Sequence[Piece], step: str) -> tuple[Finding, ...]:
+    """What is said of bands that were taken off for what a step puts there."""
+    words = ", ".join(piece.label.lower() for piece in gone)
+    said = say("It goes on in place of the {bands}, which is taken off.", bands=words)
+    return (Finding("part.instead", said, f"recipe[{step}]", "note"),) if gone else ()
 
 
 def follows(pattern: Pattern, piece: Piece, keys: Sequence[str], draw: Callable[[Pattern], Piece]) -> Fit:

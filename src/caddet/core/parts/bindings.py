@@ -11,6 +11,7 @@ from caddet.core.parts.adding import (
     ROLES,
     box,
     finish_runs,
+    instead_of,
     layer_of,
     notion,
     with_notches,
@@ -19,10 +20,12 @@ from caddet.core.parts.adding import (
 )
 from caddet.core.parts.rounds import every_round, one_round
 from caddet.core.pattern.features import Notch
-from caddet.core.pattern.finding import on_free_edges, said
+from caddet.core.pattern.finding import chosen_edges, on_free_edges, said
+from caddet.core.pattern.holders import on_edges_for_bands, without_holders
 from caddet.core.pattern.notions import Notion, Share
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Grain, Piece
+from caddet.core.pattern.roles import BANDS
 from caddet.core.pattern.seams import Join, Layer, Part, Seam
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.parameters import Hand
@@ -160,6 +163,8 @@ def _sum_of(found: Sequence[Zone]) -> Sentence:
 def zone_band(pattern: Pattern, context: Context, values: Values) -> Result:
     """A knit band whose length is the sum of its zones', sewn stretched by each zone's ratio."""
     refs = values["edges"] or ("neckline",)
+    keys = {key for piece, key in chosen_edges(pattern, refs) if piece.role not in BANDS}
+    pattern, gone = without_holders(pattern, keys)
     around = one_round(pattern, refs)
     layer = around.layer
     found = zones(pattern, layer, ratios_of(values))
@@ -198,7 +203,7 @@ def zone_band(pattern: Pattern, context: Context, values: Values) -> Result:
         marks.append(Notch(f"{name}.edge", at / band, False, say("zone {number}", number=number + 1)))
     piece = with_notches(piece, marks)
     cloth = context.cloths.get(str(values["cloth"]), context.cloth)
-    findings = _zone_findings(found, band, whole, context, float(cloth.stretch))
+    findings = [*instead_of(gone, context.id), *_zone_findings(found, band, whole, context, float(cloth.stretch))]
     ring = (Part(layer_of(f"{name}.end")[0].ref),), (Part(layer_of(f"{name}.start")[0].ref, True),)
     stretched = Join("stretched", whole / band) if band < whole - 0.5 else Join()
     seams = [
@@ -277,7 +282,7 @@ register_step(Step(
     zone_band, lambda values: say("band in zones, {depth} deep", depth=Length(float(values.get("depth", 0.0)))),
     suits={"edge": 20}, symbol=((-5 - 3j, -2 + 3j, 2 + 3j, 5 - 3j), (-4 - 4j, -1 + 1j, 1 + 1j, 4 - 4j)),
     asked_as=("band that does not gape", "neckband by zones", "armhole band", "binding on a tank"),
-    refuses=on_free_edges, fits=lambda pattern: "" if pattern.pieces else say("there is no edge here"),
+    refuses=on_edges_for_bands, fits=lambda pattern: "" if pattern.pieces else say("there is no edge here"),
     source="1 to 1 over the shoulder, shorter on curves, shortest round the scoop: common practice; the numbers are guesses",
 ))  # fmt: skip
 

@@ -13,6 +13,7 @@ from caddet.core.parts.adding import (
     copied_seams,
     edge_below,
     grain_in,
+    instead_of,
     layer_of,
     made_by_part,
     notion,
@@ -26,13 +27,15 @@ from caddet.core.parts.strips import mirrored_on, straight, strip_ring
 from caddet.core.pattern.dividing import pinned
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Feature, Notch
-from caddet.core.pattern.finding import chosen_edges, on_free_edges, refused_as_stuck, said
+from caddet.core.pattern.finding import chosen_edges, refused_as_stuck, said
 from caddet.core.pattern.going_round import left_open
+from caddet.core.pattern.holders import on_edges_for_bands, without_holders
 from caddet.core.pattern.ids import base_name, named_on, own_name, stroke_of
 from caddet.core.pattern.notions import Share
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.reshaping import block_of
+from caddet.core.pattern.roles import BANDS
 from caddet.core.pattern.seams import Layer, Seam
 from caddet.core.pattern.surgery import sound
 from caddet.core.recipe.context import OF_THE_BODY, Context, Result
@@ -85,8 +88,12 @@ def _how(pattern: Pattern, runs: list[tuple[Piece, str]], elastic: float, asked:
 
 
 def casing(pattern: Pattern, context: Context, values: Values) -> Result:
-    """A casing for elastic on chosen edges, grown on or separate."""
+    """A casing for elastic on chosen edges, grown on or separate; in place of a band that held them."""
     runs = chosen_edges(pattern, values["edges"] or _usual(pattern))
+    gone: list[Piece] = []
+    if values["how"] != "band":
+        pattern, gone = without_holders(pattern, {key for piece, key in runs if piece.role not in BANDS})
+        runs = chosen_edges(pattern, values["edges"] or _usual(pattern))
     elastic, count = float(values["elastic"]), int(values["rows"])
     how, why = _how(pattern, runs, elastic, str(values["how"]))
     net = count * (elastic + HALF_INCH)
@@ -113,7 +120,7 @@ def casing(pattern: Pattern, context: Context, values: Values) -> Result:
     findings = (
         [Finding("part.casing", say("Casing: {why}.", why=why), f"recipe[{context.id}].how", "note")] if why else []
     )
-    findings += _passes(pattern, context, runs, own_ends, values)
+    findings += [*instead_of(gone, context.id), *_passes(pattern, context, runs, own_ends, values)]
     before = pattern
     if how == "band":
         return Result(with_part(_marked(pattern, runs), notions=[band]), findings=tuple(findings))
@@ -407,7 +414,7 @@ register_step(
         suits={"edge": 19},
         symbol=((-5 - 2j, 5 - 2j), (-5 + 2j, 5 + 2j), (-5 + 0j, 5 + 0j, 3 + 5j), (5 + 0j, 5 + 5j)),
         asked_as=("drawstring", "cord", "tie in a tunnel", "lace"),
-        refuses=on_free_edges,
+        refuses=on_edges_for_bands,
         fits=lambda pattern: "" if pattern.pieces else say("there is no edge here"),
         source="EN 14682 for children's cords, from memory; 15 to 20 inches to tie: common practice, no source",
     )

@@ -16,7 +16,7 @@ from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.promises import FromFold, Promise
 from caddet.core.pattern.refused import Refused
-from caddet.core.pattern.roles import role_of_edge
+from caddet.core.pattern.roles import BANDS, role_of_edge
 from caddet.core.pattern.stuck import Lost, Stuck
 from caddet.core.sentences import Length, Sentence, say
 
@@ -211,8 +211,8 @@ def only_runs(roles: Collection[str], why: str) -> Callable[[Pattern, Mapping[st
     return refuses
 
 
-def _sewn_to(pattern: Pattern, piece: Piece, key: str) -> str:
-    """The label of the piece that a whole run is sewn to; "" when a part of it is free, or it is sewn to itself."""
+def _sewn_to(pattern: Pattern, piece: Piece, key: str, *, bands: bool = False) -> str:
+    """The label of the piece that a whole run is sewn to; "" when a part of it is free, or (``bands``) a band holds it."""
     table, mates = pattern.sewn(), ""
     number = next(n for n, one in enumerate(pattern.pieces) if one.name == piece.name)
     for place, edge in enumerate(piece.edges):
@@ -223,7 +223,10 @@ def _sewn_to(pattern: Pattern, piece: Piece, key: str) -> str:
             return ""
         seam, layer = found[0]
         others = [one for n, one in enumerate(seam.layers) if n != layer]
-        labels = [hit[0].label for parts in others for part in parts for hit in _pieces_of(pattern, part.ref)]
+        hits = [hit[0] for parts in others for part in parts for hit in _pieces_of(pattern, part.ref)]
+        if bands and hits and piece.role not in BANDS and all(one.role in BANDS for one in hits):
+            return ""
+        labels = [one.label for one in hits]
         mates = mates or next(iter(labels), piece.label)
     return mates
 
@@ -232,13 +235,13 @@ def _pieces_of(pattern: Pattern, ref: Reference) -> list[tuple[Piece, Edge]]:
     return [(pattern.pieces[p], pattern.pieces[p].edges[e]) for p, e in pattern.edges(replace(ref, mirrored=False))]
 
 
-def on_free_edges(pattern: Pattern, chosen: Mapping[str, Any]) -> str:
+def on_free_edges(pattern: Pattern, chosen: Mapping[str, Any], *, bands: bool = False) -> str:
     """What a step that finishes an edge says of chosen ones that are sewn to another piece or lie on a fold."""
     for piece, key in chosen_edges(pattern, chosen.get("edges") or ()):
         run = own_name(key).replace("_", " ")
         if any(edge.finish == "fold" for edge in piece.run(key)):
             return say("the {run} of the {piece} is a fold", run=run, piece=piece.label.lower())
-        if mate := _sewn_to(pattern, piece, key):
+        if mate := _sewn_to(pattern, piece, key, bands=bands):
             return say(
                 "the {run} of the {piece} is sewn to the {other}",
                 run=run,
