@@ -21,7 +21,7 @@ from caddet.core.pattern.surgery import SLIVER, in_one, sound, spread
 from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, say
-from caddet.core.shaping.joins import joined_as, meant
+from caddet.core.shaping.joins import holds_others, joined_as, meant
 
 
 def out_at_fold(piece: Piece, by: float, name: str, label: str, deep: float, ends: Sequence[str] = ("top",)) -> Piece:
@@ -123,6 +123,8 @@ def pleats(pattern: Pattern, context: Context, values: Values) -> Result:
     if not values["edges"]:
         raise Stuck(say("say which edge is pleated"), "edges")
     piece, key = chosen_edges(pattern, values["edges"])[0]
+    if held := holds_others(pattern, piece, key):
+        raise Stuck(held, "edges")
     count, deep, kind = int(values["count"]), float(values["deep"]), str(values["kind"])
     if len(piece.run(key)) != 1:
         raise Stuck(say("there is a dart in the {edge}; turn it elsewhere first", edge=said(key)), "edges")

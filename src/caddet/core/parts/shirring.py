@@ -12,6 +12,7 @@ from caddet.core.pattern.finding import chosen_edges, chosen_pieces, on_seams, r
 from caddet.core.pattern.notions import Share
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.roles import BANDS
 from caddet.core.pattern.seams import Join
 from caddet.core.pattern.spreading import fair_lines, spread_lines
 from caddet.core.recipe.context import OF_THE_BODY, Context, Result
@@ -147,6 +148,8 @@ def ruched_seam(pattern: Pattern, context: Context, values: Values) -> Result:
     if found is None or len(found.layers) != 2:
         raise Stuck(say("say in which seam the cord runs"), "edges")
     ratio = float(values["ratio"])
+    if any(one.piece.role in BANDS for layer in found.layers for one in pattern.what_is_left(layer)):
+        raise Stuck(say("a band holds that seam and keeps its length; ruche a seam between two pieces"), "edges")
     before = pattern.length(found.layers[0])
     sides = []
     for layer in found.layers:

@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+import shapely
+
 from caddet.core.geometry.curves import smooth_through
 from caddet.core.geometry.paths import Path, contains
 from caddet.core.geometry.segments import Point, dot
@@ -19,9 +21,11 @@ from caddet.core.pattern.opened import edges_between, from_first, marked_at, ope
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Cut, Piece
 from caddet.core.pattern.refused import Refused
+from caddet.core.pattern.roles import CENTRES
 from caddet.core.pattern.seams import Part as SeamPart
 from caddet.core.pattern.seams import Seam
 from caddet.core.pattern.surgery import check_inside, leg_stem, sound
+from caddet.core.sentences import say
 
 REACH = 1.0  # mm within which the line of a cut meets the tip of a contour dart
 
@@ -83,7 +87,9 @@ def cut_piece(
             for edges, one in zip((first, second), _cut_edges(step, *lines), strict=True)
         ]
     freed = {end.id for end in (line.start, line.end) if isinstance(end, Dart)}
-    made = [_part(side, number, step, freed, labels[number]) for number, side in enumerate(sides)]
+    made = _named(
+        piece, [_part(side, number, step, freed, labels[number]) for number, side in enumerate(sides)], labels
+    )
     done = _replaced(pattern, piece, made)
     for end in (line.start, line.end):
         if isinstance(end, Spot):
@@ -197,6 +203,36 @@ def _part(one: Side, number: int, step: str, freed: set[str], label: str) -> Pie
     )
     made = sound(from_first_piece(part, piece))
     return made if one.back == STILL else made.moved(one.back)
+
+
+def _named(piece: Piece, parts: list[Piece], labels: tuple[str, str]) -> list[Piece]:
+    """The parts with names that a maker would give: by where they lie, centre or side, upper or lower, left or right."""
+    words = _where_they_lie(piece, parts)
+    if not words:
+        return parts
+    return [
+        part if given else replace(part, label=say("{piece}, {where}", piece=piece.label, where=where))
+        for part, given, where in zip(parts, labels, words, strict=True)
+    ]
+
+
+def _where_they_lie(piece: Piece, parts: Sequence[Piece]) -> tuple[str, ...]:
+    """Where two parts of a piece lie to each other; nothing when that says nothing plain."""
+    middles = [_middle(part) for part in parts]
+    across, down = abs(middles[1].real - middles[0].real), dot(middles[1] - middles[0], piece.down)
+    if {part.side for part in parts} == {"left", "right"}:
+        return tuple(say(part.side) for part in parts)
+    centres = [any(edge.finish == "fold" or edge.role in CENTRES for edge in part.edges) for part in parts]
+    if centres[0] != centres[1] and abs(down) < 2 * across:
+        return (say("centre"), say("side")) if centres[0] else (say("side"), say("centre"))
+    if abs(down) > 1.3 * across:
+        return (say("upper"), say("lower")) if down > 0 else (say("lower"), say("upper"))
+    return ()
+
+
+def _middle(piece: Piece) -> Point:
+    centre = shapely.Polygon([(p.real, p.imag) for p in piece.polygon(2.0)]).centroid
+    return complex(centre.x, centre.y)
 
 
 def _has_both(piece: Piece) -> bool:

@@ -11,13 +11,13 @@ from caddet.core.geometry.segments import Point, unit
 from caddet.core.pattern import dart_forms
 from caddet.core.pattern.blending import blend_seam
 from caddet.core.pattern.cutting import CutLine, cut_piece
-from caddet.core.pattern.features import Bit, Dart, Feature, Spot
+from caddet.core.pattern.features import Bit, Dart, Feature, Notch, Spot
 from caddet.core.pattern.finding import one_dart, place_on, said, said_place
-from caddet.core.pattern.ids import reference
+from caddet.core.pattern.ids import base_name, own_name, reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.spreading import faired
-from caddet.core.pattern.surgery import in_one, pivot_dart
+from caddet.core.pattern.surgery import in_one, leg_stem, pivot_dart
 from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.recipe.values import Place
@@ -27,6 +27,7 @@ from caddet.core.shaping.joins import joined_as, meant
 
 DART = Parameter("dart", "Dart", "dart", (), why="Without one, the first there is.")
 GATHERED = 12.0  # mm that the marks of gathers reach in from the edge
+FROM_POINT = 50.0  # mm along a princess seam from the point of its dart to the notches above and below it
 BESIDE = 60.0  # mm to the side of a dart's point within which a seam goes on through a contour dart
 NO_DART = "there are no darts in this garment"
 HOW = (
@@ -400,9 +401,28 @@ def princess(pattern: Pattern, context: Context, values: Values) -> Result:
         (str(values["first"]), str(values["second"])),
         say("Princess seam"),
     )
+    cut = _notched(cut, moved, context.id)
     if values["smooth"]:
         cut = blend_seam(cut, f"{context.id}.seam", ("bust", "hip", "waist", "across_front", "across_back"))
     return Result(cut, changes=OF_THE_BODY)
+
+
+def _notched(pattern: Pattern, dart: Dart, step: str) -> Pattern:
+    """The two sides of a princess seam with notches above and below the point that it runs over, where the cloth is eased."""
+    for piece in pattern.pieces:
+        notches = []
+        for edge in piece.edges:
+            length = edge.path.length
+            if edge.dart or length < 2 * FROM_POINT:
+                continue
+            if edge.name == f"{step}.cut":  # it begins at the point
+                notches.append(Notch(edge.name, FROM_POINT / length, False, say("below the point")))
+            elif base_name(edge.name) in {f"{leg_stem(dart)}.leg_{one}" for one in "ab"}:
+                share = 1 - FROM_POINT / length if own_name(edge.name) == "leg_a" else FROM_POINT / length
+                notches.append(Notch(edge.name, edge.u_at(share), False, say("above the point")))
+        if notches:
+            pattern = pattern.with_piece(replace(piece, notches=(*piece.notches, *notches)))
+    return pattern
 
 
 def _contour_below(piece: Piece, dart: Dart) -> tuple[Point, ...]:

@@ -9,9 +9,12 @@ from caddet.core.errors import Finding
 from caddet.core.pattern.finding import said
 from caddet.core.pattern.ids import base_name
 from caddet.core.pattern.pattern import Fit, Pattern
+from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.roles import BANDS
 from caddet.core.pattern.seams import Join, JoinKind, Layer, Seam
+from caddet.core.pattern.stuck import Stuck
 from caddet.core.recipe.context import OF_THE_BODY
-from caddet.core.sentences import Length, say
+from caddet.core.sentences import Length, Sentence, say
 
 KINDS: Mapping[str, JoinKind] = {"gathered": "gathered", "pleated": "pleated", "eased": "eased"}
 
@@ -49,6 +52,8 @@ def joined_as(
             if follows or seam.closes() or len(seam.layers) != 2:
                 continue
             if by > 0 and how in KINDS:
+                if held := holds_others(pattern, pattern.piece(piece), key):
+                    raise Stuck(held, "edges")
                 fits = (fit.holding(pattern) if fit.piece in fitted and _on(fit, key) else fit for fit in pattern.fits)
                 pattern = replace(pattern, fits=tuple(fits))
                 pattern = pattern.with_seam(_held(pattern, seam, number, KINDS[how]))
@@ -62,6 +67,22 @@ def joined_as(
                 )
                 findings.append(Finding("step.seam", words, place, "look"))
     return pattern, tuple(findings)
+
+
+def holds_others(pattern: Pattern, piece: Piece, key: str) -> Sentence:
+    """What is said of fullness let into the edge of a band that another piece is sewn to; "" where it may be."""
+    if piece.role not in BANDS:
+        return say("")
+    for seam in pattern.seams:
+        for layer, other in (seam.layers[:2], seam.layers[1::-1]) if len(seam.layers) == 2 else ():
+            held = [f.piece for f in pattern.what_is_left(other)]
+            if _lies(pattern, layer, piece.name, key) and held and not any(one.role in BANDS for one in held):
+                return say(
+                    "the {band} holds the {piece} and keeps its length: let the fullness into the {piece} instead",
+                    band=piece.label.lower(),
+                    piece=held[0].label.lower(),
+                )
+    return say("")
 
 
 def meant(pattern: Pattern, how: str) -> tuple[str, ...]:
