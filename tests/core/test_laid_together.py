@@ -74,7 +74,7 @@ def test_a_curve_over_a_seam_is_smooth_there() -> None:
     front, back = _part(pattern.pieces, "s2.1.1"), _part(pattern.pieces, "s2.2.1")
     angles = _angle(front, "s2.1.cut", "front.side") + _angle(back, "s2.2.cut", "back.side")
     assert angles == pytest.approx(180.0, abs=1.5)
-    assert {piece.label for piece in (front, back)} == {"Front 1", "Back 1"}
+    assert {piece.label for piece in (front, back)} == {"Front, upper", "Back, upper"}
 
 
 @pytest.mark.parametrize(("opens", "ends"), [("all", (20.0, 20.0)), ("start", (20.0, 0.0)), ("end", (0.0, 20.0))])

@@ -98,6 +98,7 @@ class SeamShape(Strict):
     length_a: float
     length_b: float
     tolerance: float
+    one_sided: bool
     holds: bool
 
 

@@ -169,7 +169,7 @@ GATES = {
     "bodice.darted": {"arm", "hand"}, "dress.sheath": {"arm", "stride"}, "skirt.straight": {"hips", "stride"}, "skirt.circle": {"cloth", "hips"},
     "leggings": {"hips", "body", "foot"}, "swimsuit": {"bust", "hip", "leg"}, "top.cowl": {"head", "arm"}, "top.dolman": {"head", "hand"},
     "top.knit": {"head", "body", "hand"}, "top.raglan": {"arm", "hand", "head"}, "trousers.panels": {"hips", "room"}, "trousers.tailored": {"hips", "foot", "thigh"},
-    "tunic.panels": {"head", "hand", "stride"}, "neckband": {"head"}, "cuff": set(), "waistband": set(), "collar": set(), "hood": {"round", "crown"}, "sleeve.set_in": set(), "own.points": set(),
+    "tunic.panels": {"head", "hand", "stride"}, "neckband": {"head"}, "cuff": set(), "waistband": set(), "collar": set(), "hood": {"round", "crown"}, "sleeve.set_in": set(), "own.points": {"hips"},
 }  # fmt: skip
 
 

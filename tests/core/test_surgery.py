@@ -370,7 +370,7 @@ def test_the_line_drawing_is_the_same_when_the_other_side_is_made_real() -> None
 def test_a_cut_without_a_label_gets_one_from_its_piece() -> None:
     line = CutLine(FRONT.spot_at("side", 300.0), FRONT.spot_at("centre_front", 250.0))
     cut = cut_piece(SKIRT, FRONT, line, "s4")
-    assert {piece.label for piece in cut.pieces if piece.made == "front"} == {"Front 1", "Front 2"}
+    assert {piece.label for piece in cut.pieces if piece.made == "front"} == {"Front, upper", "Front, lower"}
     assert cut.seam("s4.seam").label == "Front, cut"
     named = cut_piece(SKIRT, FRONT, line, "s4", ("Upper", "Lower"), "Yoke seam")
     assert {piece.label for piece in named.pieces if piece.made == "front"} == {"Upper", "Lower"}

@@ -22,6 +22,7 @@ PLAIN = 2.0  # mm by which two sides of a plain seam may differ over its whole l
 RAGGED = 8.0  # degrees by which a line may turn at one point within an edge; a corner that is drawn is sharper
 DRAWN = 50.0  # degrees from which a turn within an edge is a corner that was drawn
 STEP = 4.0  # mm: a piece of an edge shorter than this between two turns is a ragged end
+PART = 0.93  # of an edge: a seam that takes less of it is only on a part of it
 LEGS = 1.0  # mm by which the two legs of a dart may differ
 LOOSE = 60.0  # mm that a waist which a band or casing holds may be longer than the body
 
@@ -78,12 +79,20 @@ def _is_part(key: str, name: str) -> bool:
 def _length(listing: Json, seam: Json, key: str) -> float | None:
     """How long one side of a seam is on the cloth; None when it is not there, or takes only a part of a divided edge."""
     total = 0.0
-    for name, (low, high) in zip(seam[key], seam.get(f"{key}_of", [[0.0, 1.0]] * len(seam[key])), strict=True):
+    for name, (low, high) in zip(seam[key], seam[f"{key}_of"], strict=True):
         found = _found(listing, name)
-        if not found or ((low, high) != (0.0, 1.0) and len(found) > 1):
+        on_cloth = sum(length(part) for piece, one, _ in found for part in parts(piece, one))
+        part = high - low < PART * on_cloth
+        if not found or (len(found) > 1 and part):
             return None
-        total += (high - low) * sum(length(part) for piece, one, _ in found for part in parts(piece, one))
+        total += high - low if part else on_cloth
     return total
+
+
+def _whole(listing: Json, seam: Json, key: str) -> bool:
+    """Whether one side of a seam takes all of its edges."""
+    total = sum(length(part) for name in seam[key] for p, e, _ in _found(listing, name) for part in parts(p, e))
+    return bool(sum(high - low for low, high in seam[f"{key}_of"]) > PART * total)
 
 
 def _times(piece: Json, one: Json) -> float:
@@ -112,15 +121,22 @@ def as_often(listing: Json) -> Iterator[Fault]:
     """What is sewn together is there equally often when everything is cut; a seam holds for both sides of the body."""
     named = {name for seam in listing["seams"] for key in ("a", "b") for name in seam[key]}
     for seam in listing["seams"]:
-        cloth = []
+        cloth, double = list[float](), False
         for key in ("a", "b"):
-            names = [*seam[key], *(one for one in map(_other_side, seam[key]) if one not in named)]
+            others = [] if seam["one_sided"] else [one for one in map(_other_side, seam[key]) if one not in named]
+            names = [*dict.fromkeys(seam[key]), *others]
             found = {(p["name"], e["name"]): (p, e) for name in names for p, e, _ in _found(listing, name)}
-            cloth.append(sum(_times(*pair) * length(pair[1]["points"]) for pair in found.values()))
+            every = sum(_times(*pair) * length(pair[1]["points"]) for pair in found.values())
+            elsewhere = named - set(seam[key])
+            alone = seam["one_sided"] or all(_other_side(one) in elsewhere for one in seam[key])
+            halved = alone and any(p["pair"] or p["on_fold"] for p, _ in found.values())
+            cloth.append(every / 2 if halved else every)
+            double = double or any("collar" in p["name"] for p, _ in found.values())  # an upper and an under one
         if (
-            min(cloth) > 0
+            not double
+            and min(cloth) > 0
             and seam["kind"] == "plain"
-            and all(span == [0.0, 1.0] for k in ("a_of", "b_of") for span in seam[k])
+            and all(_whole(listing, seam, key) for key in ("a", "b"))
         ):
             ratio = max(cloth) / min(cloth)
             if ratio > 1.5 and abs(ratio - round(ratio)) < 0.05:
@@ -168,9 +184,10 @@ def pieces_as_cut(listing: Json) -> Iterator[Fault]:
     """Each piece is one simple outline with its allowances, holds its net outline, and its grain arrow lies in it."""
     for piece in listing["pieces"]:
         net, cut = polygon(piece), shapely.Polygon(piece["cut_outline"])
-        if not net.is_valid or not cut.is_valid:
+        if any(abs(one.area - one.buffer(0).area) > 1.0 for one in (net, cut)):  # two darts may share their point
             yield Fault("as cut", piece["name"], 0.0)
             continue
+        net, cut = net.buffer(0), cut.buffer(0)
         out = net.difference(cut.buffer(0.5)).area
         if out > 1.0:
             yield Fault("past the cut", piece["name"], out)
@@ -179,15 +196,15 @@ def pieces_as_cut(listing: Json) -> Iterator[Fault]:
             yield Fault("grain outside", piece["name"], float(arrow.difference(cut).length))
         if piece["on_fold"]:
             fold = next(one["points"] for one in piece["edges"] if one["finish"] == "fold")
-            if not _one_side(net, fold[0], fold[-1]):
+            if not _one_side(piece["outline"], fold[0], fold[-1]):
                 yield Fault("over the fold", piece["name"], 0.0)
 
 
-def _one_side(shape: shapely.Polygon, a: Xy, b: Xy) -> bool:
+def _one_side(outline: list[Xy], a: Xy, b: Xy) -> bool:
     """Whether a half lies on one side of its fold: unfolded, it is one piece that nowhere lies over itself."""
     way = (b[0] - a[0], b[1] - a[1])
     size = math.hypot(*way)
-    off = [((p[0] - a[0]) * way[1] - (p[1] - a[1]) * way[0]) / size for p in shape.exterior.coords]
+    off = [((p[0] - a[0]) * way[1] - (p[1] - a[1]) * way[0]) / size for p in outline]
     return min(off) > -0.5 or max(off) < 0.5
 
 

@@ -27,7 +27,7 @@ from caddet.core.recipe.document import Accepted, BlockSource
 from caddet.core.recipe.edits import Remedy
 from caddet.core.recipe.passages import USUAL, Gate, Passes, gate_of
 from caddet.core.recipe.stages import SourceOutcome, StepOutcome
-from caddet.core.sentences import say
+from caddet.core.sentences import Length, say
 from caddet.core.truing.checks import Trouble, troubles
 from caddet.core.truing.joins import Join, joins
 from caddet.core.truing.walk import walk
@@ -228,7 +228,7 @@ def _of_parts(
     What a block says of the same thing goes before.
     """
     known = {one.name for source in sources for one in source.block.passes}
-    by_block = any(source.block.passes for source in sources)
+    by_block = any(source.block.needs for source in sources)  # a block that is drafted on the body says what passes
     asked = [(one, False) for one in (() if by_block else usual_passages(pattern))]
     asked += [(one, True) for outcome in outcomes for one in outcome.passes]
     return list({one.name: (one, sure) for one, sure in asked if one.name not in known}.values())
@@ -251,9 +251,12 @@ def _part_gate(one: Passes, context: Context, pattern: Pattern, sure: bool) -> l
     if sure or line.holds:
         return [line]
     words = say(
-        "Nothing is said yet to open there. Put the zip, the buttons or the slit on that it has, and it is counted."
+        "{label}: {value}, and {limit} are needed. Nothing is said yet to open there; put the zip, the buttons or the slit on that it has, and it is counted.",
+        label=line.label,
+        value=Length(line.value),
+        limit=Length(line.limit),
     )
-    return [replace(line, verdict="look", sentence=words)]
+    return [replace(_finding_line(Finding("worn.opening", words, line.place, "note")), label=line.label)]
 
 
 def _worn_line(one: Worn) -> ProofLine:

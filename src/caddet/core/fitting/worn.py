@@ -72,29 +72,36 @@ def girths(pattern: Pattern, context: Context, drafted: Pattern | None = None) -
         for level, measure in LEVELS.items():
             body = context.measures.get(measure)
             if body and goes_round(pattern, level, source):
-                yield from _too_small(pattern, context, level, source, body)
+                yield from _too_small(pattern, context, level, source, _no_more_than(drafted, level, source, body))
     yield from _held_waist(pattern, context, drafted)
 
 
-def _too_small(pattern: Pattern, context: Context, level: str, source: str, body: float) -> Iterator[Worn]:
+def _no_more_than(drafted: Pattern | None, level: str, source: str, body: float) -> float:
+    """The body's girth, or what the garment had there when it was begun, where that was meant to be less."""
+    if drafted is None or not _with_level(drafted, level, source):
+        return body
+    return min(body, Girth(level, 0.5 if level in LIMBS else 1.0, source).measured(drafted))
+
+
+def _too_small(pattern: Pattern, context: Context, level: str, source: str, least: float) -> Iterator[Worn]:
     girth = Girth(level, 0.5 if level in LIMBS else 1.0, source).measured(pattern)
     stretch = max(context.cloth.stretch, 0.0)
-    if girth * (1 + stretch) >= body - SPARE:
+    if girth >= least - SPARE or girth * (1 + stretch) >= context.measures[LEVELS[level]] - SPARE:
         return
-    words = level.replace("_", " ")
+    words, of_body = level.replace("_", " "), context.measures[LEVELS[level]]
     place = next(piece.name for piece, _ in _with_level(pattern, level, source))
     yield Worn(
         f"worn.{source}{level}",
         say("{level} goes round the body", level=words.capitalize()),
-        girth * (1 + stretch),
-        body,
+        girth,
+        of_body,
         place,
         False,
         say(
             "Sewn, it is {girth} round at the {level}, and the body {body}: it can't be closed there.",
             girth=Length(girth),
             level=words,
-            body=Length(body),
+            body=Length(of_body),
         ),
     )
 

@@ -22,6 +22,7 @@ from caddet.core.pattern.features import Dart, Feature, Spot
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.promises import level_length
+from caddet.core.pattern.seams import Part
 from caddet.core.recipe.choices import Cloth
 from caddet.core.recipe.registry import BLOCKS, STEPS, Block, Parameter
 from caddet.core.sentences import told
@@ -194,7 +195,7 @@ def _seams(pattern: Pattern) -> list[Json]:
                 walked = walk(pattern, seam, layer)
             except CaddetError as error:
                 found.append({"name": seam.name, "label": seam.label, "kind": seam.joins[layer - 1].kind, "a": [], "b": [],
-                              "length_a": 0.0, "length_b": 0.0, "tolerance": seam.tolerance, "holds": False, "lost": str(error)})  # fmt: skip
+                              "length_a": 0.0, "length_b": 0.0, "tolerance": seam.tolerance, "one_sided": seam.one_sided, "a_of": [], "b_of": [], "letter": "", "holds": False, "lost": str(error)})  # fmt: skip
                 continue
             found.append(
                 {
@@ -204,15 +205,24 @@ def _seams(pattern: Pattern) -> list[Json]:
                     "kind": seam.joins[layer - 1].kind,
                     "a": [str(part) for part in seam.layers[0]],
                     "b": [str(part) for part in seam.layers[layer]],
-                    "a_of": [[part.low, part.high] for part in seam.layers[0]],
-                    "b_of": [[part.low, part.high] for part in seam.layers[layer]],
+                    "a_of": [_span(pattern, part) for part in seam.layers[0]],
+                    "b_of": [_span(pattern, part) for part in seam.layers[layer]],
                     "length_a": walked.length_a,
                     "length_b": walked.length_b,
                     "tolerance": seam.tolerance,
+                    "one_sided": seam.one_sided,
                     "holds": walked.holds,
                 }
             )
     return found
+
+
+def _span(pattern: Pattern, part: Part) -> list[float]:
+    """From where to where a part of a seam takes its edge, in mm along it; over all its stretches where it was divided."""
+    fragments = pattern.fragments(part)
+    if len(fragments) == 1:
+        return [fragments[0].low, fragments[0].high]
+    return [0.0, sum(one.length for one in fragments)]
 
 
 def _lines(piece: Piece, feature: Feature) -> list[list[list[float]]]:

@@ -9,11 +9,10 @@ from typing import Any
 from caddet.core.errors import CaddetError
 from caddet.core.figures.language import Quantity
 from caddet.core.figures.sums import Given, add_up
-from caddet.core.parts.adding import finish_runs, instead_of
+from caddet.core.parts.adding import finish_runs
 from caddet.core.parts.rounds import one_round
 from caddet.core.pattern.combine import prefixed
-from caddet.core.pattern.finding import chosen_edges, said
-from caddet.core.pattern.holders import on_edges_for_bands, without_holders
+from caddet.core.pattern.finding import chosen_edges, on_free_edges, said
 from caddet.core.pattern.ids import Reference, reference
 from caddet.core.pattern.pattern import Fit, Pattern
 from caddet.core.pattern.piece import Cut, Piece
@@ -99,9 +98,6 @@ def fit_band(pattern: Pattern, context: Context, values: Values) -> Result:
     drafted_as = _BLOCK.get(part, part)
     block = block_named(drafted_as)
     refs = _edges(pattern, values)
-    pattern, gone = without_holders(
-        pattern, {key for piece, key in chosen_edges(pattern, refs) if piece.role not in BANDS}
-    )
     around = one_round(pattern, refs) if part == "hem_band" else None
     layer = around.layer if around is not None else layer_of(pattern, refs, part)
     body = {"head": float(values["head"]) or context.measures.get("head", HEAD)}
@@ -167,8 +163,7 @@ def fit_band(pattern: Pattern, context: Context, values: Values) -> Result:
             pieces=(*pattern.pieces, piece),
             seams=(*pattern.seams, seam, *drafted.seams),
             fits=(*pattern.fits, fit),
-        ),
-        findings=instead_of(gone, context.id),
+        )
     )
 
 
@@ -230,6 +225,6 @@ BAND = register_step(
         fit_band, _describe, reads=_reads,
         passes=lambda pattern, values: through_edges(pattern, _edges(pattern, values)),
         suits={"edge": 5}, key="B", symbol=((-5 - 2j, 5 - 2j, 5 + 2j, -5 + 2j, -5 - 2j),),
-        asked_as=("put a band on", "collar", "cuff", "neckband", "waistband", "hood", "rib", "turtleneck", "roll neck", "hem band", "cowl"), refuses=on_edges_for_bands, fits=_fits,
+        asked_as=("put a band on", "collar", "cuff", "neckband", "waistband", "hood", "rib", "turtleneck", "roll neck", "hem band", "cowl"), refuses=on_free_edges, fits=_fits,
     )
 )  # fmt: skip

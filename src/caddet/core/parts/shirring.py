@@ -9,6 +9,7 @@ from caddet.core.geometry.segments import Point, dot, unit
 from caddet.core.parts.adding import drawn, made_by_part, notion, with_features, with_part
 from caddet.core.parts.pleats import across_from
 from caddet.core.pattern.finding import chosen_edges, chosen_pieces, on_seams, refused_as_stuck, said
+from caddet.core.pattern.ids import own_name
 from caddet.core.pattern.notions import Share
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
@@ -25,6 +26,7 @@ INCH2 = 50.8
 CASING = 15.9  # mm, ⅝ of an inch: the casing of a ruched seam
 TO_TIE = 450.0
 MOST_LINES = 40
+ABOVE = ("neck", "shoulder", "armhole")  # edges that keep their length: what grows them does not fit any more
 TRIES = 5
 CLOSE_ENOUGH = 0.1  # mm
 
@@ -37,6 +39,15 @@ def shirring(pattern: Pattern, context: Context, values: Values) -> Result:
     piece = pieces[0]
     ratio, rows, apart = float(values["ratio"]), int(values["rows"]), float(values["apart"])
     top = _top_run(piece, values)
+    if piece.run(top)[0].role in ABOVE:
+        raise Stuck(
+            say(
+                "shirring lies below the armholes: the {edge} would grow with it. Cut the {piece} across below them first, and shirr the lower part",
+                edge=own_name(top).replace("_", " "),
+                piece=piece.label.lower(),
+            ),
+            "pieces",
+        )
     length = piece.run_length(top)
     count = max(2, round(length / 40.0))
     lines = across_from(piece, top, [(n + 0.5) / count for n in range(count)])

@@ -16,6 +16,7 @@ from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.roles import Side
 from caddet.core.pattern.seams import Layer, Part, Seam
 
+LIMBS = ("sleeve", "cuff", "leg")  # pieces of which each of two limbs has its own
 BOTH: frozenset[Side] = frozenset(("left", "right"))
 
 
@@ -39,7 +40,7 @@ def of_piece(piece: Piece) -> Often:
     if piece.pair:
         return Often(piece.cut, BOTH, max(piece.cut // 2, 1))
     sides: frozenset[Side] = frozenset(("across",)) if piece.fold else frozenset((piece.side,)) - {""}
-    return Often(piece.cut, sides, piece.cut)
+    return Often(piece.cut, sides, max(piece.cut // 2, 1) if piece.role in LIMBS else piece.cut)
 
 
 def of_edge(piece: Piece, key: str) -> Often:

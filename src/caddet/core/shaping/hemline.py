@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from typing import Any
 
 from caddet.core.errors import CaddetError, Finding
@@ -10,21 +11,24 @@ from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Line, Motion, Point
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Spot
-from caddet.core.pattern.finding import chosen_edges, chosen_pieces, said
+from caddet.core.pattern.finding import chosen_edges, chosen_pieces, refused_as_stuck, said
 from caddet.core.pattern.ids import own_name, reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
-from caddet.core.pattern.promises import Run
+from caddet.core.pattern.promises import CLOSES, Run
+from caddet.core.pattern.reshaping import widened
 from caddet.core.pattern.seams import TOLERANCE
 from caddet.core.pattern.stretching import let_down
 from caddet.core.pattern.surgery import replace_edge, sound
-from caddet.core.recipe.context import Context, Result
+from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
+from caddet.core.truing.ends import lengthened
 
 HEMS = ("hem", "casing")
 STRETCHES = (("none", "As it is cut"), ("quick", "As worn, quick rule"), ("exact", "As worn, exactly"))
+BOW = 3.0  # mm by which a seam may bow and be swung as a straight one
 GIVES = 0.1  # share that a cloth gives along, from which a length worn is another than the length cut
 
 
@@ -166,7 +170,25 @@ def flare(pattern: Pattern, context: Context, values: Values) -> Result:
     for piece, key in swung:
         now = next(p for p in pattern.pieces if p.name == piece.name)
         pattern = pattern.with_piece(flared(now, key, float(values["amount"]), _above(now, key, values)))
-    return Result(pattern, changes=blended(before, pattern))
+    pattern = _as_long(before, pattern, {(piece.name, key) for piece, key in swung})
+    return Result(pattern, changes=(*OF_THE_BODY, *blended(before, pattern)))
+
+
+def _as_long(before: Pattern, pattern: Pattern, swung: Collection[tuple[str, str]]) -> Pattern:
+    """The pattern with the two sides of every seam that was swung as long as each other as they were: the longer ends sooner."""
+    for seam in before.seams:
+        runs = [{(f.piece.name, f.edge.name) for f in pattern.what_is_left(layer)} for layer in seam.layers]
+        if len(runs) != 2 or any(len(one) != 1 for one in runs) or not (runs[0] | runs[1]) <= set(swung):
+            continue
+        lengths = [[one.length(layer) for layer in seam.layers] for one in (before, pattern)]
+        more = (lengths[1][0] - lengths[1][1]) - (lengths[0][0] - lengths[0][1])
+        if abs(more) > CLOSES / 10:
+            name, key = next(iter(runs[0 if more > 0 else 1]))
+            piece = pattern.piece(name)
+            corner = hem_corner(piece, key)
+            if corner is not None:
+                pattern = pattern.with_piece(lengthened(piece, corner[0], -abs(more), at_end=corner[1]))
+    return pattern
 
 
 def _above(piece: Piece, key: str, values: Values) -> float:
@@ -238,6 +260,9 @@ def flared(piece: Piece, key: str, amount: float, above: float) -> Piece:
     upper, lower = path.split_at(local)
     if lower is None:
         raise Stuck("there is no seam left below the place where it swings", "above")
+    if _hollow(lower):  # a leg's inseam: swung straight from its top it would be narrower at the knee than it was
+        with refused_as_stuck("amount"):
+            return widened(piece, [edge.name], hem.name, lower.start.imag, amount)
     # the flare is reckoned outwards to the right of a downward seam; a seam on the other side is mirrored for it
     side = not at_end
     arriving = upper.end_direction if upper else lower.start_direction
@@ -262,6 +287,12 @@ def flared(piece: Piece, key: str, amount: float, above: float) -> Piece:
     edges = list(piece.edges)
     edges[hem_index % len(edges)] = hem.let_in(let_in, at_end=not at_end)
     return sound(replace_edge(piece.with_edges(edges), index, new_side, shares))
+
+
+def _hollow(path: Path) -> bool:
+    """Whether a line leaves the straight between its ends by more than a little, so that it is not drawn straight."""
+    straight = Path.polyline([path.start, path.end])
+    return max(straight.nearest(path.point_at(path.length * n / 16))[0] for n in range(1, 16)) > BOW
 
 
 def _hinge(piece: Piece, edge: Edge, path: Path, at_end: bool) -> float:
