@@ -158,9 +158,25 @@ def _held_waist(pattern: Pattern, context: Context, drafted: Pattern | None) -> 
     if not body or any(one.kind in DRAWN_IN for one in pattern.notions) or not _held(pattern):
         return
     value = around(pattern, "waist")
-    limit = body + SLIPS
+    limit, least = body + SLIPS, body
     if drafted is not None and runs_round(drafted, "waist"):
-        limit = max(limit, around(drafted, "waist") + SLIPS)
+        begun = around(drafted, "waist")
+        limit, least = max(limit, begun + SLIPS), min(least, begun)
+    if value < least - SPARE and value * (1 + max(context.cloth.stretch, 0.0)) < body - SPARE:
+        yield Worn(
+            "worn.held",
+            say("What holds the waist closes"),
+            value,
+            body,
+            runs_round(pattern, "waist")[0][1],
+            False,
+            say(
+                "What holds the waist is {value} round and the body {body}: it can't be closed.",
+                value=Length(value),
+                body=Length(body),
+            ),
+        )
+        return
     if value <= limit or any(seam.kind == "gathered" and _on_band(pattern, seam.layers[1]) for seam in pattern.seams):
         return
     yield Worn(

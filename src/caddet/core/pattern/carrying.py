@@ -58,11 +58,12 @@ def taken_along(
     slashes: Sequence[Path] = (),
     across: Across = "gap",
     darts: Sequence[Dart] | None = None,
+    taken: Sequence[Point] = (),
 ) -> Piece:
     """The piece with another round of edges, after parts of it moved; all that it has comes along.
 
     Lines drawn across a slash are divided there; the gap is left out of them (``gap``: a dart opened), bridged (cloth was
-    let in), or they are stretched from end to end. Raises :class:`Refused` when a slash runs through what is one thing.
+    let in), or they are stretched from end to end. What lies in ``taken``, the outline of cloth that was taken out, goes. Raises :class:`Refused` when a slash runs through what is one thing.
     """
 
     def moved(point: Point) -> Point:
@@ -72,7 +73,7 @@ def taken_along(
     return replace(
         piece.with_edges(edges),
         darts=tuple(darts) if darts is not None else piece.darts,
-        features=tuple(_feature(piece, one, parts, slashes, across, moved) for one in piece.features),
+        features=tuple(_feature(piece, one, parts, slashes, across, moved, taken) for one in piece.features),
         figures=tuple(figure_moved(line, moved) for line in piece.figures),
         grain=_grain(piece, parts, moved if across == "stretched" else None),
     )
@@ -108,11 +109,12 @@ def _feature(
     slashes: Sequence[Path],
     across: Across,
     moved: Callable[[Point], Point],
+    taken: Sequence[Point] = (),
 ) -> Feature:
     if across == "stretched":
         return feature.each_point(moved)
     if feature.kind in DIVIDED:
-        return _divided(piece, feature, parts, slashes, across == "bridged")
+        return _divided(piece, feature, parts, slashes, across == "bridged", taken)
     if any(_meets(piece, bit, slash) for bit in feature.bits for slash in slashes):
         raise Refused(say("the line runs through the {feature}; draw it beside it", feature=feature.label), "line")
     return _as_one(piece, feature, parts)
@@ -137,7 +139,14 @@ def _as_one(piece: Piece, feature: Feature, parts: Sequence[Part]) -> Feature:
     return replace(feature, bits=tuple(bits))
 
 
-def _divided(piece: Piece, feature: Feature, parts: Sequence[Part], slashes: Sequence[Path], bridge: bool) -> Feature:
+def _divided(
+    piece: Piece,
+    feature: Feature,
+    parts: Sequence[Part],
+    slashes: Sequence[Path],
+    bridge: bool,
+    taken: Sequence[Point] = (),
+) -> Feature:
     """A line after parts of the piece were moved; divided where it crosses a slash, the gap bridged or left out."""
     bits: list[Bit] = []
 
@@ -152,6 +161,9 @@ def _divided(piece: Piece, feature: Feature, parts: Sequence[Part], slashes: Seq
         last: End | None = None
         for low, high, first, second in zip(cuts, cuts[1:], ends, ends[1:], strict=False):
             middle = a + (b - a) * (low + high) / 2
+            if taken and len(cuts) > 2 and contains(taken, middle):
+                last = None
+                continue
             motion = next((part.motion for part in parts if part.holds(middle)), Motion())
             start, stop = end(first, motion), end(second, motion)
             if (

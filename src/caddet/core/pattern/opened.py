@@ -59,6 +59,7 @@ class Opened:
         slashes: Sequence[Path] = (),
         across: Across = "gap",
         darts: Sequence[Dart] | None = None,
+        taken: Sequence[Point] = (),
     ) -> Piece:
         """The piece with the part that does not stay moved, joined again at the line's end and at its start.
 
@@ -72,7 +73,7 @@ class Opened:
         first[-1], at_the_end, second[0] = at_end(first[-1], second[0])
         second[-1], at_the_start, first[0] = at_start(second[-1], first[0])
         ring = from_first((*at_the_start, *first, *at_the_end, *second), self.piece.edges)
-        return taken_along(self.whole, ring, [part], slashes=slashes, across=across, darts=darts)
+        return taken_along(self.whole, ring, [part], slashes=slashes, across=across, darts=darts, taken=taken)
 
 
 def opened(piece: Piece, start: Spot | Dart, end: Spot | Dart, step: str = "", whole: Piece | None = None) -> Opened:

@@ -112,7 +112,10 @@ def _overlapped(piece: Piece, start: Spot, end: Spot, at_start: float, at_end: f
         for low, high in ((sides[0][0], sides[0][1]), (sides[1][1], sides[1][0]))
     )
     motion = _laid(*(cornered.where(spot) for spot in (s_from, e_from, s_to, e_to)))
-    return sound(cut.moved(motion, _over_each_other, _over_each_other, slashes=[Path.polyline([a, b])]))
+    corners = [[cornered.where(spot) for spot in side] for side in sides]  # before and behind both ends of the line
+    strip = [Path.polyline([corners[0][n], corners[1][1 - n]]) for n in (0, 1)]
+    taken_out = [corners[0][0], corners[0][1], corners[1][0], corners[1][1]]
+    return sound(cut.moved(motion, _over_each_other, _over_each_other, slashes=strip, taken=taken_out))
 
 
 def _over_each_other(before: Edge, behind: Edge) -> tuple[Edge, Sequence[Edge], Edge]:
