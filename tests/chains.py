@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import random
+import re
 from collections.abc import Collection
 from typing import Any
 
@@ -111,6 +112,15 @@ def faults(made: Made) -> list[Fault]:
     stretch = max(made.document.cloth_for("main").stretch, 0.0) if made.pattern is not None else 0.0
     body = dict(made.document.person.measures)
     return judged(pieces_listing(made), body, stretch)
+
+
+def found(made: Made, base: Made) -> set[tuple[str, str]]:
+    """What the tape finds that it did not find on the block: kind and place, whatever steps cut it into."""
+    return _unmarked(faults(made)) - _unmarked(faults(base))
+
+
+def _unmarked(every: list[Fault]) -> set[tuple[str, str]]:
+    return {(one.kind, re.sub(r"\[.*?\]", "", one.where)) for one in every}
 
 
 def told(made: Made) -> list[str]:

@@ -7,7 +7,6 @@ from __future__ import annotations
 
 import copy
 import random
-import re
 from collections.abc import Callable
 from functools import cache
 from typing import Any
@@ -16,17 +15,13 @@ import pytest
 
 from caddet.core.formats.listing import pieces_listing
 from caddet.core.recipe.registry import BLOCKS
-from tests.chains import chained, faults, said_steps, told
+from tests.chains import chained, faults, found, said_steps, told
 from tests.making import drafted, nine
-from tests.outside.tape import Fault, judged
+from tests.outside.tape import judged
 
 Json = dict[str, Any]
 MEANT = ("tunic.panels",)  # its underarm has a corner that is drawn
 CHAINS = 120
-
-
-def unmarked(found: list[Fault]) -> set[tuple[str, str]]:
-    return {(one.kind, re.sub(r"\[.*?\]", "", one.where)) for one in found}
 
 
 @pytest.mark.parametrize("block", [name for name in sorted(BLOCKS) if name not in MEANT])
@@ -46,9 +41,9 @@ def test_what_the_tape_finds_on_a_chain_of_steps_the_proof_says() -> None:
         base = drafted(block, who)
         if made.pattern is None or base.pattern is None:
             continue
-        found = unmarked(faults(made)) - unmarked(faults(base))
+        wrong = found(made, base)
         said = set(told(made)) - set(told(base))
-        assert not found or said, (block, who.name, sorted(found), said_steps(made))
+        assert not wrong or said, (block, who.name, sorted(wrong), said_steps(made))
         tried += 1
     assert tried > CHAINS * 0.9
 

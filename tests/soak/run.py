@@ -13,7 +13,7 @@ from functools import partial
 from caddet.core import library as library
 from caddet.core.designs import ORDER
 from caddet.core.devices.practice_shots import PRACTICE
-from caddet.core.recipe.registry import BLOCKS
+from caddet.core.recipe.registry import BLOCKS, STEPS
 from tests.soak.designs import design_rounds
 from tests.soak.figures import Figures
 from tests.soak.garments import (
@@ -24,6 +24,7 @@ from tests.soak.garments import (
     step_rounds,
     surgery_rounds,
 )
+from tests.soak.meeting import long_chain_rounds, pair_rounds
 from tests.soak.monkey import PROJECTS, monkey_rounds
 from tests.soak.readers import READERS
 from tests.soak.rounds import disk_rounds, edit_rounds, input_rounds, kill_rounds, refused_rounds
@@ -50,6 +51,14 @@ def _garments(surgery: int, recipes: int) -> list[Work]:
         ),
         ("the chain of verbs on all bodies", chain_rounds),
         *(("verbs at random", partial(surgery_rounds, surgery // 4, seed)) for seed in range(1, 5)),
+    ]
+
+
+def _meeting(chains: int) -> list[Work]:
+    """Every pair of steps, and chains of five to eight, judged from outside."""
+    return [
+        *((f"{kind} and what follows it", partial(pair_rounds, kind)) for kind in sorted(STEPS)),
+        *(("chains of steps", partial(long_chain_rounds, chains // 4, seed)) for seed in range(1, 5)),
     ]
 
 
@@ -98,15 +107,18 @@ def main() -> int:
     parser.add_argument("--disks", type=int, default=40)
     parser.add_argument("--surgery", type=int, default=2000)
     parser.add_argument("--recipes", type=int, default=10_000)
+    parser.add_argument("--chains", type=int, default=500)
     parser.add_argument("--pictures", type=int, default=30)
     parser.add_argument("--monkey", type=float, default=3600.0, help="seconds, over all projects")
-    parser.add_argument("--only", choices=("garments", "files", "pictures", "monkey"), default="")
+    parser.add_argument("--only", choices=("garments", "meeting", "files", "pictures", "monkey"), default="")
     given = parser.parse_args()
     print(f"{len(READERS)} readers: {', '.join(reader.name for reader in READERS)}", flush=True)
     wrong = 0
     works: list[Work] = []
     if given.only in ("", "garments"):
         works += _garments(given.surgery, given.recipes)
+    if given.only in ("", "meeting"):
+        works += _meeting(given.chains)
     if given.only in ("", "files"):
         works += _files(given.kills, given.window_kills, given.inputs, given.edits, given.disks)
     if given.only in ("", "pictures"):
