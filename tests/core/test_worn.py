@@ -267,3 +267,11 @@ def test_the_grain_arrow_lies_in_its_piece(block: str, entry: Any) -> None:
 
 def test_shirring_does_not_let_the_neck_or_armholes_grow() -> None:
     assert "below the armholes" in _stuck(drafted("top.knit", WHO, steps=(step("shirring", pieces=("back",)),)))
+
+
+def test_a_facing_beside_a_short_shoulder_is_as_wide_as_there_is_room() -> None:
+    princess = step("princess", dart="front.bust_dart", to=Place(edge="front.shoulder", share=0.5))
+    made = drafted("dress.sheath", WHO, steps=(princess, step("facing", edges=("front.armhole", "back.armhole"))))
+    assert not _stuck(made) and "part.narrower" in {one.code for one in made.findings} and not _open(made)
+    too_wide = drafted("dress.sheath", WHO, steps=(step("facing", edges=("front.armhole",), width=400.0),))
+    assert "wider than" in _stuck(too_wide)

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from functools import partial
 from typing import Any
 
+from caddet.core.errors import Finding
 from caddet.core.geometry.curves import smooth_through
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Motion, dot
@@ -51,6 +52,8 @@ from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register
 from caddet.core.sentences import Length, Sentence, say
 
 CAUGHT = "it is caught in the seam of the piece it faces"
+ROOM_BESIDE = 0.9  # of the edge beside a faced one, that a facing may take
+NARROWEST = 25.0  # mm: a narrower facing does not lie
 NEATENED = "neatened and left flat: turned under, it would show outside"
 BOW = 0.12  # of its length, by which the lower edge of an all-in-one facing is hollowed
 FACED = ("neck", "armhole", "waist", "hem", "top")
@@ -117,6 +120,7 @@ def facing(pattern: Pattern, context: Context, values: Values) -> Result:
     for piece, key in runs:
         if any(edge.finish == "fold" for edge in piece.run(key)):
             raise Stuck(say("the fold can't be faced"), "edges")
+    values, findings = _as_wide_as_it_can(runs, context.id, values)
     with refused_as_stuck("width"):
         done, made = sewn_along(
             pattern,
@@ -134,7 +138,30 @@ def facing(pattern: Pattern, context: Context, values: Values) -> Result:
                 done.piece(piece.name), [along_path("line", below(context.id, key, "edge"), word, line, 1.0)]
             )
             done = done.with_piece(drawn_on)
-    return Result(done)
+    return Result(done, findings=findings)
+
+
+def _as_wide_as_it_can(
+    runs: Sequence[tuple[Piece, str]], step: str, values: Values
+) -> tuple[Values, tuple[Finding, ...]]:
+    """The values with the width that the shortest edge beside the faced ones has room for (all facings are as wide), and that said."""
+    asked = float(values["width"])
+    room = min(asked, *(_room_beside(piece, key) for piece, key in runs))
+    if room >= asked or room < NARROWEST or asked > 2 * room:
+        return values, ()
+    words = say(
+        "The facing is {room} wide and not {asked}: the edge beside it is no longer.",
+        room=Length(room),
+        asked=Length(asked),
+    )
+    return {**values, "width": room}, (Finding("part.narrower", words, f"recipe[{step}].width", "note"),)
+
+
+def _room_beside(piece: Piece, key: str) -> float:
+    """How wide a facing of a run may be for the edges beside it, in mm."""
+    block = block_of(piece, key)
+    beside = [piece.edges[index] for index in (block.before, block.behind) if piece.edges[index].finish != "fold"]
+    return min((ROOM_BESIDE * piece.run_length(edge.name) for edge in beside), default=float("inf"))
 
 
 def _line_on(piece: Piece, key: str, facing_: Piece) -> Path | None:
