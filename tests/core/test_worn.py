@@ -18,6 +18,7 @@ from caddet.core.pipeline import make
 from caddet.core.recipe import edits
 from caddet.core.recipe.registry import step_entry
 from caddet.core.recipe.values import Place
+from caddet.core.shaping.fullness import _shares
 from tests.core.test_traced_garments import tracing
 from tests.making import drafted, nine, pattern_of, polygon, step
 
@@ -176,6 +177,12 @@ def test_a_puff_gets_what_was_asked_for_alike_on_both_sides_of_the_mark_and_lies
         was, now = _puff(who)
         grew = [now.run_length(key) - was.run_length(key) for key in ("sleeve.cap_front", "sleeve.cap_back")]
         assert sum(grew) == pytest.approx(7 * 25.0, abs=0.5)
+        lengths = [was.run_length(key) for key in ("sleeve.cap_front", "sleeve.cap_back")]
+        places = [share * sum(lengths) for share in _shares(was, ["sleeve.cap_front", "sleeve.cap_back"], 7)]
+        mark = lengths[was.runs().index("sleeve.cap_back") < was.runs().index("sleeve.cap_front")]
+        assert [place - mark for place in places] == pytest.approx(
+            [mark - place for place in reversed(places)], abs=0.01
+        )
         assert now.run_length("sleeve.hem") == pytest.approx(was.run_length("sleeve.hem"), abs=0.1), (
             "the hinges keep their length"
         )

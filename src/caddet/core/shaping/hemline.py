@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
 from typing import Any
 
 from caddet.core.errors import CaddetError, Finding
@@ -15,7 +14,7 @@ from caddet.core.pattern.finding import chosen_edges, chosen_pieces, refused_as_
 from caddet.core.pattern.ids import own_name, reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
-from caddet.core.pattern.promises import CLOSES, Run
+from caddet.core.pattern.promises import Run
 from caddet.core.pattern.reshaping import widened
 from caddet.core.pattern.seams import TOLERANCE
 from caddet.core.pattern.stretching import let_down
@@ -24,7 +23,6 @@ from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.truing.ends import lengthened
 
 HEMS = ("hem", "casing")
 STRETCHES = (("none", "As it is cut"), ("quick", "As worn, quick rule"), ("exact", "As worn, exactly"))
@@ -170,25 +168,7 @@ def flare(pattern: Pattern, context: Context, values: Values) -> Result:
     for piece, key in swung:
         now = next(p for p in pattern.pieces if p.name == piece.name)
         pattern = pattern.with_piece(flared(now, key, float(values["amount"]), _above(now, key, values)))
-    pattern = _as_long(before, pattern, {(piece.name, key) for piece, key in swung})
     return Result(pattern, changes=(*OF_THE_BODY, *blended(before, pattern)))
-
-
-def _as_long(before: Pattern, pattern: Pattern, swung: Collection[tuple[str, str]]) -> Pattern:
-    """The pattern with the two sides of every seam that was swung as long as each other as they were: the longer ends sooner."""
-    for seam in before.seams:
-        runs = [{(f.piece.name, f.edge.name) for f in pattern.what_is_left(layer)} for layer in seam.layers]
-        if len(runs) != 2 or any(len(one) != 1 for one in runs) or not (runs[0] | runs[1]) <= set(swung):
-            continue
-        lengths = [[one.length(layer) for layer in seam.layers] for one in (before, pattern)]
-        more = (lengths[1][0] - lengths[1][1]) - (lengths[0][0] - lengths[0][1])
-        if abs(more) > CLOSES / 10:
-            name, key = next(iter(runs[0 if more > 0 else 1]))
-            piece = pattern.piece(name)
-            corner = hem_corner(piece, key)
-            if corner is not None:
-                pattern = pattern.with_piece(lengthened(piece, corner[0], -abs(more), at_end=corner[1]))
-    return pattern
 
 
 def _above(piece: Piece, key: str, values: Values) -> float:
