@@ -22,7 +22,7 @@ PLAIN = 2.0  # mm by which two sides of a plain seam may differ over its whole l
 RAGGED = 8.0  # degrees by which a line may turn at one point within an edge; a corner that is drawn is sharper
 DRAWN = 50.0  # degrees from which a turn within an edge is a corner that was drawn
 STEP = 4.0  # mm: a piece of an edge shorter than this between two turns is a ragged end
-PART = 0.93  # of an edge: a seam that takes less of it is only on a part of it
+PART = 0.975  # of an edge: a seam that takes less of it is only on a part of it
 LEGS = 1.0  # mm by which the two legs of a dart may differ
 LOOSE = 60.0  # mm that a waist which a band or casing holds may be longer than the body
 
@@ -127,8 +127,7 @@ def as_often(listing: Json) -> Iterator[Fault]:
             names = [*dict.fromkeys(seam[key]), *others]
             found = {(p["name"], e["name"]): (p, e) for name in names for p, e, _ in _found(listing, name)}
             every = sum(_times(*pair) * length(pair[1]["points"]) for pair in found.values())
-            elsewhere = named - set(seam[key])
-            alone = seam["one_sided"] or all(_other_side(one) in elsewhere for one in seam[key])
+            alone = seam["one_sided"] or all(_sewn_alike(listing, seam, _other_side(one)) for one in seam[key])
             halved = alone and any(p["pair"] or p["on_fold"] for p, _ in found.values())
             cloth.append(every / 2 if halved else every)
             double = double or any("collar" in p["name"] for p, _ in found.values())  # an upper and an under one
@@ -141,6 +140,19 @@ def as_often(listing: Json) -> Iterator[Fault]:
             ratio = max(cloth) / min(cloth)
             if ratio > 1.5 and abs(ratio - round(ratio)) < 0.05:
                 yield Fault("as often", seam["name"], ratio)
+
+
+def _sewn_alike(listing: Json, seam: Json, name: str) -> bool:
+    """Whether another seam sews the counterpart of an edge to what this one sews the edge to: then each is for one side."""
+    pieces = _pieces(listing, seam)
+    return any(
+        other is not seam and name in (*other["a"], *other["b"]) and len(pieces & _pieces(listing, other)) > 1
+        for other in listing["seams"]
+    )
+
+
+def _pieces(listing: Json, seam: Json) -> set[str]:
+    return {piece["name"] for key in ("a", "b") for name in seam[key] for piece, _, _ in _found(listing, name)}
 
 
 def _other_side(name: str) -> str:

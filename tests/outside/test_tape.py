@@ -13,11 +13,13 @@ from typing import Any
 
 import pytest
 
+from caddet.core.designs import Design, designs
 from caddet.core.formats.listing import pieces_listing
 from caddet.core.recipe.registry import BLOCKS
 from tests.chains import chained, faults, found, said_steps, told
 from tests.making import drafted, nine
 from tests.outside.tape import judged
+from tests.outside.test_shipped_designs import NINE, on
 
 Json = dict[str, Any]
 MEANT = ("tunic.panels",)  # its underarm has a corner that is drawn
@@ -158,8 +160,8 @@ def _narrower(name: str, share: float) -> Callable[[Json], None]:
 PLANTED: list[tuple[str, Callable[[], Json], Callable[[Json], None]]] = [
     ("seam", _skirt, _stretched("front.side", 6.0)),
     ("seam", _skirt, _stretched("back.side", -6.0)),
-    ("seam", _skirt, _stretched("waistband.waist", 30.0)),
-    ("seam", _top, _stretched("front.shoulder", 4.0)),
+    ("seam", _skirt, _stretched("waistband.waist", 15.0)),
+    ("seam", _top, _stretched("front.shoulder", 2.5)),
     ("seam", _top, _stretched("sleeve.underarm_back", 3.0)),
     ("as often", _skirt, _counted("back", 1, False)),
     ("as often", _skirt, _counted("front", 2, False)),
@@ -193,3 +195,13 @@ def test_a_planted_fault_is_found(kind: str, clean: Callable[[], Json], plant: C
     assert kind not in {one.kind for one in judged(listing, body)}
     plant(listing)
     assert kind in {one.kind for one in judged(listing, body)}
+
+
+# what the tape can't know, or is told by the program: a wrap's lap, a body for which a small piece's allowances cross
+KNOWN = {("wrap-skirt", "waist too wide"), ("swim-set", "as cut"), ("tunic", "ragged")}
+
+
+@pytest.mark.parametrize("design", designs(), ids=lambda one: one.name)
+def test_the_tape_accepts_the_designs_that_ship(design: Design) -> None:
+    for who in NINE[::4]:
+        assert not {(design.name, one.kind) for one in faults(on(design, who))} - KNOWN, who.name

@@ -149,7 +149,9 @@ def _one_into(
         opened, opened.piece(piece.name), key
     ):  # what is sewn to it later takes it as gathered
         down = unit(apex - (a + b) / 2) * GATHERED
-        made = _with_pleat(opened.piece(piece.name), dart, (a, b), down, f"{step}.gathers{more}", say("gathers"))
+        fair = faired(in_one(opened.piece(piece.name)), (key,), (), piece)
+        first, last = (fair.run_point(key, fair.nearest_on_run(key, point)[1])[0] for point in (a, b))
+        made = _with_pleat(fair, dart, (first, last), down, f"{step}.gathers{more}", say("gathers"))
         return opened.with_piece(made), ()
     opened = opened.with_piece(faired(in_one(opened.piece(piece.name)), (key,), (), piece))
     width = opened.piece(piece.name).run_length(key) - piece.run_length(key)
