@@ -142,7 +142,7 @@ def _one_into(
         inward = apex - (a + b) / 2
         deep = min(abs(inward), float(values["depth"])) if how == "tuck" else min(abs(inward), 60.0)
         pleated = _with_pleat(
-            opened.piece(piece.name), dart, (a, b), unit(inward) * deep, f"{step}.pleat{more}", say("pleat")
+            opened.piece(piece.name), key, dart, (a, b), unit(inward) * deep, f"{step}.pleat{more}", say("pleat")
         )
         return opened.with_piece(pleated), ()
     if how == "gathered" and not _is_sewn(
@@ -151,7 +151,7 @@ def _one_into(
         down = unit(apex - (a + b) / 2) * GATHERED
         fair = faired(in_one(opened.piece(piece.name)), (key,), (), piece)
         first, last = (fair.run_point(key, fair.nearest_on_run(key, point)[1])[0] for point in (a, b))
-        made = _with_pleat(fair, dart, (first, last), down, f"{step}.gathers{more}", say("gathers"))
+        made = _with_pleat(fair, key, dart, (first, last), down, f"{step}.gathers{more}", say("gathers"))
         return opened.with_piece(made), ()
     opened = opened.with_piece(faired(in_one(opened.piece(piece.name)), (key,), (), piece))
     width = opened.piece(piece.name).run_length(key) - piece.run_length(key)
@@ -164,9 +164,10 @@ def _is_sewn(pattern: Pattern, piece: Piece, key: str) -> bool:
     return any((number, n) in pattern.sewn() for n, edge in enumerate(piece.edges) if edge.name == key)
 
 
-def _with_pleat(piece: Piece, dart: Dart, ends: tuple[Point, Point], down: Point, name: str, label: str) -> Piece:
-    """The piece with a pleat where the dart's mouth was, folded away towards where the dart was pressed."""
-    key = next(edge.name for edge in piece.edges if abs(edge.path.nearest(ends[0])[0]) < 1e-3 and not edge.dart)
+def _with_pleat(
+    piece: Piece, key: str, dart: Dart, ends: tuple[Point, Point], down: Point, name: str, label: str
+) -> Piece:
+    """The piece with a pleat in a run where the dart's mouth was, folded away towards where the dart was pressed."""
     a, b = (piece.spot_at(key, piece.nearest_on_run(key, end)[1]) for end in ends)
     bits = (Bit(a, ends[0] + down), Bit(b, ends[1] + down))
     pleat = Feature("pleat", name, label, bits, dart.pressed)
