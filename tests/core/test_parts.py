@@ -15,7 +15,7 @@ from caddet.core.pattern.soundness import fault
 from caddet.core.pipeline import make
 from caddet.core.recipe.document import StepEntry
 from caddet.core.recipe.values import FramePoint, Place
-from tests.making import WOVEN, drafted, full_people, pattern_of, step
+from tests.making import WOVEN, drafted, full_people, nine, pattern_of, step
 
 WHO = full_people()[0]
 AWAY = step("take_away", pieces=("neckband",))
@@ -313,3 +313,9 @@ def test_no_cord_at_a_small_childs_neck() -> None:
 
 def _plain(person: Person) -> dict[str, float]:
     return {code: values[0] for code, values in person.sets[-1].readings.items()}
+
+
+def test_a_pocket_whose_bag_has_no_room_below_is_refused_in_a_sentence() -> None:
+    """The soak found it: a bag at the lower end of a bodice's side."""
+    stuck = made("dress.sheath", step("slanted_pocket", pieces=("front",), curve=3.3028, bag_depth=76.54), who=nine()[1])
+    assert "no room below" in stuck.evaluated.outcomes[0].stuck

@@ -35,6 +35,7 @@ LEVELS = {
 }
 LIMBS = ("thigh", "upper_arm")  # a level goes round each of two
 SPARE = 1.0  # mm by which a girth may be under the body's: what is measured is not surer
+TIGHT = 5.0  # mm that what holds a waist may be shorter than it
 SLIPS = 80.0  # mm more than the body and the block's ease, from which what holds a waist does not stay there
 NEAR = 2.0  # mm from an edge within which a level ends on it
 ENDS = ("neck", "waist", "hem", "cuff")  # edges at which a garment ends, and something goes through
@@ -162,7 +163,7 @@ def _held_waist(pattern: Pattern, context: Context, drafted: Pattern | None) -> 
     if drafted is not None and runs_round(drafted, "waist"):
         begun = around(drafted, "waist")
         limit, least = max(limit, begun + SLIPS), min(least, begun)
-    if value < least - SPARE and value * (1 + max(context.cloth.stretch, 0.0)) < body - SPARE:
+    if value < least - TIGHT and value * (1 + max(context.cloth.stretch, 0.0)) < body - TIGHT:
         yield Worn(
             "worn.held",
             say("What holds the waist closes"),

@@ -406,7 +406,8 @@ def _bag_outline(
     more = max(deep - abs(low.imag - at.imag), 50.0)
     span = (start_at, start_at + more) if down_first else (start_at - more, start_at)
     part = whole_side.between(*span)
-    assert part is not None
+    if part is None:
+        raise Refused(say("the side ends where the pocket does: there is no room below for its bag"), "down")
     up = part.reversed() if down_first else part  # from its lower end up to the cut
     over, up = _begun_at(over, top), _begun_at(up.reversed(), low).reversed()
     a, b = over.end, up.start

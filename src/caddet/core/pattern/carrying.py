@@ -159,15 +159,16 @@ def _divided(
         cuts = [0.0, *shares, 1.0]
         ends: list[End] = [bit.a, *(a + (b - a) * share for share in shares), bit.b]
         last: End | None = None
+        over = False  # whether cloth that was taken out lies before
         for low, high, first, second in zip(cuts, cuts[1:], ends, ends[1:], strict=False):
             middle = a + (b - a) * (low + high) / 2
-            if taken and len(cuts) > 2 and contains(taken, middle):
-                last = None
+            if taken and low > 0 and high < 1 and contains(taken, middle):  # from one side of it to the other
+                over = True
                 continue
             motion = next((part.motion for part in parts if part.holds(middle)), Motion())
             start, stop = end(first, motion), end(second, motion)
             if (
-                bridge
+                (bridge or over)
                 and last is not None
                 and not isinstance(last, Spot)
                 and not isinstance(start, Spot)
@@ -175,5 +176,5 @@ def _divided(
             ):
                 bits.append(Bit(last, start))
             bits.append(Bit(start, stop))
-            last = stop
+            last, over = stop, False
     return replace(feature, bits=tuple(bits))
