@@ -46,14 +46,13 @@ DRAWN_IN = ("elastic", "cord")  # notions that draw a waist in
 
 @dataclass(frozen=True, slots=True)
 class Worn:
-    """A girth of the sewn garment against the body (mm): what it is, where, whether it fits, and the sentence."""
+    """A girth of the sewn garment that does not fit the body (mm): what it is, where, and the sentence."""
 
     name: str
     label: Sentence
     value: float
     limit: float
     place: str
-    holds: bool
     sentence: Sentence
 
 
@@ -97,7 +96,6 @@ def _too_small(pattern: Pattern, context: Context, level: str, source: str, leas
         girth,
         of_body,
         place,
-        False,
         say(
             "Sewn, it is {girth} round at the {level}, and the body {body}: it can't be closed there.",
             girth=Length(girth),
@@ -163,36 +161,23 @@ def _held_waist(pattern: Pattern, context: Context, drafted: Pattern | None) -> 
     if drafted is not None and runs_round(drafted, "waist"):
         begun = around(drafted, "waist")
         limit, least = max(limit, begun + SLIPS), min(least, begun)
+    label, wanted = say("What holds the waist closes"), body
     if value < least - TIGHT and value * (1 + max(context.cloth.stretch, 0.0)) < body - TIGHT:
-        yield Worn(
-            "worn.held",
-            say("What holds the waist closes"),
-            value,
-            body,
-            runs_round(pattern, "waist")[0][1],
-            False,
-            say(
-                "What holds the waist is {value} round and the body {body}: it can't be closed.",
-                value=Length(value),
-                body=Length(body),
-            ),
+        words = say(
+            "What holds the waist is {value} round and the body {body}: it can't be closed.",
+            value=Length(value),
+            body=Length(body),
         )
-        return
-    if value <= limit or any(seam.kind == "gathered" and _on_band(pattern, seam.layers[1]) for seam in pattern.seams):
-        return
-    yield Worn(
-        "worn.held",
-        say("What holds the waist stays there"),
-        value,
-        limit,
-        runs_round(pattern, "waist")[0][1],
-        False,
-        say(
+    elif value > limit and not any(s.kind == "gathered" and _on_band(pattern, s.layers[1]) for s in pattern.seams):
+        label, wanted = say("What holds the waist stays there"), limit
+        words = say(
             "What holds the waist is {value} round and the body {body}: it would slip. Open the piece below it instead, gathered in, or take it in.",
             value=Length(value),
             body=Length(body),
-        ),
-    )
+        )
+    else:
+        return
+    yield Worn("worn.held", label, value, wanted, runs_round(pattern, "waist")[0][1], words)
 
 
 def _held(pattern: Pattern) -> bool:
