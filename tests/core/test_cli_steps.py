@@ -135,3 +135,22 @@ def test_a_recipe_of_ones_own_is_drafted_and_added_from_a_file(
         capsys, "draft", "own.points", "--people", people, "--set", "recipe=A = B", "-o", tmp_path, "--force"
     )
     assert code == 2 and "Line 1" in err
+
+
+def test_a_note_is_said_and_is_no_fault(capsys: CAPSYS, project: Path, tmp_path: Path) -> None:
+    code, out, err = run(capsys, "add", project, "casing", "-o", tmp_path / "cased.caddet")
+    assert code == 0 and "in place of the waistband" in out + err and "written to" in out
+    wide = run(
+        capsys,
+        "add",
+        project,
+        "slash",
+        "edges=front.hem",
+        "count=4",
+        "opens=all",
+        "amount=60cm",
+        "hold=loose",
+        "-o",
+        tmp_path / "wide.caddet",
+    )
+    assert wide[0] == 1, "too wide for the cloth is more than a note"

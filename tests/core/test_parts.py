@@ -317,5 +317,7 @@ def _plain(person: Person) -> dict[str, float]:
 
 def test_a_pocket_whose_bag_has_no_room_below_is_refused_in_a_sentence() -> None:
     """The soak found it: a bag at the lower end of a bodice's side."""
-    stuck = made("dress.sheath", step("slanted_pocket", pieces=("front",), curve=3.3028, bag_depth=76.54), who=nine()[1])
+    stuck = made(
+        "dress.sheath", step("slanted_pocket", pieces=("front",), curve=3.3028, bag_depth=76.54), who=nine()[1]
+    )
     assert "no room below" in stuck.evaluated.outcomes[0].stuck

@@ -37,7 +37,7 @@ def steps(arguments: argparse.Namespace) -> int:
 
 
 def add(arguments: argparse.Namespace) -> int:
-    """Add one step at the end of a recipe, as the table would make it; exit 1 when it becomes a finding."""
+    """Add one step at the end of a recipe, as the table would make it; exit 1 when there is something wrong with it."""
     step = _step_named(arguments.step)
     values = _values(step, arguments.values)
     opened = opened_project(arguments)
@@ -51,13 +51,14 @@ def add(arguments: argparse.Namespace) -> int:
     words = step.describe(step.shown_values(entry.values, after.evaluated.names))
     store_edited(opened, arguments.file, document, words, target)
     outcome = next((one for one in after.evaluated.outcomes if one.entry.id == entry.id), None)
-    remarks = [f.sentence for f in after.findings if f.place.startswith(f"recipe[{entry.id}]")]
-    for sentence in remarks:
-        say(sentence)
+    remarks = [f for f in after.findings if f.place.startswith(f"recipe[{entry.id}]")]
+    for remark in remarks:
+        say(remark.sentence)
     if outcome is None:
         say(f"{entry.id}: the garment can't be drafted, so the step was not tried")
     print(f"{entry.id}: {words}; written to {target}")
-    return EXIT_FAILS if remarks or outcome is None else EXIT_FINE
+    wrong = [one for one in remarks if one.severity != "note"]  # a note is only good to know
+    return EXIT_FAILS if wrong or outcome is None else EXIT_FINE
 
 
 def _step_named(name: str) -> Step:
