@@ -21,7 +21,7 @@ from caddet.core.pattern.soundness import fault
 from caddet.core.recipe.document import Recipe
 from caddet.core.recipe.needed import wanted_measures
 from caddet.core.recipe.planning import needs
-from tests.making import drafted, pattern_of, step, whole_bodies
+from tests.making import drafted, full_people, pattern_of, step, whole_bodies
 
 BODY = {name: Quantity(value, 1) for name, value in {"bust": 920.0, "waist": 760.0, "hip": 1000.0, "waist_to_hip": 200.0, "shoulder_to_waist_front": 430.0}.items()}  # fmt: skip
 SQUARE = "edge top: A - B\nedge right: B - C\nedge bottom: C - D, hem\nedge left: D - A\n"
@@ -338,3 +338,10 @@ def test_an_edge_traced_along_its_cut_line_loses_its_allowance() -> None:
     deep = make_pieces(SHEET.replace("edge side: F - G", "edge side: F - G, cut 60"), {}, Pattern())
     assert deep.wrong is not None and "nothing is left" in str(deep.wrong.says)
     assert make_pieces(SHEET.replace("A at 9.5, 0", "A at nine, 0"), {}, Pattern()).wrong is not None
+
+
+def test_edges_of_a_recipe_that_do_not_meet_are_laid_to_how_it_is_written() -> None:
+    longer = SKIRT.replace("2 * edge_skirt_back_waist", "2 * edge_skirt_back_waist + 3", 1)
+    made = drafted("own.points", full_people()[0], recipe=longer)
+    lines = [line for line in made.proof if line.kind == "seam" and not line.holds]
+    assert longer != SKIRT and len(lines) == 1 and "change the points or formulas" in lines[0].sentence

@@ -304,13 +304,17 @@ def _promise_lines(pattern: Pattern, promise: Promise) -> list[ProofLine]:
     ]
 
 
-def _block_at_fault(sources: Sequence[SourceOutcome], seam: Seam, layer: int) -> bool:
-    """Whether a seam that does not meet was drafted so: then no step is to blame."""
+def _drafted_so(sources: Sequence[SourceOutcome], seam: Seam, layer: int) -> str:
+    """What is said of a seam that does not meet as it was drafted: then no step is to blame; "" when one is."""
     for source in sources:
         for drafted in source.pattern.seams if source.pattern is not None else ():
             if isinstance(source.entry, BlockSource) and drafted.name == seam.name and source.pattern is not None:
-                return not walk(source.pattern, drafted, layer).holds
-    return False
+                if walk(source.pattern, drafted, layer).holds:
+                    return ""
+                if source.block.needs:
+                    return " It is drafted so: the block itself is at fault, with these measures and choices."
+                return " It is written so: change the points or formulas of its two edges."
+    return ""
 
 
 def _seam_lines(pattern: Pattern, seam: Seam, sources: Sequence[SourceOutcome] = ()) -> list[ProofLine]:
@@ -325,8 +329,8 @@ def _seam_lines(pattern: Pattern, seam: Seam, sources: Sequence[SourceOutcome] =
             if walked.holds
             else ("One side is longer than the other: at the machine it puckers, or a step is left at the hem.")
         )
-        if not walked.holds and _block_at_fault(sources, seam, layer):
-            sentence += " It is drafted so: the block itself is at fault, with these measures and choices."
+        if not walked.holds:
+            sentence += _drafted_so(sources, seam, layer)
         words = f"{pattern.letter(seam.name)} {seam.label}" + (f", layer {layer + 1}" if layer > 1 else "")
         remedies = () if walked.holds or seam not in pattern.seams else seam_remedies(pattern, walked)
         lines.append(
