@@ -101,6 +101,22 @@ def test_a_waist_let_out_with_its_band_is_told() -> None:
     assert not [one for one in drafted("skirt.straight", WHO).proof if one.name.startswith("worn")]
 
 
+@pytest.mark.parametrize(
+    ("block", "entry", "band"),
+    [
+        ("skirt.straight", step("shirring", pieces=("back",), edges=("waist",)), "waistband.waist"),
+        ("trousers.tailored", step("shirring", pieces=("front",), edges=("waist",)), "waistband.waist"),
+        ("top.knit", step("ruched_seam", edges=("front.shoulder",)), "neckband.neckline"),
+    ],
+)
+def test_a_band_keeps_its_length_when_a_piece_is_shirred_or_ruched(block: str, entry: Any, band: str) -> None:
+    for who in nine()[::3]:
+        plain, made = drafted(block, who), drafted(block, who, steps=(entry,))
+        assert not _stuck(made)
+        assert pattern_of(made).run_length(band) == pytest.approx(pattern_of(plain).run_length(band), abs=0.01)
+        assert not [line.name for line in made.proof if line.kind in ("seam", "closure") and not line.holds]
+
+
 @pytest.mark.parametrize("kind", ["pleats", "slash", "ruched_seam"])
 def test_fullness_is_not_let_into_the_band_itself(kind: str) -> None:
     made = drafted("skirt.straight", WHO, steps=(step(kind, edges=("waistband.waist",)),))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from collections.abc import Collection
 
 from caddet.core.errors import Finding
 from caddet.core.geometry.segments import Point, dot, unit
@@ -14,12 +14,11 @@ from caddet.core.pattern.notions import Share
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.roles import BANDS
-from caddet.core.pattern.seams import Join
 from caddet.core.pattern.spreading import fair_lines, spread_lines
-from caddet.core.recipe.context import OF_THE_BODY, Context, Result
+from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.sentences import Length, say
-from caddet.core.shaping.joins import meant
+from caddet.core.shaping.joins import joined_as, meant
 from caddet.core.shaping.openings import seam_of
 
 INCH2 = 50.8
@@ -89,12 +88,23 @@ def shirring(pattern: Pattern, context: Context, values: Values) -> Result:
         ratio=f"{ratio:g}",
         wide=Length(length * ratio),
     )
-    changed = _held_in(wide, made, pattern)
+    place = f"recipe[{context.id}]"
+    held, told = _elsewhere_held(wide, piece, (), place)
     return Result(
-        with_part(changed, notions=[elastic]),
-        findings=(Finding("part.shirring", words, f"recipe[{context.id}].ratio", "note"),),
-        changes=(*OF_THE_BODY, *(one.name for one in pattern.promises)),
+        with_part(held, notions=[elastic]),
+        findings=(Finding("part.shirring", words, f"{place}.ratio", "note"), *told),
+        changes=meant(pattern, "gathered"),
     )
+
+
+def _elsewhere_held(
+    pattern: Pattern, before: Piece, but: Collection[str], place: str
+) -> tuple[Pattern, tuple[Finding, ...]]:
+    """The pattern with the edges of a piece that became longer gathered in their seams, but for some runs."""
+    now = pattern.piece(before.name)
+    longer = {key: now.run_length(key) - before.run_length(key) for key in before.runs() if now.has_run(key)}
+    sewn = {key: by for key, by in longer.items() if by > 1.0 and key not in but and not before.run(key)[0].finish}
+    return joined_as(pattern, before.name, sewn, "gathered", place)
 
 
 def _top_run(piece: Piece, values: Values) -> str:
@@ -108,29 +118,6 @@ def _top_run(piece: Piece, values: Values) -> str:
     if not flat:
         raise Stuck(say("say along which edge it is drawn in"), "edges")
     return min(flat, key=lambda k: abs(piece.run_point(k, piece.run_length(k) / 2)[0].imag - high))
-
-
-def _held_in(pattern: Pattern, made: Piece, before: Pattern) -> Pattern:
-    """Seams of what became longer are gathered by as much."""
-    for seam in pattern.seams:
-        if len(seam.layers) != 2 or seam.closes():
-            continue
-        mine = [
-            n
-            for n, layer in enumerate(seam.layers)
-            if any(f.piece.name == made.name for part in layer for f in pattern.fragments(part))
-        ]
-        if len(mine) != 1:
-            continue
-        old, new = before.length(seam.layers[mine[0]]), pattern.length(seam.layers[mine[0]])
-        if new - old > 1.0:
-            other = seam.layers[1 - mine[0]]
-            pattern = pattern.with_seam(
-                replace(
-                    seam, layers=(other, seam.layers[mine[0]]), joins=(Join("gathered", new / pattern.length(other)),)
-                )
-            )
-    return pattern
 
 
 register_step(Step(
@@ -162,7 +149,7 @@ def ruched_seam(pattern: Pattern, context: Context, values: Values) -> Result:
     if any(one.piece.role in BANDS for layer in found.layers for one in pattern.what_is_left(layer)):
         raise Stuck(say("a band holds that seam and keeps its length; ruche a seam between two pieces"), "edges")
     before = pattern.length(found.layers[0])
-    sides = []
+    sides, findings, place = [], list[Finding](), f"recipe[{context.id}]"
     for layer in found.layers:
         fragments = [f for f in pattern.layer_fragments(layer) if not f.imagined]
         if not fragments:
@@ -187,7 +174,8 @@ def ruched_seam(pattern: Pattern, context: Context, values: Values) -> Result:
                 if abs(came - wanted) < CLOSE_ENOUGH or came - length < 1.0:
                     break
                 each *= (wanted - length) / (came - length)
-        pattern = wide.with_piece(made)
+        pattern, told = _elsewhere_held(wide.with_piece(made), base, {run for _, run in sides}, place)
+        findings += told
     through = Share(found.layers[0], before / pattern.length(found.layers[0]), say("seam, flat"))
     cords = 1 if values["one_cord"] else 2
     cord = notion(context.id, "cord", say("Cord"), [through], [(say("to tie"), float(values["tie"]))], count=2 * cords)
@@ -199,7 +187,7 @@ def ruched_seam(pattern: Pattern, context: Context, values: Values) -> Result:
     )
     return Result(
         with_part(pattern, notions=[cord]),
-        findings=(Finding("part.ruched", words, f"recipe[{context.id}]", "note"),),
+        findings=(Finding("part.ruched", words, place, "note"), *findings),
         changes=meant(pattern, "gathered"),
     )
 

@@ -63,7 +63,8 @@ def taken_along(
     """The piece with another round of edges, after parts of it moved; all that it has comes along.
 
     Lines drawn across a slash are divided there; the gap is left out of them (``gap``: a dart opened), bridged (cloth was
-    let in), or they are stretched from end to end. What lies in ``taken``, the outline of cloth that was taken out, goes. Raises :class:`Refused` when a slash runs through what is one thing.
+    let in), or they are stretched from end to end. What lies in ``taken``, the outline of cloth that was taken out, goes.
+    Raises :class:`Refused` when a slash runs through what is one thing.
     """
 
     def moved(point: Point) -> Point:

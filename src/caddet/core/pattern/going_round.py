@@ -25,11 +25,6 @@ def from_block(piece: Piece) -> bool:
     return not piece.source.startswith("s") or piece.role in BODY
 
 
-def of_a_block(piece: Piece) -> bool:
-    """Whether a block made the piece, as it is or cut by steps; not a part that a step put on."""
-    return not piece.source.startswith("s")
-
-
 def runs_round(pattern: Pattern, role: str, of: Collection[str] = ()) -> list[tuple[Piece, str]]:
     """The runs of a role on the body of the garment (or on pieces of some roles), one for both sides of the body."""
     pieces = [p for p in pattern.pieces if from_block(p) and (p.role in of if of else p.role in BODY)]

@@ -7,7 +7,7 @@ from typing import Any
 
 from caddet.core.pattern.assembly import remove
 from caddet.core.pattern.finding import chosen_edges, measurable, on_free_edges
-from caddet.core.pattern.going_round import of_a_block
+from caddet.core.pattern.going_round import from_block
 from caddet.core.pattern.ids import base_name, own_name
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
@@ -27,7 +27,7 @@ def holders(pattern: Pattern, keys: Collection[str]) -> list[tuple[Piece, set[st
             on_bands = {f.piece.name for f in pattern.what_is_left(other)} <= set(bands)
             if len(bands) == 1 and not on_bands and held & wanted:
                 piece = next(iter(bands.values()))
-                if piece.role in BANDS and of_a_block(piece):
+                if piece.role in BANDS and from_block(piece):
                     found.setdefault(piece.name, (piece, set()))[1].update(held)
     return list(found.values())
 
