@@ -7,13 +7,13 @@ closed, is exactly the quarter that is wanted.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 from caddet.core.drafting.bands import band_piece, ring_seam
 from caddet.core.drafting.declare import edge, girth, promise, run, sew
 from caddet.core.drafting.draft_piece import Dimension, DraftNotch, DraftPiece
 from caddet.core.drafting.kit import Drafting, FitOf
-from caddet.core.drafting.skirt_half import hip_line, skirt_half
+from caddet.core.drafting.skirt_half import Half, hip_line, skirt_half
 from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Point
@@ -172,25 +172,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
                 "the front side less the back side"),
         promise("band", "Waistband fits the waist", (run("waistband", "waist"),), d["waist_seam"], "without the overlap"),
     )  # fmt: skip
-    dimensions = (
-        Dimension("front_hip", "front", complex(0, depth), complex(front_hip, depth)),
-        Dimension("back_hip", "back", complex(0, depth), complex(back_hip, depth)),
-        Dimension("front_waist", "front", 30j, complex(front_hip * 0.44, 30)),
-        Dimension("back_waist", "back", 30j, complex(back_hip * 0.4, 30)),
-        Dimension("hip_depth", "front", complex(front_hip * 0.2, 40), complex(front_hip * 0.2, depth + 20)),
-        Dimension("zip_length", "back", 0j, opening),
-        *(
-            Dimension(f"{side}_dart", side, *_mouth(edges, half.plans[0].name))
-            for side, edges, half in (("front", front_edges, front_half), ("back", back_edges, back_half))
-            if half.plans
-        ),
-        Dimension(
-            "band_length",
-            "waistband",
-            complex(d["band_length"] * 0.6, d["band_depth"] / 2),
-            complex(d["band_length"], d["band_depth"] / 2),
-        ),
-    )
+    dimensions = _dimensions(d, {"front": (front_half, front_edges), "back": (back_half, back_edges)}, opening)
     return d.result(
         (front, back, _band(d, d["waist_seam"])),
         seams,
@@ -199,6 +181,32 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         (Shown("front", "front"), Shown("back", "back")),
         (FitOf("waistband", (waist,), lambda lengths: _band(d, lengths[0])),),
         "the waist",
+    )
+
+
+def _dimensions(
+    d: Drafting, halves: Mapping[str, tuple[Half, Sequence[Edge]]], opening: Point
+) -> tuple[Dimension, ...]:
+    """Where the figures of the skirt are drawn on its pieces."""
+    depth, front_hip, back_hip = d["hip_depth"], d["front_hip"], d["back_hip"]
+    return (
+        Dimension("front_hip", "front", complex(0, depth), complex(front_hip, depth)),
+        Dimension("back_hip", "back", complex(0, depth), complex(back_hip, depth)),
+        Dimension("front_waist", "front", 30j, complex(front_hip * 0.44, 30)),
+        Dimension("back_waist", "back", 30j, complex(back_hip * 0.4, 30)),
+        Dimension("hip_depth", "front", complex(front_hip * 0.2, 40), complex(front_hip * 0.2, depth + 20)),
+        Dimension("zip_length", "back", 0j, opening),
+        *(
+            Dimension(f"{side}_dart", side, *_mouth(edges, half.plans[0].name))
+            for side, (half, edges) in halves.items()
+            if half.plans
+        ),
+        Dimension(
+            "band_length",
+            "waistband",
+            complex(d["band_length"] * 0.6, d["band_depth"] / 2),
+            complex(d["band_length"], d["band_depth"] / 2),
+        ),
     )
 
 

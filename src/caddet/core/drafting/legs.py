@@ -319,16 +319,14 @@ def draw_leg(
     if plans and not fixed:
         d.settle(f"{name}_dart", plans[0].intake)
         d.settle(f"{name}_side_in", shape.hip - x)
-    corner = side.end
-    hem = Path((smooth(corner, side.end_direction * 1j, inseam.start, inseam.start_direction * -1j),))
-    edges = (
-        *_open_waist(curve, opened, plans, centre),
-        Edge("side", side),
-        Edge("hem", hem, "hem"),
-        Edge("inseam", inseam),
-        Edge("crotch", crotch),
-    )
+    edges = (*_open_waist(curve, opened, plans, centre), *_below_the_waist(side, inseam, crotch))
     return Leg(shape, edges, dart_labels(plans), side, side.segments[0].length, complex(x, level), shape.crease(fork))
+
+
+def _below_the_waist(side: Path, inseam: Path, crotch: Path) -> tuple[Edge, ...]:
+    """The edges of a leg from its waist down the side and up again; the hem is square to both seams."""
+    hem = Path((smooth(side.end, side.end_direction * 1j, inseam.start, inseam.start_direction * -1j),))
+    return Edge("side", side), Edge("hem", hem, "hem"), Edge("inseam", inseam), Edge("crotch", crotch)
 
 
 def _level_point(name: str, miss: Callable[[float], float], guess: float) -> float:
