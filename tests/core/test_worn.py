@@ -302,3 +302,17 @@ def test_a_facing_beside_a_short_shoulder_is_as_wide_as_there_is_room() -> None:
     assert not _stuck(made) and "part.narrower" in {one.code for one in made.findings} and not _open(made)
     too_wide = drafted("dress.sheath", WHO, steps=(step("facing", edges=("front.armhole",), width=400.0),))
     assert "wider than" in _stuck(too_wide)
+
+
+def test_lines_that_would_leave_at_the_side_are_turned_to_the_hem_so_that_the_side_gets_no_step() -> None:
+    for who in nine()[:4]:
+        plain, made = (
+            drafted("skirt.straight", who, steps=steps)
+            for steps in ((), (step("shirring", pieces=("back",), edges=("waist",)),))
+        )
+        assert not _stuck(made)
+        for run in ("back.side", "back.centre_back", "back.zip"):
+            assert pattern_of(made).run_length(run) == pytest.approx(pattern_of(plain).run_length(run), abs=0.1), (
+                who.name,
+                run,
+            )

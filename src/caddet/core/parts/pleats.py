@@ -15,7 +15,7 @@ from caddet.core.pattern.finding import chosen_edges, chosen_pieces, measurable,
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.refused import Refused
-from caddet.core.pattern.spreading import faired
+from caddet.core.pattern.spreading import faired, lines_cross, run_spot
 from caddet.core.pattern.stretching import let_down
 from caddet.core.pattern.surgery import SLIVER, in_one, sound, spread
 from caddet.core.recipe.context import OF_THE_BODY, Context, Result
@@ -193,25 +193,35 @@ def _into_a_dart(piece: Piece, start: Spot, key: str) -> bool:
 
 
 def across_from(piece: Piece, key: str, shares: Sequence[float], way: Point | None = None) -> list[tuple[Spot, Spot]]:
-    """Lines from places on a run to the edge across from it, square to the run's middle or in a given direction."""
+    """Lines from places on a run to the edge across from it, square to the run's middle or in a given direction.
+
+    Where no direction is given and some would leave the piece at its side, they all run to the same shares of the edge that
+    lies across from the run's middle: a side that one of them met would get a step.
+    """
     length = piece.run_length(key)
-    found = []
-    for share in shares:
-        start = piece.spot_at(key, length * share)
-        here = piece.where(start)
-        along = way if way is not None else _inward(piece, key)
-        left, top, right, bottom = piece.outline().bounds()
-        far = here + along * (right - left + bottom - top)
-        hits = []
-        for _, point in piece.outline().crossings(here + along * 0.5, far):
-            if dot(point - here, along) > 5.0:
-                hits.append(point)
-        if not hits:
-            raise Stuck(say("the pleats meet no edge across from the {edge}", edge=said(key)), "edges")
-        point = min(hits, key=lambda p: abs(p - here))
-        run = min(piece.runs(), key=lambda k: piece.nearest_on_run(k, point)[0])
-        found.append((start, piece.spot_at(run, piece.nearest_on_run(run, point)[1])))
-    return found
+    along = way if way is not None else _inward(piece, key)
+    starts = [piece.spot_at(key, length * share) for share in shares]
+    ends = [_met(piece, key, start, along) for start in starts]
+    if way is None and len({end.edge for end in ends}) > 1:
+        across = _met(piece, key, piece.spot_at(key, length / 2), along).edge
+        behind = piece.run(key)[0].backwards
+        fanned = [run_spot(piece, (across,), share if behind else 1 - share) for share in shares]
+        if not lines_cross(piece, list(zip(starts, fanned, strict=True))):
+            ends = fanned
+    return list(zip(starts, ends, strict=True))
+
+
+def _met(piece: Piece, key: str, start: Spot, along: Point) -> Spot:
+    """Where a line from a place on a run first meets the outline again. Raises :class:`Stuck` when it does not."""
+    here = piece.where(start)
+    left, top, right, bottom = piece.outline().bounds()
+    far = here + along * (right - left + bottom - top)
+    hits = [point for _, point in piece.outline().crossings(here + along * 0.5, far) if dot(point - here, along) > 5.0]
+    if not hits:
+        raise Stuck(say("the pleats meet no edge across from the {edge}", edge=said(key)), "edges")
+    point = min(hits, key=lambda p: abs(p - here))
+    run = min(piece.runs(), key=lambda k: piece.nearest_on_run(k, point)[0])
+    return piece.spot_at(run, piece.nearest_on_run(run, point)[1])
 
 
 def _inward(piece: Piece, key: str) -> Point:
