@@ -27,6 +27,7 @@ from caddet.core.recipe.choices import Cloth
 from caddet.core.recipe.document import MAIN, Document, Recipe, Value
 from caddet.core.recipe.ease import FITS
 from caddet.core.recipe.parameters import KIND_WORDS
+from caddet.core.recipe.planning import begun
 from caddet.core.recipe.registry import Block, Parameter, block_named
 from caddet.core.recipe.suitability import plain_cloth
 from caddet.core.recipe.typed import typed_value
@@ -114,7 +115,7 @@ def recipe_from_words(block: Block, words: Sequence[str], unit: Unit) -> Recipe:
         except ValueError as error:
             raise InputError(f"“{one_line(text, 60)}” is not a number.", place) from error
     try:
-        return Recipe.of(block.name, fit=fit, options=options, ease=ease, overrides=overrides)
+        return begun(block.name, fit=fit, options=options, ease=ease, overrides=overrides)
     except ValidationError as error:
         first = error.errors()[0]
         words = expected(first["type"], first.get("ctx", {}), first["msg"])

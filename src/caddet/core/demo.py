@@ -8,6 +8,7 @@ from caddet.core.body.person import Growth, Person
 from caddet.core.body.readings import MeasureSet
 from caddet.core.recipe.choices import Cloth, Finishing, LayChoices
 from caddet.core.recipe.document import MAIN, Document, Recipe, StepEntry
+from caddet.core.recipe.planning import begun
 from caddet.core.recipe.values import Number, References, Value
 
 
@@ -112,5 +113,5 @@ def new_document(title: str = "New skirt") -> Document:
         wearer=person.name,
         cloths=(Cloth(name="Cloth", width=1400.0),),
         roles={MAIN: "Cloth"},
-        recipe=Recipe.of("skirt.straight"),
+        recipe=begun("skirt.straight"),
     )

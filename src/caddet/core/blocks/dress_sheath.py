@@ -30,7 +30,7 @@ OPTIONS = (
     Parameter("style", "Made", "choice", "waist_seam", choices=(("waist_seam", "With a waist seam"), ("in_one", "In one, fitted"), ("a_line", "A-line")),
               why="A waist seam joins bodice and skirt; in one, darts run through the waist; an A-line falls from the bust without any."),
     SCHOOL, BUST_DART,
-    Parameter("length", "Skirt, waist to hem", "length", 600.0, 150.0, 1300.0),
+    Parameter("length", "Skirt, waist to hem", "length", 600.0, 150.0, 1300.0, begins="clamp(waist_to_floor * 0.57, 25cm, 130cm)"),
     Parameter("flare", "Flare, each side", "length", 0.0, 0.0, 300.0, why=say("At the hem, beyond the hip's width; an A-line wants {8 to 13 cm}.")),
     Parameter("split", "A-line split at the waist", "flag", False, why="Front and back cut across at the waist, to be joined by a seam.", only=("style", ("a_line",))),
     Parameter("sleeve", "With a sleeve", "flag", False, why="A set-in sleeve, fitted to the armholes."),
@@ -65,8 +65,16 @@ SKIRT = (
                    f"min({side}_dart_place - {side}_dart / 2 + skirt_{side}_dart / 2, {side}_hip * 0.7)", "Meets the bodice's dart at the waist seam."),
         )
     ),
-    Figure("contour_front", "Contour dart, front", "min(max(front_less * 0.62, 0cm), 3.5cm)", "In one: what is taken in at the waist between bust and hip."),
-    Figure("contour_back", "Contour dart, back", "min(max(back_less * 0.7, 0cm), 4cm)", "The back takes more: it is hollow there."),
+    Figure("hem_flare", "Flare at the hem, each side", "if(style_a_line, max(flare, min(8cm, length * 0.14)), flare)", "An A-line that falls out by less is a tube."),
+    *(
+        figure
+        for side, share, most, why in (("front", 0.62, 3.5, "In one: what is taken in at the waist between bust and hip."), ("back", 0.7, 4.0, "The back takes more: it is hollow there."))
+        for figure in (
+            Figure(f"contour_{side}_darts", say("Contour darts in half a {side}", side=side), f"if({side}_less - 2.5cm > {most}cm, 2, 1)", say("One takes {most} cm at most, and the side seam 2.5.", most=f"{most:g}"), kind="count"),
+            Figure(f"contour_{side}_take", say("For contour darts, {side}", side=side), f"if(contour_{side}_darts > 1, {side}_less - 2.5cm, min(max({side}_less * {share}, {side}_less - 2.5cm, 0cm), {most}cm))", "What the side seam leaves."),
+            Figure(f"contour_{side}", say("Contour dart, {side}", side=side), f"contour_{side}_take / contour_{side}_darts", why),
+        )
+    ),
     Figure("bust_dart_kept", "Bust dart kept at the side", "bust_dart_in - min(bust_dart_in / 2, 1.5cm * (front_bust - bust_point) / max(length + back_length - armhole_depth, 20cm))",
            "A-line: part of the bust dart is closed into the hem, so little that the front's hem stays nearly as wide as the back's."),
     Figure("zip_length", "Zip opening, below the nape", "back_length + max(hip_depth - 2cm, (hip - waist_round) / 2 + 1cm)", "Down the centre back until the hips go through."),

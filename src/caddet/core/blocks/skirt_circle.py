@@ -31,7 +31,7 @@ from caddet.core.sentences import say
 OPTIONS = (
     Parameter("fraction", "Part of a circle", "number", 0.5, 0.1, 2.0,
               why="1 is a full circle, 0.5 a half. More than 1 is made of several rings."),
-    Parameter("length", "Length, waist to hem", "length", 600.0, 50.0, 1400.0),
+    Parameter("length", "Length, waist to hem", "length", 600.0, 50.0, 1400.0, begins="clamp(waist_to_floor * 0.57, 25cm, 130cm)"),
     Parameter("made", "Made", "choice", "whole", choices=(("whole", "Whole"), ("panels", "In panels"), ("wrap", "As a wrap")),
               why="Whole has one seam. Panels fit a narrow cloth. A wrap overlaps in front and has a curved front edge."),
     Parameter("panels", "Panels", "number", 4.0, 2.0, 24.0, why="How many equal parts.", only=("made", ("panels",))),

@@ -84,7 +84,7 @@ OPTIONS = (
               choices=(("quarters", "By equal quarters"), ("seat", "By the seat")),
               why="Equal quarters is the plain rule. By the seat, the back takes more of the waist "
               "shaping, for a round seat and a flat front."),
-    Parameter("length", "Length, waist to hem", "length", 600.0, 250.0, 1300.0,
+    Parameter("length", "Length, waist to hem", "length", 600.0, 250.0, 1300.0, begins="clamp(waist_to_floor * 0.57, 25cm, 130cm)",
               why="Measured down the centre front, without the waistband."),
     Parameter("flare", "Flare at each side seam", "length", 0.0, 0.0, 350.0,
               why="Swung out from the hip; the hem is curved so that it meets the side square."),

@@ -43,7 +43,7 @@ OPTIONS = (
     SCHOOL,
     Parameter("drop", "Drop of the cowl", "length", 160.0, 40.0, 400.0, why="How far the lowest fold hangs below the side of the neck."),
     Parameter("folds", "Fullness of the fold", "number", 1.15, 1.0, 1.8, why="1 lies just on the body; more falls in more folds."),
-    Parameter("body_length", "Length, nape to hem", "length", 640.0, 250.0, 1200.0),
+    Parameter("body_length", "Length, nape to hem", "length", 640.0, 250.0, 1200.0, begins="clamp(nape_to_waist + waist_to_hip + 2.5cm, 25cm, 120cm)"),
     Parameter("neck_wider", "Neckline larger by", "length", 160.0, 40.0, 500.0, why="The cowl hangs from further out on the shoulder."),
     Parameter("facing", "Facing, depth", "length", 140.0, 60.0, 220.0, why="5 to 6 inches: its weight pulls the fold down and the wrong side is not seen."),
     Parameter("back", "Back cut", "choice", "straight", choices=(("straight", "On the straight grain"), ("bias", "On the bias")), why="On the bias it follows the body like the front; on the straight it holds the shape."),

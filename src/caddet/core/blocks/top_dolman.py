@@ -28,7 +28,7 @@ OPTIONS = (
     Parameter("top", "Top line", "choice", "slanted", choices=(("slanted", "Slanted"), ("curved", "Curved")),
               why="Slanted goes straight down from the neck; curved follows the shoulder and then the arm."),
     Parameter("neck", "Neck", "choice", "wide", choices=(("wide", "Wide"), ("cowl", "Cowl collar")), why="A wide neckline to turn in, or a long soft collar that falls in folds."),
-    Parameter("body_length", "Length, shoulder to hem", "length", 620.0, 250.0, 1200.0),
+    Parameter("body_length", "Length, shoulder to hem", "length", 620.0, 250.0, 1200.0, begins="clamp(nape_to_waist + waist_to_hip + 0.5cm, 25cm, 120cm)"),
     Parameter("slope", "Slope of the arm", "length", 76.0, 0.0, 400.0, why="How far the sleeve's end lies below the neck: less lifts the arm freely, more lies smoother when it hangs."),
     Parameter("wide", "Neck wider than the neck, on each side", "length", 60.0, 0.0, 160.0),
     Parameter("cuff", "Cuff, length", "length", 200.0, 0.0, 350.0, why="From the sleeve's end at the elbow down the arm, narrower towards the wrist; 0 for a hem."),

@@ -34,7 +34,7 @@ OPTIONS = (
     Parameter("style", "Made as", "choice", "tshirt", choices=(("tshirt", "T-shirt"), ("sweatshirt", "Sweatshirt"), ("tank", "Tank")),
               why="A T-shirt has a narrow neckband and hems, a sweatshirt bands at neck, wrists and hem, a tank no sleeves and wide openings."),
     SCHOOL,
-    Parameter("body_length", "Length, nape to hem", "length", 640.0, 250.0, 1300.0),
+    Parameter("body_length", "Length, nape to hem", "length", 640.0, 250.0, 1300.0, begins="clamp(nape_to_waist + waist_to_hip + 2.5cm, 25cm, 120cm)"),
     Parameter("neck_wider", "Neckline larger by", "length", 120.0, 0.0, 600.0, why="Larger than the neck, so that the head goes through with the band stretched."),
     Parameter("band", "Neckband, finished depth", "length", 20.0, 8.0, 120.0),
     *sleeve_options("style", "tshirt", "sweatshirt"),

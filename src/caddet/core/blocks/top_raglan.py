@@ -33,7 +33,7 @@ OPTIONS = (
     SCHOOL,
     Parameter("sleeve", "Sleeve", "choice", "dart", choices=(("dart", "With a shoulder dart"), ("one_piece", "In one piece")),
               why="A dart from the neck over the shoulder shapes a woven jacket; a knit does without."),
-    Parameter("body_length", "Length, nape to hem", "length", 660.0, 250.0, 1300.0),
+    Parameter("body_length", "Length, nape to hem", "length", 660.0, 250.0, 1300.0, begins="clamp(nape_to_waist + waist_to_hip + 4.5cm, 25cm, 120cm)"),
     Parameter("neck_wider", "Neckline larger by", "length", 40.0, 0.0, 600.0, why="For a top that is pulled on; a jacket that opens needs less."),
     Parameter("sleeve_ends", "Sleeve", "choice", "long", choices=(("long", "Long"), ("three_quarter", "Three-quarter"), ("short", "Short")), why="Where the sleeve ends."),
     Parameter("opening", "Front", "choice", "closed", choices=(("closed", "On the fold"), ("open", "Open")), why="A top is cut on the fold; a jacket opens down the front."),

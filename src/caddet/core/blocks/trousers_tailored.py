@@ -9,7 +9,7 @@ from caddet.core.drafting.casing import casing_figures, casing_seams, grown_on
 from caddet.core.drafting.declare import at_least, edge, girth, promise, run, sew
 from caddet.core.drafting.draft_piece import Dimension, DraftNotch, DraftPiece, Drawn, level, line, pleat
 from caddet.core.drafting.kit import Drafting, FitOf, solve_between
-from caddet.core.drafting.legs import LEG_NEEDS, Leg, LegShape, crotch_figures, draw_leg, solve_crotch
+from caddet.core.drafting.legs import LEG_NEEDS, Leg, LegShape, crotch_figures, draw_leg, flatter_back, solve_crotch
 from caddet.core.drafting.waist import taking_in
 from caddet.core.figures.sums import Figure
 from caddet.core.geometry.paths import Path
@@ -272,6 +272,7 @@ def _drawn(d: Drafting, elastic: bool, pleat: float | None) -> tuple[Leg, Leg]:
     """Front and back with their waists solved; ``pleat`` is what the front's pleat takes in place of darts, mm."""
     front_shape, back_shape = wide_enough(d)
     fork, lift = d["front_fork"], d["side_lift"]
+    flatter = flatter_back(d, front_shape, back_shape, fork, d["fork_drop"])
     front_waist = None if elastic else d["front_waist"] + (pleat or 0.0)
     front = draw_leg(
         d if pleat is None else _without_darts(d),
@@ -283,6 +284,7 @@ def _drawn(d: Drafting, elastic: bool, pleat: float | None) -> tuple[Leg, Leg]:
         None,
         d["front_hip"] * 0.45,
         d["front_dart_length"],
+        -flatter,
     )
     back = draw_leg(
         d,
@@ -294,6 +296,7 @@ def _drawn(d: Drafting, elastic: bool, pleat: float | None) -> tuple[Leg, Leg]:
         front.side.length,
         d["seat_tilt"] + (d["back_hip"] - d["seat_tilt"]) * (0.33 if d["back_darts"] > 1 else 0.42),
         d["back_dart_length"],
+        flatter,
     )
     return front, back
 

@@ -23,7 +23,7 @@ from caddet.core.sentences import say
 GODET_SEAMS = 50.8  # mm, the two inches of the godet that go into seams
 
 OPTIONS = (
-    Parameter("length", "Finished length, shoulder to hem", "length", 1000.0, 300.0, 1700.0),
+    Parameter("length", "Finished length, shoulder to hem", "length", 1000.0, 300.0, 1700.0, begins="clamp(nape_to_waist + waist_to_floor * 0.56, 30cm, 170cm)"),
     Parameter("sleeve", "Sleeves", "choice", "loose", choices=(("loose", "Loose at the wrist"), ("tapered", "Tapered"), ("straight", "Straight")),
               why="Loose lets the sleeve be rolled up, tapered is close where the hand just passes, straight is as wide as at the top."),
     Parameter("sleeve_reach", "Sleeve length", "choice", "whole", choices=(("whole", "The whole arm"), ("fitted", "Less what the body covers")),

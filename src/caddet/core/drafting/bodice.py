@@ -46,6 +46,8 @@ BUST_DART = Parameter(
 NEARLY_SQUARE = math.radians(0.3)
 NEAR = 0.05  # mm, to which the front length is found
 HIGHEST, LOWEST = -40.0, 50.0  # mm, the front's neck point against the back's
+LEAST_DART = 8.0  # mm; a smaller one is not worth sewing
+RIDES_UP = 12.0  # mm that the front may be shorter over the bust than the body before it is said
 BODICE_FIGURES = (
     *upper_figures(shoulder_ease="0.8cm", balance="1.5cm"),
     Figure("back_length", "Back length", "if(school_proportion, height / 4 - 0.5cm, nape_to_waist)", "From the nape to the waist."),
@@ -68,7 +70,7 @@ BODICE_FIGURES = (
     Figure("front_dart_place", "Waist dart, front, from the centre", "min(bust_point, front_bust * 0.6)", "Straight below the bust point."),
     Figure("front_dart_short", "Waist dart, front, below the bust point", "2cm", "It too stops short of the point."),
     Figure("side_lift", "Waist, up at the side", "0.5cm", "The waist dips a little towards the centre of the back."),
-    Figure("front_dip", "Waist, down at the centre front", "0.7cm", "The waist of the body dips towards the front."),
+    Figure("front_dip", "Waist, down at the centre front", "if(bust_dart_in < 0.8cm, clamp((balance + 1.5cm) / 2, 0.7cm, 2cm), 0.7cm)", "The waist of the body dips towards the front; without a bust dart by more, for the way over the bust."),
 )  # fmt: skip
 
 
@@ -111,15 +113,33 @@ def draft_bodice(d: Drafting) -> tuple[Half, Half]:
             break
         front_slant, back_slant = leaning
         d.settle("front_neck_level", d["front_neck_level"] + off)
+    short = -_front_long(d, front)
+    if d["bust_dart_in"] < LEAST_DART and short > RIDES_UP:
+        d.remark(
+            "draft.no_dart",
+            say(
+                "Without a bust dart the front is {short} shorter over the bust than the body: it will ride up there. A bust dart gives that length; a cloth that stretches forgives it.",
+                short=Length(short),
+            ),
+            "figures.bust_dart_in",
+        )
     return front, back
 
 
-def _off_balance(d: Drafting, front: Half) -> float:
-    """By how much the front's neck point has to come down for its length to be the wanted one, within reason (mm)."""
-    if d.sums["front_neck_level"].override is not None:
-        return 0.0
+def _front_long(d: Drafting, front: Half) -> float:
+    """By how much the front is too long from the neck point over the bust to the waist, in mm."""
     neck = front.upper.neck_point.imag - d["neck_more"] * 0.3
-    off = front.waist.centre.imag - neck - d["front_length"]
+    return front.waist.centre.imag - neck - d["front_length"]
+
+
+def _off_balance(d: Drafting, front: Half) -> float:
+    """By how much the front's neck point has to come down for its length to be the wanted one, within reason (mm).
+
+    Without a bust dart it stays: higher, it would only make the front's armhole longer than the back's.
+    """
+    off = _front_long(d, front)
+    if d["bust_dart_in"] < LEAST_DART or d.sums["front_neck_level"].override is not None:
+        return 0.0
     return min(max(d["front_neck_level"] + off, HIGHEST), LOWEST) - d["front_neck_level"]
 
 
@@ -208,7 +228,7 @@ class DartedSide:
 
 def darted_side(d: Drafting, upper: Upper, slant: Point, length: float, dart: str = "bust_dart_in") -> DartedSide:
     """A front side seam of a length (dart closed) in a direction, with the bust dart opened in it."""
-    intake = d[dart] if d[dart] >= 8 else 0.0
+    intake = d[dart] if d[dart] >= LEAST_DART else 0.0
     underarm = upper.underarm
     if not intake:
         return DartedSide(underarm, underarm, underarm, Motion(), underarm + slant * length)

@@ -268,37 +268,16 @@ def sleeve_piece(d: Drafting, cap: Cap, front_notch: float, back_notch: float) -
     """The sleeve below its cap. Notches lie as far from the underarm as those of the armholes."""
     below = d["sleeve_long"] - cap.height
     d.need(below > 30, "The sleeve would end in its cap: make it longer, or the cap lower.", "sleeve_long")
-    middle = (cap.back_width - cap.front_width) / 2
-    width = cap.front_width + cap.back_width
-    shape = d.choice("sleeve_shape")
-    half_hem = max(d["hem_width"], 40.0) / 2
-    elbow = _elbow_at(d, below)
-    half_elbow = min(d["elbow_width"] / 2, width / 2)
-    darts: tuple[DraftDart, ...] = ()
-    edges: tuple[Edge, ...]
-    left_top, right_top = complex(-cap.front_width, 0), complex(cap.back_width, 0)
-    left_hem, right_hem = complex(middle - half_hem, below), complex(middle + half_hem, below)
-    caps = (("cap_front", cap.front), ("cap_back", cap.back))
-    if elbow is None:
-        edges = outline(
-            *caps,
-            ("underarm_back", [right_top, right_hem]),
-            ("hem", Path((square_hem(right_hem, right_hem - right_top, left_hem, left_top - left_hem),)), "hem"),
-            ("underarm_front", [left_hem, left_top]),
+    low = below
+    for _ in range(3):  # square to both seams, the hem lies higher in its middle: over the arm it is as long as asked
+        edges, darts = _below_cap(d, cap, low)
+        low = (
+            below
+            + _rise(next(edge.path for edge in edges if edge.name == "hem"))
+            - (d["elbow_dart"] / 2 if darts else 0.0)
         )
-    else:
-        left_elbow, right_elbow = complex(middle - half_elbow, elbow), complex(middle + half_elbow, elbow)
-        if shape == "elbow":
-            back = _through(right_top, right_elbow, right_hem)
-            front = _through(left_top, left_elbow, left_hem).reversed()
-            edges = outline(
-                *caps,
-                ("underarm_back", back),
-                ("hem", Path((square_hem(right_hem, back.end_direction, left_hem, front.start_direction),)), "hem"),
-                ("underarm_front", front),
-            )
-        else:
-            edges, darts = _elbow_dart(d, caps, (left_top, right_top), (left_elbow, right_elbow), (left_hem, right_hem))
+    middle = (cap.back_width - cap.front_width) / 2
+    left_top, right_top = complex(-cap.front_width, 0), complex(cap.back_width, 0)
     notches = (
         DraftNotch("cap_front", min(front_notch, cap.front.length * 0.9), name="armhole front"),
         DraftNotch(
@@ -323,6 +302,49 @@ def sleeve_piece(d: Drafting, cap: Cap, front_notch: float, back_notch: float) -
     return DraftPiece(
         "sleeve", "Sleeve", edges, darts, notches, tuple(levels), grain, cut=2, pair=True, zero="the biceps line"
     )
+
+
+def _below_cap(d: Drafting, cap: Cap, low: float) -> tuple[tuple[Edge, ...], tuple[DraftDart, ...]]:
+    """The outline of a sleeve whose hem's corners lie ``low`` mm below the biceps line, and its elbow dart."""
+    below = d["sleeve_long"] - cap.height
+    middle = (cap.back_width - cap.front_width) / 2
+    width = cap.front_width + cap.back_width
+    shape = d.choice("sleeve_shape")
+    half_hem = max(d["hem_width"], 40.0) / 2
+    elbow = _elbow_at(d, below)
+    half_elbow = min(d["elbow_width"] / 2, width / 2)
+    darts: tuple[DraftDart, ...] = ()
+    edges: tuple[Edge, ...]
+    left_top, right_top = complex(-cap.front_width, 0), complex(cap.back_width, 0)
+    left_hem, right_hem = complex(middle - half_hem, low), complex(middle + half_hem, low)
+    caps = (("cap_front", cap.front), ("cap_back", cap.back))
+    if elbow is None:
+        edges = outline(
+            *caps,
+            ("underarm_back", [right_top, right_hem]),
+            ("hem", Path((square_hem(right_hem, right_hem - right_top, left_hem, left_top - left_hem),)), "hem"),
+            ("underarm_front", [left_hem, left_top]),
+        )
+    else:
+        left_elbow, right_elbow = complex(middle - half_elbow, elbow), complex(middle + half_elbow, elbow)
+        if shape == "elbow":
+            back = _through(right_top, right_elbow, right_hem)
+            front = _through(left_top, left_elbow, left_hem).reversed()
+            edges = outline(
+                *caps,
+                ("underarm_back", back),
+                ("hem", Path((square_hem(right_hem, back.end_direction, left_hem, front.start_direction),)), "hem"),
+                ("underarm_front", front),
+            )
+        else:
+            edges, darts = _elbow_dart(d, caps, (left_top, right_top), (left_elbow, right_elbow), (left_hem, right_hem))
+    return edges, darts
+
+
+def _rise(hem: Path) -> float:
+    """How much higher a hem, drawn from back to front, lies in its middle than at its corners, in mm."""
+    across = unit(hem.start - hem.end)
+    return -((hem.point_at(hem.length / 2) - hem.end) * across.conjugate()).imag
 
 
 def elbow_below(d: Drafting, cap: Cap) -> float:

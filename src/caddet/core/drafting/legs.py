@@ -46,6 +46,9 @@ def crotch_figures(ratio: str = "2.2") -> tuple[Figure, ...]:
 
 
 STEEPEST = math.radians(34)  # steeper, and the crotch would cut off its corner instead of hugging
+# A back crotch that leaves its fork steeper than this no longer holds the seat: where the inseam leans out more, the
+# back's corner is a little under and the front's as much over a right angle. Common practice, no source.
+FLAT_ENOUGH = math.radians(17)
 
 
 def crotch_curve(start: Point, slant: float, top: Point, hip_level: float) -> Path:
@@ -116,11 +119,10 @@ class LegShape:
         up = self.inseam(fork, drop).end_direction
         return math.atan2(-up.real, -up.imag)
 
-    def crotch(self, fork: float, drop: float) -> Path:
-        """From the fork, square to the inseam, up to the waist at the centre."""
-        return crotch_curve(
-            self.fork_point(fork, drop), self.slant(fork, drop), complex(self.lean, self.top), self.hip_level
-        )
+    def crotch(self, fork: float, drop: float, flatter: float = 0.0) -> Path:
+        """From the fork, ``flatter`` radians from square to the inseam, up to the waist at the centre."""
+        slant = self.slant(fork, drop) - flatter
+        return crotch_curve(self.fork_point(fork, drop), slant, complex(self.lean, self.top), self.hip_level)
 
     def side_leaves(self, waist: Point, fork: float) -> Point:
         """The direction in which the side seam leaves the waist."""
@@ -185,6 +187,15 @@ class Leg:
         return _at_level(inseam, level), _at_level(self.side, level)
 
 
+def flatter_back(d: Drafting, front: LegShape, back: LegShape, fork: float, drop: float) -> float:
+    """By how many radians the back crotch leaves its fork flatter, and the front's steeper, than square to the inseam.
+
+    Both corners together stay two right angles, so that the crotch runs smoothly over the inseam.
+    """
+    behind, before = back.slant(fork * d["fork_ratio"], drop), front.slant(fork, 0.0)
+    return min(max(min(behind, STEEPEST) - FLAT_ENOUGH, 0.0), max(STEEPEST - before, 0.0))
+
+
 def solve_crotch(d: Drafting, front: LegShape, back: LegShape, wanted: float) -> None:
     """Settle ``front_fork`` and ``fork_drop``: crotch as long as wanted, inseams equal; a remark when the fork is unusual."""
     ratio = d["fork_ratio"]
@@ -198,7 +209,9 @@ def solve_crotch(d: Drafting, front: LegShape, back: LegShape, wanted: float) ->
 
     def miss(fork: float) -> float:
         """By how much the crotch is too long, in mm."""
-        return front.crotch(fork, 0.0).length + back.crotch(fork * ratio, drop_for(fork)).length - wanted
+        drop = drop_for(fork)
+        flatter = flatter_back(d, front, back, fork, drop)
+        return front.crotch(fork, 0.0, -flatter).length + back.crotch(fork * ratio, drop, flatter).length - wanted
 
     hip = 2 * (front.hip + back.hip)
     d.solve(
@@ -246,13 +259,15 @@ def draw_leg(
     partner: float | None = None,
     dart_place: float = 0.0,
     dart_length: float = 0.0,
+    flatter: float = 0.0,
 ) -> Leg:
     """The leg with its waist solved (``waist`` mm with the darts closed; None leaves the side straight up).
 
     The side takes what its figure says; what is left goes into the darts. Without darts the side takes it all.
+    ``flatter`` is by how much (radians) its crotch leaves the fork flatter than square to the inseam.
     """
     name = shape.name
-    crotch, inseam = shape.crotch(fork, drop), shape.inseam(fork, drop)
+    crotch, inseam = shape.crotch(fork, drop, flatter), shape.inseam(fork, drop)
     centre = complex(shape.lean, shape.top)
     count = count_of(d, f"{name}_darts") if waist is not None and f"{name}_darts" in d.sums else 0
     fixed = d.sums[f"{name}_dart"].override is not None if count else False

@@ -11,6 +11,7 @@ from caddet.core.drafting.curves import HEM, hem_sinks, hem_to_centre
 from caddet.core.drafting.draft_piece import DraftDart, DraftNotch, DraftPiece, Drawn, contour_dart, level
 from caddet.core.drafting.kit import Drafting
 from caddet.core.drafting.upper import Upper, draft_upper, upper_levels
+from caddet.core.drafting.waist import count_of
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Line, Point, smooth, unit
 from caddet.core.pattern.edges import Edge
@@ -45,7 +46,7 @@ def _least_slope(d: Drafting) -> float:
     for side in ("front", "back"):
         bust = d[f"{side}_bust"]
         at_hip = max(d[f"{side}_hip"] - bust + 1.0, 0.0)  # the armhole dips by a hair
-        out = at_hip + d.size("flare")
+        out = at_hip + d["hem_flare"]
         at_hem = out / hem
         for _ in range(6):  # the corner lies higher than the hem's centre, and further out so
             at_hem = out / max(hem - HEM * (bust + out) * at_hem, hem * 0.3)
@@ -139,9 +140,10 @@ def _long(d: Drafting, side: str, half: Half, partner: float | None) -> LongHalf
     hip = d[f"{side}_hip"]
     side_edges = tuple(edge for edge in half.edges if edge.name in ("side", "bust_dart"))
     above: Point = side_edges[-1].path.start
-    contour = min(d[f"contour_{side}"], max(d[f"{side}_bust"] - d[f"{side}_waist"], 0.0))
+    count = count_of(d, f"contour_{side}_darts")
+    contour = min(d[f"contour_{side}"] * count, max(d[f"{side}_bust"] - d[f"{side}_waist"], 0.0))
     waist, hip_point = complex(d[f"{side}_waist"] + contour, waist_level), complex(hip, hip_level)
-    corner = complex(hip + d.size("flare"), hem_level)
+    corner = complex(hip + d["hem_flare"], hem_level)
     below = unit(corner - hip_point)
     at_waist = unit(unit(hip_point - waist) + unit(waist - above))
     upper_part, lower_part = (
@@ -199,10 +201,11 @@ def _long_piece(
 
 
 def _contour(d: Drafting, side: str, half: Half, contour: float, waist: float, hip: float, wide: float) -> list[Drawn]:
-    """The waist line less the dart, the hip line, and the dart drawn from point to point."""
+    """The waist line less the darts, the hip line, and the darts drawn from point to point."""
     place = d[f"{side}_dart_place"]
     end = d[f"{side}_waist"] + contour
-    left_, right_ = complex(place - contour / 2, waist), complex(place + contour / 2, waist)
+    count = count_of(d, f"contour_{side}_darts")
+    each = contour / count
     top = (
         half.upper.neck_point.imag + d["bust_level"] + d["front_dart_short"]
         if side == "front"
@@ -214,11 +217,23 @@ def _contour(d: Drafting, side: str, half: Half, contour: float, waist: float, h
         level("waist", "waist", 1j * waist, complex(end, waist)),
         level("hip", "hip line", 1j * hip, complex(wide, hip)),
     ]
-    if contour > 1:
+    # a second dart stands half-way from the first to the side, and is a little shorter
+    for number, x in enumerate((place, (place + end) / 2)[:count] if contour > 1 else ()):
+        shorter = number * SECOND_SHORTER
         marks.append(
-            contour_dart("contour_dart", "contour dart", complex(place, top), right_, complex(place, low), left_)
+            contour_dart(
+                "contour_dart" if number == 0 else f"contour_dart_{number + 1}",
+                "contour dart" if number == 0 else "second contour dart",
+                complex(x, top + shorter),
+                complex(x + each / 2, waist),
+                complex(x, low - shorter),
+                complex(x - each / 2, waist),
+            )
         )
     return marks
+
+
+SECOND_SHORTER = 15.0  # mm at both ends that a second contour dart is shorter; common practice, no source
 
 
 def cut_across(piece: DraftPiece, at: float, dip: float) -> tuple[DraftPiece, DraftPiece]:

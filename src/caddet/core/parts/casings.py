@@ -7,6 +7,7 @@ from functools import partial
 
 from caddet.core.errors import Finding
 from caddet.core.geometry.offset import offset_path
+from caddet.core.geometry.paths import Path
 from caddet.core.parts.adding import (
     along_path,
     below,
@@ -37,7 +38,7 @@ from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.reshaping import block_of
 from caddet.core.pattern.roles import BANDS
 from caddet.core.pattern.seams import Layer, Seam
-from caddet.core.pattern.surgery import sound
+from caddet.core.pattern.surgery import replace_edge, sound
 from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.passages import USUAL, what_goes_through
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
@@ -46,7 +47,7 @@ from caddet.core.sentences import Length, Sentence, say
 HALF_INCH = 12.7
 LAP = 25.4  # mm the ends of an elastic lap: an inch, common practice
 WIDEST_GROWN_ON = 40.0  # mm of elastic, wider ones lie badly in a casing that is folded over a curve
-BOW = 4.0  # mm a casing's edge may leave the straight line and still fold flat
+BOW = 4.0  # mm a casing's edge may leave the straight line: it is drawn straight then, and folds flat
 TURN = 10.0  # mm turned in at the edge of a casing
 YOUNG = 7 * 12  # months: no cords at the neck of younger children, EN 14682 (from memory)
 KINDS = (
@@ -73,18 +74,29 @@ def _how(pattern: Pattern, runs: list[tuple[Piece, str]], elastic: float, asked:
             return "separate", say(
                 "there is a dart in the {run}, so it can't be folded over", run=run_words(piece, key)
             )
-        path = edges[0].path
-        a, b = path.start, path.end
-        bow = max(abs(((p - a) / (b - a)).imag) * abs(b - a) for p in path.flattened(0.2))
+        bow = _bow(edges[0].path)
         if bow > BOW:
             return "separate", say(
                 "the {run} is curved by {bow} and would not lie flat when folded",
                 run=run_words(piece, key),
                 bow=Length(bow),
             )
-        if not straight(edges[0]):
-            return "separate", say("the {run} is not straight enough to fold over", run=run_words(piece, key))
     return "grown_on", say("the edge is straight and the elastic narrow, so the casing is grown on")
+
+
+def _straightened(piece: Piece, key: str) -> Piece:
+    """A piece whose nearly straight run is straight, so that a casing folds on it; any other as it is."""
+    edges = piece.run(key)
+    if len(edges) != 1 or straight(edges[0]) or _bow(edges[0].path) > BOW:
+        return piece
+    path = edges[0].path
+    return replace_edge(piece, piece.indices(piece.ref(key))[0], Path.polyline([path.start, path.end]))
+
+
+def _bow(path: Path) -> float:
+    """How far a path leaves the straight line between its ends, in mm."""
+    a, b = path.start, path.end
+    return max(abs(((p - a) / (b - a)).imag) * abs(b - a) for p in path.flattened(0.2))
 
 
 def casing(pattern: Pattern, context: Context, values: Values) -> Result:
@@ -154,6 +166,7 @@ def _usual(pattern: Pattern) -> tuple[str, ...]:
 
 def _grown(pattern: Pattern, piece: Piece, key: str, step: str, net: float) -> Pattern:
     """A piece with a casing grown on above a straight run: its neighbours go on, mirrored, and the edge is turned in."""
+    piece = _straightened(piece, key)
     block = block_of(piece, key)
     run = piece.edges[block.first]
     if pattern.sewn().get((next(n for n, one in enumerate(pattern.pieces) if one.name == piece.name), block.first)):

@@ -32,7 +32,7 @@ from caddet.core.figures.sums import Sum
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe.document import MAIN, Document, Recipe
 from caddet.core.recipe.evaluate import evaluate
-from caddet.core.recipe.formulas import measures_named
+from caddet.core.recipe.formulas import measures_named, measures_of_lengths
 from caddet.core.recipe.registry import Block, block_named
 from caddet.core.recipe.suitability import plain_cloth
 from caddet.core.recipe.values import Plain
@@ -85,8 +85,10 @@ def wanted_measures(recipe: Recipe) -> Wanted:
             else:
                 numbers.append(figure)
     leaned = _wanted(block.name, options, tuple(formulas), frozenset(numbers))
-    uses = tuple(code for code in leaned.uses if code not in named)
-    return Wanted(tuple(dict.fromkeys((*leaned.needs, *named))), uses)
+    lengths = measures_of_lengths(recipe)
+    needs = tuple(dict.fromkeys((*leaned.needs, *(code for code in named if code not in lengths))))
+    uses = dict.fromkeys((*leaned.uses, *lengths))
+    return Wanted(needs, tuple(code for code in uses if code not in needs))
 
 
 @lru_cache(maxsize=128)

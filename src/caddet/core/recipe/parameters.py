@@ -13,7 +13,7 @@ from types import MappingProxyType
 from typing import Any, Literal
 
 from caddet.core.errors import CaddetError
-from caddet.core.figures.language import FormulaError, Quantity, parse, work_out
+from caddet.core.figures.language import FormulaError, Quantity, names_in, parse, work_out
 from caddet.core.pattern.ids import reference
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.recipe.values import (
@@ -108,7 +108,8 @@ class Parameter:
     says how an amount is dragged on the table; without one its handle runs on a small rule beside the piece. An
     ``optional`` place or line is not asked for: the step has an answer of its own without it. A text with ``notes`` is
     written in lines, and they say what each of them comes to with these names beside this pattern; ``wording`` are
-    examples of such lines and what they mean.
+    examples of such lines and what they mean. A new recipe starts with the formula ``begins``, so that an amount goes by
+    the wearer; where a measure of it is unknown, and in recipes without a value, it is ``default``.
     """
 
     name: str
@@ -125,6 +126,7 @@ class Parameter:
     optional: bool = False
     notes: NotesOf | None = None
     wording: tuple[tuple[str, str], ...] = ()
+    begins: str = ""
 
     def means(self, values: Mapping[str, Any]) -> bool:
         """Whether it means anything with these plain values of the others."""
@@ -251,6 +253,10 @@ class Parameter:
         match value:
             case Number(value=number) if self.is_amount:
                 return self.checked(number)
+            case Formula(text=text) if (
+                self.is_amount and text == self.begins and not names_in(parse(text)) <= set(names)
+            ):
+                return self.default
             case Formula(text=text) if self.is_amount:
                 return self.checked(self._worked_out(text, names))
             case Flag(on=on) if self.kind == "flag":

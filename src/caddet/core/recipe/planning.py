@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Literal
+from typing import Any, Literal
 
 from pydantic import Field
 
@@ -17,6 +18,7 @@ from caddet.core.recipe.ease import EaseLevel, usual_ease
 from caddet.core.recipe.named import Named
 from caddet.core.recipe.needed import wanted_measures
 from caddet.core.recipe.registry import block_named
+from caddet.core.recipe.values import Formula, Plain
 
 
 @dataclass(frozen=True, slots=True)
@@ -101,6 +103,15 @@ class OwnBlock(Named):
         """A recipe to begin with. Raises :class:`CaddetError` when the library no longer has the block."""
         block_named(self.block)
         return Recipe.of(self.block, fit=self.fit, options=self.options, ease=self.ease, overrides=self.overrides)
+
+
+def begun(block: str, *, options: Mapping[str, Plain | Value] | None = None, **others: Any) -> Recipe:
+    """A new recipe of a block: lengths that nobody chose go by the wearer, and follow when the wearer changes.
+
+    ``others`` are those of :meth:`Recipe.of`. Raises :class:`CaddetError` for an unknown block.
+    """
+    by_wearer = {one.name: Formula(text=one.begins) for one in block_named(block).options if one.begins}
+    return Recipe.of(block, options={**by_wearer, **(options or {})}, **others)
 
 
 def begin_with(document: Document, recipe: Recipe) -> Document:

@@ -17,7 +17,7 @@ from caddet.core.pipeline import make
 from caddet.core.recipe import edits
 from caddet.core.recipe.changing import change_block
 from caddet.core.recipe.document import BlockSource, Document, Recipe
-from caddet.core.recipe.planning import begin_with, needs
+from caddet.core.recipe.planning import begin_with, begun, needs
 from caddet.core.recipe.registry import block_named
 from caddet.core.sentences import told
 from caddet.desk.stations.base import Station, Status
@@ -229,7 +229,7 @@ class PlanStation(Station):
             for number, name in enumerate(names, start=1):
                 if task.cancelled:
                     return
-                made = made_mine(document, whole[name]) if name in whole else begin_with(document, Recipe.of(name))
+                made = made_mine(document, whole[name]) if name in whole else begin_with(document, begun(name))
                 task.report((number, name, drawn(made)))
 
         def progressed(report: tuple[int, str, Views | None]) -> None:

@@ -11,7 +11,7 @@ from caddet.core.designs import Design, designs
 from caddet.core.errors import CaddetError
 from caddet.core.formats.named_store import BLOCKS_KEPT
 from caddet.core.recipe.document import Recipe
-from caddet.core.recipe.planning import OwnBlock
+from caddet.core.recipe.planning import OwnBlock, begun
 from caddet.core.recipe.registry import BLOCKS, Block, block_named
 from caddet.desk.theme import LOOK
 from caddet.desk.widgets.fields import button, label
@@ -181,7 +181,7 @@ class GarmentPage(QWidget):
         if key.startswith("own:"):
             own = self.own.get(key[4:])
             return own.recipe() if own is not None and own.block in BLOCKS else None
-        return Recipe.of(key) if key in BLOCKS else None
+        return begun(key) if key in BLOCKS else None
 
     def _looked(self) -> None:
         self.refresh()
