@@ -153,8 +153,8 @@ def half_upper(
         1 + 0j,
         neck_point,
         left(along) * cmath.exp(-1j * upright),
-        min(max(0.48 + 0.08 * wider, 0.56), 0.72),
-        0.6,
+        min(max(0.64 + 0.08 * wider, 0.68), 0.76),
+        0.64,
     )
     fall = underarm.imag - shoulder_point.imag
     down = right(along)
@@ -197,8 +197,10 @@ def _lowest(curve: Cubic) -> float:
 
 
 OUT = 0.32  # of the way that the armhole leans in from the shoulder, so much it has to come in at least
+SHALLOW = 50.0  # mm, a front neckline's depth while only the armholes are asked for
 NEAR_SIDE = 12.0  # mm, as near to the side as the armhole may stand at its narrowest
-LEANING = math.radians(32)  # a front neckline leans in no further from its shoulder
+LEANING = math.radians(32)  # a front neckline leans in no further from its shoulder,
+ROUND = 0.36  # and runs in towards the centre by no more of its width: a deep one would come to a V
 STEEPEST = 0.65  # of the shoulder's slope, so much front and back may differ from it
 
 
@@ -233,7 +235,7 @@ def draft_upper(d: Drafting, front_slant: float = 0.0, back_slant: float = 0.0) 
     d.solve(
         "front_neck_depth",
         lambda v: (
-            halves.back(d["front_steeper"]).neck.length
+            halves.back(d["front_steeper"], v).neck.length
             + halves.front(d["front_steeper"], v).neck.length
             - d["neck_round"] / 2
         ),
@@ -241,7 +243,8 @@ def draft_upper(d: Drafting, front_slant: float = 0.0, back_slant: float = 0.0) 
         400.0,
         "no depth makes the neckline as long as wanted at this width.",
     )
-    back, front = halves.back(d["front_steeper"]), halves.front(d["front_steeper"], d["front_neck_depth"])
+    depth = d["front_neck_depth"]
+    back, front = halves.back(d["front_steeper"], depth), halves.front(d["front_steeper"], depth)
     for side, half in (("back", back), ("front", front)):
         _settle_across(d, side, half)
     d.need(
@@ -260,15 +263,17 @@ class _Halves:
     front_slant: float
     back_slant: float
 
-    def upright(self, steeper: float) -> float:
-        """By how many radians the front neckline meets a steep shoulder steeper than square, and the back's flatter:
-        sewn, it runs on smoothly; square, a wide neck would come to a point at the centre.
+    def upright(self, steeper: float, neck_depth: float) -> float:
+        """By how many radians the front neckline meets its shoulder steeper than square, and the back's flatter: sewn,
+        it runs on smoothly; square, a wide or deep neck would come to a point at the centre.
         """
-        slope = math.asin(min((self.d["shoulder_slope"] + steeper) / self.d["shoulder_length"], 0.95))
-        return max(slope - LEANING, 0.0)
+        d = self.d
+        slope = math.asin(min((d["shoulder_slope"] + steeper) / d["shoulder_length"], 0.95))
+        leaning = min(LEANING, math.atan2(ROUND * d["front_neck_width"], max(neck_depth, 1.0)))
+        return max(slope - leaning, 0.0)
 
-    def back(self, steeper: float) -> Upper:
-        """Half the back for an armhole depth."""
+    def back(self, steeper: float, neck_depth: float = SHALLOW) -> Upper:
+        """Half the back for an armhole depth; ``neck_depth`` is the front's."""
         d = self.d
         return half_upper(
             d["back_neck_width"],
@@ -280,7 +285,7 @@ class _Halves:
             complex(d["back_bust"], d["armhole_depth"]),
             0.6,
             self.back_slant,
-            -self.upright(steeper),
+            -self.upright(steeper, neck_depth),
         )
 
     def front(self, steeper: float, neck_depth: float) -> Upper:
@@ -297,7 +302,7 @@ class _Halves:
             complex(d["front_bust"], d["armhole_depth"]),
             0.66,
             self.front_slant,
-            self.upright(steeper),
+            self.upright(steeper, neck_depth),
         )
 
     def fit(self) -> None:
@@ -318,7 +323,7 @@ class _Halves:
             d.solved["armhole_depth"] = depth
             self._share()
             s = d["front_steeper"]
-            return self.back(s).armhole.length + self.front(s, 50.0).armhole.length - d["armhole_round"]
+            return self.back(s).armhole.length + self.front(s, SHALLOW).armhole.length - d["armhole_round"]
 
         found = self._at_once(guess)
         if found is None:
@@ -349,7 +354,7 @@ class _Halves:
             """Both misses of the armhole, in mm."""
             d.solved["armhole_depth"] = min(max(depth, guess * 0.8), guess * 1.3)
             steeper = min(max(steeper, -most), most)
-            back, front = self.back(steeper).armhole.length, self.front(steeper, 50.0).armhole.length
+            back, front = self.back(steeper).armhole.length, self.front(steeper, SHALLOW).armhole.length
             return back + front - d["armhole_round"], back - front - wanted
 
         found = pair_near(off, guess, d["front_steeper"], CLOSE)
@@ -374,7 +379,7 @@ class _Halves:
         d.settle("armhole_difference", self._longer(found))
 
     def _longer(self, steeper: float) -> float:
-        return self.back(steeper).armhole.length - self.front(steeper, 50.0).armhole.length
+        return self.back(steeper).armhole.length - self.front(steeper, SHALLOW).armhole.length
 
 
 def _broad_enough(d: Drafting) -> bool:
