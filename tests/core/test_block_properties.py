@@ -95,7 +95,7 @@ def test_more_ease_at_the_bust_is_more_cloth_there_and_nowhere_less(who: Person,
         wider.sums["bust_round"].value - plain.sums["bust_round"].value, more, abs_tol=1e-6
     )
     # where the shoulder had to be lengthened or turned for the armhole, the neckline turns with it by a hair
-    assert wider.sums["front_neck_depth"].value == pytest.approx(plain.sums["front_neck_depth"].value, abs=0.5), (
+    assert wider.sums["front_neck_depth"].value == pytest.approx(plain.sums["front_neck_depth"].value, abs=1.0), (
         "the neck stays"
     )
 

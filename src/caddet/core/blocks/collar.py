@@ -12,8 +12,9 @@ from caddet.core.drafting.declare import edge, girth, promise, run, sew
 from caddet.core.drafting.draft_piece import Dimension, DraftNotch, DraftPiece, level
 from caddet.core.drafting.kit import Drafting, outline
 from caddet.core.figures.sums import Figure
+from caddet.core.geometry.curves import smooth_through
 from caddet.core.geometry.paths import Path
-from caddet.core.geometry.segments import Cubic, Line, Motion, Point, unit
+from caddet.core.geometry.segments import Cubic, Line, Motion, Point, smooth, unit
 from caddet.core.pattern.pattern import Pattern, Shown
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.passages import Body, Passes
@@ -83,13 +84,13 @@ def collar_half(d: Drafting, half: float) -> tuple[DraftPiece, float]:
 class _Neck:
     """Half a neckline laid flat, the front's shoulder over the back's: from centre back over the shoulder to centre front."""
 
-    back: Cubic
-    front: Cubic
+    line: Path
     shoulder: Point
 
     @property
-    def length(self) -> float:
-        return self.back.length + self.front.length
+    def back(self) -> float:
+        """From the centre back to the shoulder, in mm."""
+        return self.line.segments[0].length
 
 
 def _laid(d: Drafting, half: float, front_depth: float) -> _Neck:
@@ -107,21 +108,9 @@ def _laid(d: Drafting, half: float, front_depth: float) -> _Neck:
     turn = along * along * over  # mirrored in the shoulder line, then turned
     lay = Motion(turn, back_point - turn * front_point.conjugate(), True)
     front = own.reversed().moved(lay)
-    # one fair line over the shoulder
-    through = unit(back.direction(1.0) + front.direction(0.0))
-    back = smooth_to(back, through)
-    front = smooth_from(front, through)
-    return _Neck(back, front, along)
-
-
-def smooth_to(curve: Cubic, direction: Point) -> Cubic:
-    """The curve arriving in another direction."""
-    return Cubic(curve.start, curve.out, curve.end - unit(direction) * abs(curve.end - curve.into), curve.end)
-
-
-def smooth_from(curve: Cubic, direction: Point) -> Cubic:
-    """The curve leaving in another direction."""
-    return Cubic(curve.start, curve.start + unit(direction) * abs(curve.out - curve.start), curve.into, curve.end)
+    # one fair line over the shoulder, through it and the middle of the front's neckline
+    pins = [0j, back.end, front.point(0.5), front.end]
+    return _Neck(smooth_through(pins, 1 + 0j, front.direction(1.0)), along)
 
 
 def _flat(d: Drafting, half: float) -> tuple[DraftPiece, float]:
@@ -129,30 +118,34 @@ def _flat(d: Drafting, half: float) -> tuple[DraftPiece, float]:
     depth = d.size("depth")
     front_depth = d.solve(
         "collar_reach",
-        lambda v: _laid(d, half, v).length - half,
+        lambda v: _laid(d, half, v).line.length - half,
         half * 0.1,
         half * 0.9,
         "no depth of the front makes the edge as long as the neckline.",
     )
     neck = _laid(d, half, front_depth)
-    out = neck.back.end + neck.shoulder * depth
-    runs = neck.back.direction(1.0)
-    side = neck.front.point(0.55) + left(neck.front.direction(0.55)) * -depth
-    outer = (
-        bend(1j * depth, 1 + 0j, out, runs, 0.6),
-        bend(out, runs, side, neck.front.direction(0.55), 0.6),
-        bend(side, neck.front.direction(0.55), neck.front.end, left(neck.front.direction(1.0)), 0.75, 0.5),
-    )
+    line = neck.line
+
+    def beside(share: float) -> tuple[Point, Point]:
+        """A place on the outer edge, ``depth`` beside the neck edge, and the way the neck edge runs there."""
+        at = line.length * share
+        way = line.direction_at(at)
+        return line.point_at(at) + 1j * way * depth, way
+
+    (side, runs), front = beside(0.8), line.end
+    square = smooth_through([beside(share)[0] for share in (0.0, 0.2, 0.4, 0.6, 0.8)], 1 + 0j, runs)
+    round_ = bend(side, runs, front, left(line.end_direction), 0.75, 0.5)
+    outer = Path((*square.segments, round_))
     edges = outline(
-        ("neckline", Path((neck.back, neck.front))),
-        ("outer", Path(outer).reversed()),
+        ("neckline", line),
+        ("outer", outer.reversed()),
         ("centre_back", [1j * depth, 0j], "fold"),
     )
     return DraftPiece(
         "collar",
         "Flat collar",
         edges,
-        notches=(DraftNotch("neckline", neck.back.length, name="shoulder"),),
+        notches=(DraftNotch("neckline", neck.back, name="shoulder"),),
         grain=(complex(8, depth * 0.15), complex(8, depth * 0.85)),
         cut=2,
         remark="one to go under: cut it 2 mm smaller",
@@ -205,7 +198,7 @@ register_block(
 
 
 WIDEST_AT = 0.6  # of the hood's height
-LEANS_OUT = math.radians(30)  # as far as the back seam may lean out over the neck
+LEANS_OUT = math.radians(10)  # as far as the back seam leans out at the neck: more, and the neck's edge comes in a wave
 
 
 def hood_half(d: Drafting, half: float) -> DraftPiece:
@@ -216,7 +209,7 @@ def hood_half(d: Drafting, half: float) -> DraftPiece:
     tall, wide, fall = d["hood_height"], d["hood_width"], d["neck_fall"]
 
     def lean(reach: float) -> float:
-        """By how many radians the centre seam leaves the neck outwards, to round to its widest place without a hollow."""
+        """By how many radians the centre seam leaves the neck outwards; a wide hood's is hollow in the nape after that."""
         return min(2 * math.atan(max(wide - reach, 0.0) / (WIDEST_AT * tall)), LEANS_OUT)
 
     def neck(reach: float) -> Cubic:
@@ -233,8 +226,8 @@ def hood_half(d: Drafting, half: float) -> DraftPiece:
     )
     lower, out = neck(reach), lean(reach)
     back, top_front = lower.end, complex(0, -tall)
-    bulge = complex(reach + math.tan(out / 2) * WIDEST_AT * tall, -WIDEST_AT * tall)
-    rise = bend(back, left(lower.direction(1.0)), bulge, -1j, 0.6)
+    bulge = complex(max(reach + math.tan(out / 2) * WIDEST_AT * tall, wide), -WIDEST_AT * tall)
+    rise = smooth(back, left(lower.direction(1.0)), bulge, -1j)
     over = bend(bulge, -1j, top_front, -1 + 0j, 0.62, 0.6)
     edges = outline(
         ("top", Path((rise, over)).reversed()),

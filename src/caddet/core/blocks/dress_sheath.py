@@ -24,7 +24,7 @@ from caddet.core.pattern.seams import Seam
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.passages import Passes
 from caddet.core.recipe.registry import Block, EaseLevel, Parameter, Values, register_block
-from caddet.core.sentences import say
+from caddet.core.sentences import Length, say
 
 OPTIONS = (
     Parameter("style", "Made", "choice", "waist_seam", choices=(("waist_seam", "With a waist seam"), ("in_one", "In one, fitted"), ("a_line", "A-line")),
@@ -70,7 +70,7 @@ SKIRT = (
         figure
         for side, share, most, why in (("front", 0.62, 3.5, "In one: what is taken in at the waist between bust and hip."), ("back", 0.7, 4.0, "The back takes more: it is hollow there."))
         for figure in (
-            Figure(f"contour_{side}_darts", say("Contour darts in half a {side}", side=side), f"if({side}_less - 2.5cm > {most}cm, 2, 1)", say("One takes {most} cm at most, and the side seam 2.5.", most=f"{most:g}"), kind="count"),
+            Figure(f"contour_{side}_darts", say("Contour darts in half a {side}", side=side), f"if({side}_less - 2.5cm > {most}cm, 2, 1)", say("One takes {most} at most, and the side seam {2.5 cm}.", most=Length(most * 10)), kind="count"),
             Figure(f"contour_{side}_take", say("For contour darts, {side}", side=side), f"if(contour_{side}_darts > 1, {side}_less - 2.5cm, min(max({side}_less * {share}, {side}_less - 2.5cm, 0cm), {most}cm))", "What the side seam leaves."),
             Figure(f"contour_{side}", say("Contour dart, {side}", side=side), f"contour_{side}_take / contour_{side}_darts", why),
         )

@@ -67,7 +67,7 @@ FIGURES = (
     Figure("strap_up", "Top of the strap, above the waist", "nape_to_waist * long_factor", "The shoulder."),
     Figure("neck_up", "Neckline front, above the waist", "strap_up - (strap_up - underarm_up) * if(neck_high, 0.55, if(neck_scoop, 0.9, 1.25))", "How low the neckline lies."),
     Figure("bust_up", "Bust line, above the waist", "min(underarm_up - 3.5cm, neck_up - 0.5cm)", "Where the suit is as wide as the bust: below the underarm and the neckline."),
-    Figure("back_neck_up", "Neckline back, above the waist", "max(underarm_up * 0.75, bust_up + 0.5cm)", "A scooped back, above the bust line, so that the suit holds there."),
+    Figure("back_neck_up", "Neckline back, above the waist", "max(underarm_up * 0.75, bust_up + 0.5cm, if(style_bra_top, underarm_up * 0.42 + 10cm, 0cm))", "A scooped back, above the bust line, so that the suit holds there; a bra top is held by what is left at the centre back."),
     Figure("bust_in", "Bust shaping at the side", "if(bust_shaping_none, 0cm, max((bust - under_bust) / 4 - 0.5cm, 0cm) * long_factor)", "The front's side is longer by this: 2 to 4, more with the cup. Below 0.8 it is left out."),
     Figure("bust_out", "Bust point, from the centre", "bust_span / 2 * (1 + ease_bust / bust)", "Where the dart points."),
     Figure("hip_down", "Hip, below the waist", "waist_to_hip * long_factor", "The fullest part."),

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import cmath
 import math
+from contextlib import suppress
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -48,8 +49,8 @@ FIGURES = (
     *TORSO_FIGURES,
     Figure("front_bow", "Raglan line, bowed out in front", "0.8cm", "A ruled line would pull over the hollow of the shoulder: 0.6 to 1."),
     Figure("back_bow", "Raglan line, bowed out at the back", "0.45cm", "Less than in front: 0.3 to 0.6."),
-    Figure("front_raglan", "Raglan line, on the front neckline", "3.5cm", "Where it begins, from the shoulder."),
-    Figure("back_raglan", "Raglan line, on the back neckline", "2.5cm", "Where it begins, from the shoulder."),
+    Figure("front_raglan", "Raglan line, on the front neckline", "min(3.5cm, neck_round / 13)", "Where it begins, from the shoulder."),
+    Figure("back_raglan", "Raglan line, on the back neckline", "min(2.5cm, neck_round / 18)", "Where it begins, from the shoulder."),
     Figure("sleeve_width", "Sleeve width", "upper_arm + ease_upper_arm + if(sleeve_one_piece, 4cm, 0cm)", "Round the arm. In one piece it is wider: nothing takes the shoulder in."),
     Figure("sleeve_long", "Sleeve, from the shoulder point", "if(sleeve_ends_short, shoulder_to_elbow * 0.75, if(sleeve_ends_three_quarter, (shoulder_to_elbow + arm_length) / 2, arm_length))", "Down the arm."),
     Figure("hem_width", "Sleeve, round the hem", "if(sleeve_ends_short, sleeve_width - 4cm, if(sleeve_ends_three_quarter, (elbow + wrist) / 2 + 9cm, max(wrist + 8cm, hand + 2cm)))", "The hand goes through."),
@@ -108,6 +109,28 @@ def _cut(d: Drafting, upper: Upper, distance: float, name: str) -> _Cut:
     turn = cmath.exp(-1j * math.atan(4 * bow / abs(lower.start - start)))
     line = smooth(start, unit(lower.start - start) * turn, lower.start, lower.direction(0))
     return _Cut(upper, start, below, yoke, Path((line,)), Path((lower,)))
+
+
+NEARER = 5.0  # mm by which another beginning is looked for
+
+
+def _cut_near(d: Drafting, upper: Upper, name: str) -> _Cut:
+    """The body cut where the raglan line is meant to begin, or as near to it as a line runs into the armhole."""
+    figure = f"{name}_raglan"
+    asked = d[figure]
+    try:
+        return _cut(d, upper, asked, name)
+    except CannotDraft:
+        if d.sums[figure].override is not None:
+            raise
+        long = upper.neck.length
+        others = [NEARER * n for n in range(2, int((long - 10) / NEARER))]
+        for other in sorted(others, key=lambda mm: abs(mm - asked)):
+            with suppress(CannotDraft):
+                made = _cut(d, upper, other, name)
+                d.settle(figure, other)
+                return made
+        raise
 
 
 def _on_sleeve(cut: _Cut, spread: float, front: bool) -> Motion:
@@ -324,7 +347,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     slant = side_slant(d)
     front_upper, back_upper = draft_upper(d, slant, slant)
     sides = loose_sides(d, front_upper.underarm, back_upper.underarm)
-    front, back = _cut(d, front_upper, d["front_raglan"], "front"), _cut(d, back_upper, d["back_raglan"], "back")
+    front, back = _cut_near(d, front_upper, "front"), _cut_near(d, back_upper, "back")
     under = _settled(d, front, back)
     (on_front, on_back), lowers, shift = under.yokes.motions, under.lowers, under.shift
     corner_left, corner_right = lowers[0].end, lowers[1].end

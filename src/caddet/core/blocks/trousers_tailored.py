@@ -19,7 +19,7 @@ from caddet.core.pattern.seams import Seam
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.passages import Body, Mend, Passes
 from caddet.core.recipe.registry import Block, EaseLevel, Parameter, Values, register_block
-from caddet.core.sentences import say
+from caddet.core.sentences import Length, say
 
 OPTIONS = (
     Parameter("waist_with", "Waist with", "choice", "darts", choices=(("darts", "Darts"), ("pleats", "Front pleats"), ("elastic", "Elastic")),
@@ -122,6 +122,9 @@ def shapes(d: Drafting) -> tuple[LegShape, LegShape]:
     return made[0], made[1]
 
 
+MUCH_WIDER = 40.0  # mm that the leg may be widened for the thigh before it is said
+
+
 def wide_enough(d: Drafting) -> tuple[LegShape, LegShape]:
     """The shapes with their crotch solved; the knee is widened until the thigh has its room, if it has to be."""
     knee, foot = d["knee_round"], d["foot_round"]
@@ -145,7 +148,21 @@ def wide_enough(d: Drafting) -> tuple[LegShape, LegShape]:
         return front, back
     if short(0.0) > 0:
         found = solve_between(lambda v: short(v) + 0.05, 30.0, 0.0, knee * 0.8)
-        short(knee * 0.8 if found is None else found)
+        wider = knee * 0.8 if found is None else found
+        short(wider)
+        if wider > MUCH_WIDER:
+            d.remark(
+                "draft.thigh",
+                say(
+                    "For a thigh of {thigh} the leg is drawn {wider} wider from the knee down: {round} round a knee of {knee}. {measure}",
+                    thigh=Length(d.context.measures["thigh"]),
+                    wider=Length(wider),
+                    round=Length(knee + wider),
+                    knee=Length(d.context.measures["knee"]),
+                    measure=d.measure("thigh", "knee"),
+                ),
+                "figures.knee_round",
+            )
     return shapes(d)
 
 

@@ -70,7 +70,7 @@ BODICE_FIGURES = (
     Figure("front_dart_place", "Waist dart, front, from the centre", "min(bust_point, front_bust * 0.6)", "Straight below the bust point."),
     Figure("front_dart_short", "Waist dart, front, below the bust point", "2cm", "It too stops short of the point."),
     Figure("side_lift", "Waist, up at the side", "0.5cm", "The waist dips a little towards the centre of the back."),
-    Figure("front_dip", "Waist, down at the centre front", "if(bust_dart_in < 0.8cm, clamp((balance + 1.5cm) / 2, 0.7cm, 2cm), 0.7cm)", "The waist of the body dips towards the front; without a bust dart by more, for the way over the bust."),
+    Figure("front_dip", "Waist, down at the centre front", "if(bust_dart_none, clamp((balance + 1.5cm) / 2, 0.7cm, 2cm), 0.7cm)", "The waist of the body dips towards the front; without a bust dart by more, for the way over the bust."),
 )  # fmt: skip
 
 
@@ -114,7 +114,7 @@ def draft_bodice(d: Drafting) -> tuple[Half, Half]:
         front_slant, back_slant = leaning
         d.settle("front_neck_level", d["front_neck_level"] + off)
     short = -_front_long(d, front)
-    if d["bust_dart_in"] < LEAST_DART and short > RIDES_UP:
+    if _undarted(d) and short > RIDES_UP:
         d.remark(
             "draft.no_dart",
             say(
@@ -132,13 +132,18 @@ def _front_long(d: Drafting, front: Half) -> float:
     return front.waist.centre.imag - neck - d["front_length"]
 
 
+def _undarted(d: Drafting) -> bool:
+    """Whether a body that has a use for a bust dart gets none."""
+    return d.choice("bust_dart") == "none" and d["balance"] + d.sums["front_neck_level"].value >= LEAST_DART
+
+
 def _off_balance(d: Drafting, front: Half) -> float:
     """By how much the front's neck point has to come down for its length to be the wanted one, within reason (mm).
 
-    Without a bust dart it stays: higher, it would only make the front's armhole longer than the back's.
+    Where a bust dart is left out it stays: higher, it would only make the front's armhole longer than the back's.
     """
     off = _front_long(d, front)
-    if d["bust_dart_in"] < LEAST_DART or d.sums["front_neck_level"].override is not None:
+    if _undarted(d) or d.sums["front_neck_level"].override is not None:
         return 0.0
     return min(max(d["front_neck_level"] + off, HIGHEST), LOWEST) - d["front_neck_level"]
 

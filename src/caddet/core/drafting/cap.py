@@ -200,7 +200,9 @@ def seam_lean(d: Drafting, cap: Cap) -> float:
         if d.choice("sleeve_shape") == "elbow":
             chord = unit(complex(-(width - to_width) / 2, to)) + 0.35j
             return math.atan2(-chord.real, chord.imag)
-    return math.atan2((width - to_width) / 2, to)
+    lean = math.atan2((width - to_width) / 2, to)
+    # the hem's corners lie lower than its middle, the more the seams lean
+    return lean if elbow is not None else math.atan2((width - to_width) / 2, to + to_width / 4 * math.sin(lean))
 
 
 def _elbow_at(d: Drafting, below: float) -> float | None:

@@ -200,7 +200,10 @@ OUT = 0.32  # of the way that the armhole leans in from the shoulder, so much it
 SHALLOW = 50.0  # mm, a front neckline's depth while only the armholes are asked for
 NEAR_SIDE = 12.0  # mm, as near to the side as the armhole may stand at its narrowest
 LEANING = math.radians(32)  # a front neckline leans in no further from its shoulder,
-ROUND = 0.36  # and runs in towards the centre by no more of its width: a deep one would come to a V
+# and runs in towards the centre by no more of its width: a close one is square to its shoulder, a wide or deep one would
+# come to a V. Common practice, no source.
+CLOSE_NECK, ROUND = 0.6, 0.36
+WIDE = 10.0  # mm that a neckline is wider than the neck on each side, and no longer close
 STEEPEST = 0.65  # of the shoulder's slope, so much front and back may differ from it
 
 
@@ -269,7 +272,8 @@ class _Halves:
         """
         d = self.d
         slope = math.asin(min((d["shoulder_slope"] + steeper) / d["shoulder_length"], 0.95))
-        leaning = min(LEANING, math.atan2(ROUND * d["front_neck_width"], max(neck_depth, 1.0)))
+        most = (ROUND if d["neck_more"] > WIDE else CLOSE_NECK) * d["front_neck_width"]
+        leaning = min(LEANING, math.atan2(most, max(neck_depth, 1.0)))
         return max(slope - leaning, 0.0)
 
     def back(self, steeper: float, neck_depth: float = SHALLOW) -> Upper:

@@ -32,7 +32,8 @@ def block_page() -> str:
 
 def _value(option: Parameter) -> str:
     if option.kind == "length":
-        return format_length(float(option.default), with_unit=True)
+        usual = format_length(float(option.default), with_unit=True)
+        return f"{usual}; a new garment begins with `{option.begins}`" if option.begins else usual
     if option.kind == "flag":
         return "yes" if option.default else "no"
     if option.kind == "choice":

@@ -53,6 +53,7 @@ def _block(block: Block) -> Json:
                 "label": o.label,
                 "kind": o.kind,
                 "default": o.default,
+                "begins": o.begins,
                 "low": o.low,
                 "high": o.high,
                 "choices": [name for name, _ in o.choices],
