@@ -21,8 +21,12 @@ def pair_rounds(first: str) -> Figures:
         chance = random.Random(f"{first} {second}")
         block, who = blocks[(number + len(first)) % len(blocks)], people[number % len(people)]
         base, cache = drafted(block, who), StageCache()
-        one = with_step(base, first, chance, cache) if base.pattern is not None else None
-        both = with_step(one, second, chance, cache) if one is not None else None
+        try:
+            one = with_step(base, first, chance, cache) if base.pattern is not None else None
+            both = with_step(one, second, chance, cache) if one is not None else None
+        except Exception as error:
+            figures.wrong.append(f"{block} on {who.name}: {first}, {second} raises {error!r}"[:600])
+            continue
         if both is None:
             figures.counts["that do not fit one another there"] += 1
             continue
@@ -36,7 +40,12 @@ def long_chain_rounds(count: int, seed: int) -> Figures:
     for number in range(count):
         chance = random.Random(f"chains {seed} {number}")
         block, who = chance.choice(blocks), chance.choice(people)
-        base, made = drafted(block, who), chained(block, who, chance, chance.randint(5, 8))
+        base = drafted(block, who)
+        try:
+            made = chained(block, who, chance, chance.randint(5, 8))
+        except Exception as error:  # a chain that raises is a fault like any other, and must not end the soak
+            figures.wrong.append(f"{block} on {who.name}, chain {number} of {seed}: raises {error!r}"[:600])
+            continue
         if base.pattern is not None and made.pattern is not None:
             _judged(figures, f"{block} on {who.name}", base, made)
     return figures

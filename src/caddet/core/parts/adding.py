@@ -13,7 +13,16 @@ from caddet.core.geometry.paths import Path, contains
 from caddet.core.geometry.segments import Point, unit
 from caddet.core.pattern.edges import Edge, Finish
 from caddet.core.pattern.features import Bit, Feature, FeatureKind, Notch
-from caddet.core.pattern.ids import Reference, base_name, on_other_side, other_side, own_name, reference, stroke_of
+from caddet.core.pattern.ids import (
+    Reference,
+    base_name,
+    named_on,
+    on_other_side,
+    other_side,
+    own_name,
+    reference,
+    stroke_of,
+)
 from caddet.core.pattern.notions import Notion, NotionKind, Share
 from caddet.core.pattern.pattern import Fit, Opening, Pattern, shapes_of
 from caddet.core.pattern.piece import Cut, Grain, GrainKind, Piece
@@ -203,7 +212,7 @@ def box(
     corners = [0j, complex(wide, 0), complex(wide, deep), complex(0, deep), 0j]
     finishes = [*finishes, "", "", "", ""]
     made = tuple(
-        Edge(f"{name}.{own}", Path.polyline([a, b]), finish)
+        Edge(named_on(name, own), Path.polyline([a, b]), finish)
         for own, a, b, finish in zip(edges, corners, corners[1:], finishes, strict=False)
     )
     return Piece(

@@ -29,7 +29,8 @@ from caddet.core.parts.pockets import BAG, HAND, ROOM, hand_of
 from caddet.core.pattern.edges import Edge, Finish
 from caddet.core.pattern.features import Feature, Notch
 from caddet.core.pattern.finding import chosen_pieces
-from caddet.core.pattern.ids import reference
+from caddet.core.pattern.hanging import below_the_waist, hang_at
+from caddet.core.pattern.ids import named_on, reference, with_word
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Cut, Piece
 from caddet.core.pattern.promises import Across, Promise, Run
@@ -78,18 +79,16 @@ def _outline(wide: float, deep: float, shape: str) -> list[tuple[str, tuple[Segm
     return [("mouth", (Line(a, b),)), ("sides", (Line(b, c), Line(c, d), Line(d, a)))]
 
 
-def _frame(piece: Piece) -> tuple[Point, Point]:
-    """Down and across on a piece as worn: down its grain, and to the right of that as drawn."""
-    along = piece.grain.b - piece.grain.a
-    down = along / abs(along)
-    if piece.grain.kind in ("bias", "stretch", "across") or abs(down.imag) < 0.7:
-        down = 1j
-    if down.imag < 0:
-        down = -down
+BELOW_WAIST, DEEP_BELOW = 0.45, 90.0  # of the way to the hip, or mm: where a pocket begins below a waist; common practice
+
+
+def _frame(piece: Piece, at: Point) -> tuple[Point, Point]:
+    """Down and across on a piece as it hangs at a place, and to the right of that as drawn."""
+    down = hang_at(piece, at)
     return down, down * -1j
 
 
-def _placed(pattern: Pattern, values: Values, deep: float = 0.0) -> tuple[Piece, Point]:
+def _placed(pattern: Pattern, values: Values, deep: float = 0.0, pocket: bool = True) -> tuple[Piece, Point]:
     """The piece a part is put on, and the middle of its upper edge. Raises :class:`Stuck`."""
     if values["at"]:
         return frame_point(pattern, values["at"][0], "at")
@@ -99,6 +98,9 @@ def _placed(pattern: Pattern, values: Values, deep: float = 0.0) -> tuple[Piece,
     if not pieces:
         raise Stuck(say("say on which piece, and where"), "at")
     piece = pieces[0]
+    below = below_the_waist(piece, BELOW_WAIST, DEEP_BELOW) if pocket and values.get("shape") != "kangaroo" else None
+    if below is not None:
+        return piece, below
     left, top, right, bottom = piece.outline().bounds()
     middle = piece.centre_x if piece.fold else (left + right) / 2
     y = min(top + (bottom - top) * 0.55, bottom - deep - 70.0)
@@ -142,7 +144,7 @@ def patch_pocket(pattern: Pattern, context: Context, values: Values) -> Result:
     wide = float(values["wide"]) or (hand_wide * 2.6 if shape == "kangaroo" else hand_wide + 2 * ROOM)
     deep = float(values["deep"]) or (hand_long * 0.95 if shape == "kangaroo" else hand_long * 0.72 + ROOM)
     piece, at = _placed(pattern, values, deep)
-    down, across = _frame(piece)
+    down, across = _frame(piece, at)
     on_fold = bool(piece.fold) and abs(at.real - piece.centre_x) < wide / 2
     if on_fold:
         at = complex(piece.centre_x, at.imag)
@@ -156,7 +158,7 @@ def patch_pocket(pattern: Pattern, context: Context, values: Values) -> Result:
     _inside(piece, points, say("pocket"), findings, place)
     made_edges = tuple(
         Edge(
-            f"{name}.{own}",
+            named_on(name, own),
             Path(segments),
             "hem" if own.startswith("mouth") else "turned",
             allowance=TURN if own == "mouth" else 20.0 if own.startswith("mouth") else 10.0,
@@ -175,7 +177,8 @@ def patch_pocket(pattern: Pattern, context: Context, values: Values) -> Result:
     )
     stitched = [(own, segments) for own, segments in edges if not own.startswith("mouth")]
     features = [
-        _line(f"{name}_{own}", label, [lay(p) for p in Path(segments).flattened(0.05)]) for own, segments in stitched
+        _line(with_word(name, own), label, [lay(p) for p in Path(segments).flattened(0.05)])
+        for own, segments in stitched
     ]
     pieces = [pocket]
     flap = float(values["flap"])
@@ -209,9 +212,9 @@ def patch_pocket(pattern: Pattern, context: Context, values: Values) -> Result:
     _past_facing(piece, points, findings, place)
     promises = [
         Promise(
-            f"{name}_{own}",
+            with_word(name, own),
             say("{pocket} lies on its line", pocket=label),
-            (Run(reference(f"{name}.{own}")), Across(piece.name, f"{name}_{own}", -1.0)),
+            (Run(reference(named_on(name, own))), Across(piece.name, with_word(name, own), -1.0)),
             0.0,
             say("stitched on all round"),
         )
@@ -226,11 +229,13 @@ def _line(name: str, label: str, points: list[Point]) -> Feature:
     return drawn("placement", name, label, points)
 
 
+HEM_TURN = 40.0  # mm that a hem is turned up at most, as a rule
+
+
 def _past_facing(piece: Piece, points: list[Point], findings: list[Finding], place: str) -> None:
     """A finding when a pocket hangs below the hem's turn or runs over a facing's edge."""
-    low = max(p.imag for p in points)
-    hem = [p.imag for e in piece.edges if e.finish == "hem" for p in (e.path.start, e.path.end)]
-    if hem and low > min(hem) - 40.0:
+    hems = [edge.path for edge in piece.edges if edge.finish == "hem"]
+    if any(hem.nearest(p)[0] < HEM_TURN for hem in hems for p in points):
         findings.append(
             Finding(
                 "part.hem",
@@ -283,7 +288,7 @@ register_step(Step(
 def welt_pocket(pattern: Pattern, context: Context, values: Values) -> Result:
     """A slot cut into the piece, its lower lip a welt that stands up; two bags hang behind it."""
     piece, at = _placed(pattern, values)
-    down, across = _frame(piece)
+    down, across = _frame(piece, at)
     wide, welt = float(values["width"]) or hand_of(context)[0] + ROOM, float(values["welt"])
     deep = float(values["bag_depth"]) or hand_of(context)[1] * 0.75
     slope = Motion.rotation(float(values["slope"]) * 3.141592653589793 / 180.0, at)
@@ -314,22 +319,22 @@ def welt_pocket(pattern: Pattern, context: Context, values: Values) -> Result:
     name = below(context.id, piece.made, "welt")
     made = [_lip(name, wide, welt, str(values["cloth"]), count), _welt_bag(name, wide, deep, count)]
     features = [
-        drawn("placement", f"{name}_box", say("welt"), corners, closed=True),
+        drawn("placement", with_word(name, "box"), say("welt"), corners, closed=True),
         drawn(
             "line",
-            f"{name}_slot",
+            with_word(name, "slot"),
             say("cut here last, in a Y at both ends"),
             [(corners[0] + corners[3]) / 2, (corners[1] + corners[2]) / 2],
         ),
     ]
     changed = pattern.with_piece(with_features(piece, features))
     promise = Promise(
-        f"{name}_base",
+        with_word(name, "base"),
         say("Welt lies on its line"),
         (
-            Run(reference(f"{name}.base"), 2.0),
-            Run(reference(f"{name}.left"), 1.0),
-            Across(piece.name, f"{name}_box", -1.0),
+            Run(reference(named_on(name, "base")), 2.0),
+            Run(reference(named_on(name, "left")), 1.0),
+            Across(piece.name, with_word(name, "box"), -1.0),
         ),
         0.0,
         say("the welt's base is sewn to the slot"),
@@ -360,14 +365,15 @@ def _lip(name: str, wide: float, welt: float, cloth: str, count: int) -> Piece:
         },
     )
     return with_features(
-        lip, [drawn("fold_line", f"{name}.welt_fold", say("fold here"), [complex(0, welt), complex(wide, welt)])]
+        lip,
+        [drawn("fold_line", named_on(name, "welt_fold"), say("fold here"), [complex(0, welt), complex(wide, welt)])],
     )
 
 
 def _welt_bag(name: str, wide: float, deep: float, count: int) -> Piece:
     """One bag of a welt pocket; two lie behind each slot."""
     bag = box(
-        f"{name}_bag",
+        with_word(name, "bag"),
         say("Welt pocket, bag"),
         wide + 2 * WELT_BAG,
         deep + 20.0,
@@ -407,7 +413,7 @@ register_step(Step(
 
 def half_belt(pattern: Pattern, context: Context, values: Values) -> Result:
     """A belt across a piece, buttoned or stitched on at its ends, or caught in the seams beside."""
-    piece, at = _placed(pattern, values)
+    piece, at = _placed(pattern, values, pocket=False)
     left, _, right, _ = piece.outline().bounds()
     deep, across_ = float(values["depth"]), float(values["length"])
     hits = sorted(p.real for _, p in piece.outline().crossings(complex(left, at.imag), complex(right, at.imag)))
@@ -458,7 +464,7 @@ def half_belt(pattern: Pattern, context: Context, values: Values) -> Result:
         complex(x0 + half, at.imag + deep),
         complex(x0, at.imag + deep),
     ]
-    mark = drawn("placement", f"{name}_on", say("half belt"), corners, closed=True)
+    mark = drawn("placement", with_word(name, "on"), say("half belt"), corners, closed=True)
     buttons = (
         []
         if whole

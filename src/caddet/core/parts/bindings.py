@@ -22,6 +22,7 @@ from caddet.core.parts.rounds import every_round, one_round
 from caddet.core.pattern.features import Notch
 from caddet.core.pattern.finding import chosen_edges, on_free_edges, said
 from caddet.core.pattern.holders import on_edges_for_bands, without_holders
+from caddet.core.pattern.ids import named_on
 from caddet.core.pattern.notions import Notion, Share
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Grain, Piece
@@ -200,17 +201,17 @@ def zone_band(pattern: Pattern, context: Context, values: Values) -> Result:
     marks, at = [], 0.0
     for number, zone in enumerate(found[:-1]):
         at += zone.band
-        marks.append(Notch(f"{name}.edge", at / band, False, say("zone {number}", number=number + 1)))
+        marks.append(Notch(named_on(name, "edge"), at / band, False, say("zone {number}", number=number + 1)))
     piece = with_notches(piece, marks)
     cloth = context.cloths.get(str(values["cloth"]), context.cloth)
     findings = [*instead_of(gone, context.id), *_zone_findings(found, band, whole, context, float(cloth.stretch))]
-    ring = (Part(layer_of(f"{name}.end")[0].ref),), (Part(layer_of(f"{name}.start")[0].ref, True),)
+    ring = (Part(layer_of(named_on(name, "end"))[0].ref),), (Part(layer_of(named_on(name, "start"))[0].ref, True),)
     stretched = Join("stretched", whole / band) if band < whole - 0.5 else Join()
     seams = [
         Seam(
             f"{context.id}.zones",
             say("Band to the {edge}", edge=said(str(layer[0].ref))),
-            (layer_of(f"{name}.edge"), layer),
+            (layer_of(named_on(name, "edge")), layer),
             (stretched,),
             corners=True,
         ),

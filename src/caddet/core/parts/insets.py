@@ -11,7 +11,7 @@ from caddet.core.parts.adding import ROLES, layer_of, made_by_part, run_words, w
 from caddet.core.pattern.cutting import CutLine, cut_piece
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.finding import chosen_edges, chosen_pieces, refused_as_stuck, said
-from caddet.core.pattern.ids import base_name, own_name
+from caddet.core.pattern.ids import base_name, named_on, own_name
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Cut, Grain, Piece
 from caddet.core.pattern.roles import UNDERARMS
@@ -65,7 +65,9 @@ def godet(pattern: Pattern, context: Context, values: Values) -> Result:
         )
         for own, part in zip(("left", "right"), spans, strict=True):
             words = say("Godet to the {edge}", edge=said(str(part.ref)))
-            seams.append(Seam(f"{name}_{own}", words, ((part,), layer_of(f"{name}.{own}")), (Join(),), corners=True))
+            seams.append(
+                Seam(f"{name}_{own}", words, ((part,), layer_of(named_on(name, own))), (Join(),), corners=True)
+            )
     return Result(with_part(pattern, made, seams), changes=OF_THE_BODY)
 
 
@@ -113,9 +115,9 @@ def godet_piece(name: str, wide: float, side: float, form: str, count: int, clot
     # from the right to the left, below the tip
     hem = Path((Arc(0j, side, math.pi / 2 - half, 2 * half),)) if form == "round" else Path.polyline([b, a])
     edges = (
-        Edge(f"{name}.right", Path.polyline([0j, b])),
-        Edge(f"{name}.hem", hem, "hem"),
-        Edge(f"{name}.left", Path.polyline([a, 0j])),
+        Edge(named_on(name, "right"), Path.polyline([0j, b])),
+        Edge(named_on(name, "hem"), hem, "hem"),
+        Edge(named_on(name, "left"), Path.polyline([a, 0j])),
     )
     remark = (
         say("two from one rectangle by a diagonal cut, the longer side squared off")
@@ -181,7 +183,7 @@ def gusset(pattern: Pattern, context: Context, values: Values) -> Result:
     order = (spans[0], spans[2], spans[3], spans[1])  # front side, front sleeve, back sleeve, back side
     owns = ("front_body", "front_sleeve", "back_sleeve", "back_body")
     edges = tuple(
-        Edge(f"{name}.{own}", Path.polyline([a, b]))
+        Edge(named_on(name, own), Path.polyline([a, b]))
         for own, a, b in zip(owns, corners, [*corners[1:], corners[0]], strict=True)
     )
     made = Piece(
@@ -196,7 +198,7 @@ def gusset(pattern: Pattern, context: Context, values: Values) -> Result:
         Seam(
             f"{name}_{own}",
             say("Gusset to the {edge}", edge=said(str(part.ref))),
-            ((part,), layer_of(f"{name}.{own}")),
+            ((part,), layer_of(named_on(name, own))),
             (Join(),),
             corners=True,
         )

@@ -23,7 +23,7 @@ from caddet.core.parts.adding import (
 from caddet.core.parts.rounds import rounds
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.finding import chosen_edges, place_on, said_place
-from caddet.core.pattern.ids import base_name, reference
+from caddet.core.pattern.ids import base_name, named_on, reference, with_word
 from caddet.core.pattern.pattern import Opening, Pattern
 from caddet.core.pattern.piece import Cut, Piece
 from caddet.core.pattern.promises import Across, Promise, Run
@@ -75,7 +75,7 @@ def placket(pattern: Pattern, context: Context, values: Values) -> Result:
     name = below(context.id, piece.made, "placket")
     cloth = (str(values["cloth"]),)
     style = str(values["style"])
-    slit = drawn("line", f"{name}.slit_line", say("slit: cut here"), [a, b])
+    slit = drawn("line", named_on(name, "slit_line"), say("slit: cut here"), [a, b])
     pieces: list[Piece] = []
     if style == "continuous":
         strip = box(
@@ -95,14 +95,14 @@ def placket(pattern: Pattern, context: Context, values: Values) -> Result:
             "left": say("caught in the edge"),
         }
         pieces.append(with_whys(strip, why))
-        parts = Run(reference(f"{name}.sewn"))
+        parts = Run(reference(named_on(name, "sewn")))
     else:
         for own, more, label in (
             ("over", wide * 0.9, say("Placket, upper part")),
             ("under", 0.0, say("Placket, lower part")),
         ):
             one = box(
-                f"{name}_{own}",
+                with_word(name, own),
                 label,
                 2 * wide,
                 length + more,
@@ -119,9 +119,9 @@ def placket(pattern: Pattern, context: Context, values: Values) -> Result:
                 "sewn": say("sewn to one side of the slit"),
             }
             pieces.append(with_whys(one, why))
-        parts = Run(reference(f"{name}_under.sewn"))
+        parts = Run(reference(named_on(with_word(name, "under"), "sewn")))
     promise = Promise(
-        f"{name}_sewn",
+        with_word(name, "sewn"),
         say("Placket fits the slit"),
         (parts, Across(piece.name, slit.name, -2.0 if style == "continuous" else -1.0)),
         0.0,
@@ -197,15 +197,17 @@ def faced_slit(pattern: Pattern, context: Context, values: Values) -> Result:
     r = 30.0
     p, q = complex(wide, deep - r), complex(wide - r, deep)
     edges = (
-        Edge(f"{name}.top", Path.polyline([0j, complex(wide, 0)]), "joined", why=say("caught in the neck's seam")),
         Edge(
-            f"{name}.round",
+            named_on(name, "top"), Path.polyline([0j, complex(wide, 0)]), "joined", why=say("caught in the neck's seam")
+        ),
+        Edge(
+            named_on(name, "round"),
             Path(
                 (Line(complex(wide, 0), p), Cubic(p, p + 1j * r * 0.5523, q + r * 0.5523, q), Line(q, complex(0, deep)))
             ),
             "turned",
         ),
-        Edge(f"{name}.fold", Path.polyline([complex(0, deep), 0j]), "fold"),
+        Edge(named_on(name, "fold"), Path.polyline([complex(0, deep), 0j]), "fold"),
     )
     facing = Piece(
         name,
@@ -218,9 +220,9 @@ def faced_slit(pattern: Pattern, context: Context, values: Values) -> Result:
         remark=say("stitch down one side of the line, two stitches across its end, and up the other; cut between them"),
     )
     facing = with_features(
-        facing, [drawn("line", f"{name}.facing_line", say("stitch along here"), [0j, complex(0, length)])]
+        facing, [drawn("line", named_on(name, "facing_line"), say("stitch along here"), [0j, complex(0, length)])]
     )
-    line = drawn("line", f"{name}.slit_line", say("slit"), [top, end])
+    line = drawn("line", named_on(name, "slit_line"), say("slit"), [top, end])
     findings = []
     if float(values["length"]) == 0 and not SHORT * 0.6 <= length <= LONG * 1.3:
         findings.append(
@@ -235,9 +237,9 @@ def faced_slit(pattern: Pattern, context: Context, values: Values) -> Result:
             )
         )
     promise = Promise(
-        f"{name}_line",
+        with_word(name, "line"),
         say("The facing's slit is as long as the garment's"),
-        (Across(name, f"{name}.facing_line"), Across(piece.name, line.name, -1.0)),
+        (Across(name, named_on(name, "facing_line")), Across(piece.name, line.name, -1.0)),
         0.0,
         say("the two lines lie on each other"),
     )

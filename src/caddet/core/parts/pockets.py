@@ -25,7 +25,7 @@ from caddet.core.pattern.dividing import pinned
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Spot
 from caddet.core.pattern.finding import chosen_edges, chosen_pieces, on_seams, said
-from caddet.core.pattern.ids import own_name
+from caddet.core.pattern.ids import named_on, own_name
 from caddet.core.pattern.notions import Share
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Cut, Grain, Piece
@@ -199,7 +199,7 @@ def bag_piece(
         )
     )
     name = below(step, piece.made, "bag")
-    ring = [Edge(f"{name}.opening", line), Edge(f"{name}.round", round_)]
+    ring = [Edge(named_on(name, "opening"), line), Edge(named_on(name, "round"), round_)]
     # both bags walk their round from the lower end of the opening up to its upper end
     if inward > 0:  # down the left edge and round is anticlockwise
         ring = [edge.reversed() for edge in reversed(ring)]
@@ -329,8 +329,8 @@ def _slanted(pattern: Pattern, piece: Piece, step: str, context: Context, values
     bag = _front_bag(piece, front_cut, outline, name, step)
     front_ref = layer_of(front_cut.name, front_cut.marks)
     seams = [
-        seam(f"{step}.opening", say("Pocket opening"), front_ref, layer_of(f"{name}.opening")),
-        seam(f"{step}.bags", say("Round the pocket"), layer_of(f"{step}.round"), layer_of(f"{name}.round")),
+        seam(f"{step}.opening", say("Pocket opening"), front_ref, layer_of(named_on(name, "opening"))),
+        seam(f"{step}.bags", say("Round the pocket"), layer_of(f"{step}.round"), layer_of(named_on(name, "round"))),
     ]
     tape_words = say("caught in the seams of waist and side, under the front")
     (bag,) = held([bag], seams, tape_words)
@@ -463,9 +463,14 @@ def _front_bag(piece: Piece, cut: Edge, outline: tuple[Path, Path, Path], name: 
     over, round_, up = outline
     del step
     from_top = abs(cut.path.start - over.start) < abs(cut.path.end - over.start)
-    opening = replace(cut, name=f"{name}.opening", marks=frozenset())
+    opening = replace(cut, name=named_on(name, "opening"), marks=frozenset())
     opening = opening if not from_top else opening.reversed()  # from the side up to the waist
-    edges = [opening, Edge(f"{name}.over", over), Edge(f"{name}.round", round_), Edge(f"{name}.beside", up)]
+    edges = [
+        opening,
+        Edge(named_on(name, "over"), over),
+        Edge(named_on(name, "round"), round_),
+        Edge(named_on(name, "beside"), up),
+    ]
     points = [p for edge in edges for p in edge.path.flattened(0.5)[1:]]
     if area(points) < 0:
         edges = [edge.reversed() for edge in reversed(edges)]

@@ -17,6 +17,7 @@ from caddet.core.parts.rounds import one_round
 from caddet.core.parts.strips import strip
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.finding import chosen_edges, refused_as_stuck, said
+from caddet.core.pattern.ids import named_on
 from caddet.core.pattern.pattern import Fit, Pattern
 from caddet.core.pattern.piece import Cut, Grain, Piece
 from caddet.core.pattern.seams import Join, Layer, Part, Seam
@@ -69,7 +70,7 @@ def ruffle(pattern: Pattern, context: Context, values: Values) -> Result:
         )
 
     piece = drawn_for((length,))
-    strip_layer: Layer = tuple(Part(layer_of(f"{name}.top")[0].ref) for _ in range(strips))
+    strip_layer: Layer = tuple(Part(layer_of(named_on(name, "top"))[0].ref) for _ in range(strips))
     edges = chosen_edges(pattern, values["edges"])
     seams = [
         Seam(
@@ -84,7 +85,7 @@ def ruffle(pattern: Pattern, context: Context, values: Values) -> Result:
         Seam(
             f"{name}_ends",
             say("Ruffle, joins of its strips"),
-            (layer_of(f"{name}.end"), layer_of(f"{name}.start")),
+            (layer_of(named_on(name, "end")), layer_of(named_on(name, "start"))),
             (Join(),),
             corners=True,
         )
@@ -199,7 +200,7 @@ def flounce(pattern: Pattern, context: Context, values: Values) -> Result:
         return replace(made, cuts=tuple(Cut(one.cloth, one.count * around.count) for one in made.cuts))
 
     piece = drawn_for((length,))
-    inner = layer_of(f"{name}.inner")[0]
+    inner = layer_of(named_on(name, "inner"))[0]
     if spiral:
         own: Layer = (inner,)
     else:
@@ -213,7 +214,7 @@ def flounce(pattern: Pattern, context: Context, values: Values) -> Result:
     words = say("Flounce to the {edge}", edge=said(edges[0][1]))
     seams = [Seam(f"{name}_seam", words, (layer, own), (join,), corners=True)]
     if not spiral and rings > 1:
-        slit = layer_of(f"{name}.open")[0]
+        slit = layer_of(named_on(name, "open"))[0]
         seams.append(
             Seam(
                 f"{name}_rings",
@@ -277,10 +278,10 @@ def ring_piece(name: str, radius: float, rings: int, values: Values) -> Piece:
     else:
         outer = smooth_through(outer_points, 1 + 0j, -1 + 0j)
     ring = [
-        Edge(f"{name}.fold", Path.polyline([outer.end, inner.start]), "fold"),
-        Edge(f"{name}.inner", inner),
-        Edge(f"{name}.open", Path.polyline([inner.end, outer.start])),
-        Edge(f"{name}.hem", outer, "hem"),
+        Edge(named_on(name, "fold"), Path.polyline([outer.end, inner.start]), "fold"),
+        Edge(named_on(name, "inner"), inner),
+        Edge(named_on(name, "open"), Path.polyline([inner.end, outer.start])),
+        Edge(named_on(name, "hem"), outer, "hem"),
     ]
     ring = [edge.reversed() for edge in reversed(ring)]
     # places are counted from the slit, so that the two halves of a ring run on
@@ -330,10 +331,10 @@ def spiral_piece(name: str, inner: float, values: Values) -> Piece:
         )
     near, far = line(end, 0.0), line(end, depth)
     ring = [
-        Edge(f"{name}.inner", near),
-        Edge(f"{name}.end", Path.polyline([near.end, far.end]), "hem"),
-        Edge(f"{name}.hem", far.reversed(), "hem"),
-        Edge(f"{name}.start", Path.polyline([far.start, near.start]), "hem"),
+        Edge(named_on(name, "inner"), near),
+        Edge(named_on(name, "end"), Path.polyline([near.end, far.end]), "hem"),
+        Edge(named_on(name, "hem"), far.reversed(), "hem"),
+        Edge(named_on(name, "start"), Path.polyline([far.start, near.start]), "hem"),
     ]
     made = Piece(
         name,

@@ -9,6 +9,7 @@ from caddet.core.parts.adding import ROLES, box, drawn, notion, with_features, w
 from caddet.core.parts.ties import strip_width
 from caddet.core.pattern.features import Notch, Spot
 from caddet.core.pattern.finding import place_on, said_place
+from caddet.core.pattern.ids import named_on
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.recipe.context import Context, Result
@@ -79,7 +80,8 @@ def straps(pattern: Pattern, context: Context, values: Values) -> Result:
     }
     one = with_whys(one, why)
     one = with_features(
-        one, [drawn("fold_line", f"{name}.strap_fold", say("fold here"), [complex(0, wide), complex(length, wide)])]
+        one,
+        [drawn("fold_line", named_on(name, "strap_fold"), say("fold here"), [complex(0, wide), complex(length, wide)])],
     )
     for (piece, spot), spread in ((front, float(values["spread_from"])), (back, float(values["spread_to"]))):
         marks = _marks(piece, spot, count, spread, wide)

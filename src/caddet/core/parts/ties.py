@@ -7,6 +7,7 @@ from dataclasses import replace
 from caddet.core.errors import Finding
 from caddet.core.parts.adding import ROLES, box, drawn, layer_of, notion, run_words, with_features, with_part
 from caddet.core.pattern.finding import chosen_edges, said
+from caddet.core.pattern.ids import named_on
 from caddet.core.pattern.notions import Notion
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
@@ -54,7 +55,13 @@ def ties(pattern: Pattern, context: Context, values: Values) -> Result:
             base = replace(base, low=min(spots), high=max(spots))
         words = say("Tie to the {run}", run=run_words(piece, key))
         seams.append(
-            Seam(f"{name}_seam", words, ((base,), layer_of(f"{name}.sewn")), (Join("pleated", wide),), corners=True)
+            Seam(
+                f"{name}_seam",
+                words,
+                ((base,), layer_of(named_on(name, "sewn"))),
+                (Join("pleated", wide),),
+                corners=True,
+            )
         )
         if 0 < context.measures.get("height", 0.0) < SMALL_CHILD and ("neck" in key or "hood" in key):
             danger = say(
@@ -97,7 +104,8 @@ def _tie(name: str, length: float, wide: float, count: int, cloth: str) -> Piece
     why = say("the strip is folded lengthwise and sewn to itself")
     tie = tie.with_edges([replace(e, why=why if e.finish else "") for e in tie.edges])
     return with_features(
-        tie, [drawn("fold_line", f"{name}.tie_fold", say("fold here"), [complex(0, wide), complex(length, wide)])]
+        tie,
+        [drawn("fold_line", named_on(name, "tie_fold"), say("fold here"), [complex(0, wide), complex(length, wide)])],
     )
 
 

@@ -31,7 +31,7 @@ from caddet.core.parts.strips import strip
 from caddet.core.pattern.cutting import CutLine, cut_piece
 from caddet.core.pattern.features import Feature
 from caddet.core.pattern.finding import chosen_edges, chosen_pieces, refused_as_stuck, said
-from caddet.core.pattern.ids import base_name
+from caddet.core.pattern.ids import base_name, named_on
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Cut, Piece
 from caddet.core.recipe.context import Context, Result
@@ -239,7 +239,7 @@ def pad_layer(pattern: Pattern, context: Context, values: Values) -> Result:
                 "elastic",
                 say("Elastic under the layer, {width}", width=Length(12.0)),
                 [],
-                [(say("edge"), layer.run_length(f"{name}.under") * layer.worn * 0.9), (say("to hold"), 75.0)],
+                [(say("edge"), layer.run_length(named_on(name, "under")) * layer.worn * 0.9), (say("to hold"), 75.0)],
             )
         ]
         if values["elastic"]
@@ -278,7 +278,7 @@ def pad_piece(pattern: Pattern, base: str, step: str, values: Values) -> Piece:
     edges = []
     for edge in upper.edges:
         if base_name(edge.name) == f"{step}.cut":
-            edges.append(replace(edge, name=f"{name}.under", finish="turned", marks=frozenset()))
+            edges.append(replace(edge, name=named_on(name, "under"), finish="turned", marks=frozenset()))
             continue
         new = edge_below(name, edge.name) if not edge.dart else edge.name
         edges.append(
@@ -305,7 +305,7 @@ def pad_piece(pattern: Pattern, base: str, step: str, values: Values) -> Piece:
     tops = [p.imag for _, p in layer.outline().crossings(complex(middle + 0.5, -1e4), complex(middle + 0.5, 1e4))]
     divider = drawn(
         "line",
-        f"{name}.divider",
+        named_on(name, "divider"),
         say("divider: stitch through both layers"),
         [complex(middle, min(tops, default=y - 100)), complex(middle, y)],
     )

@@ -27,7 +27,7 @@ from caddet.core.parts.strips import parallel_points
 from caddet.core.pattern.closed import closed_run
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.finding import chosen_edges, measurable, on_seams, only_runs, said
-from caddet.core.pattern.ids import base_name, other_side
+from caddet.core.pattern.ids import base_name, named_on, other_side
 from caddet.core.pattern.notions import ZIPS, Share
 from caddet.core.pattern.pattern import Opening, Pattern
 from caddet.core.pattern.piece import Cut, Piece
@@ -338,7 +338,7 @@ def fly_piece(pattern: Pattern, base: str, key: str, step: str, values: Values) 
         )
     ring = [
         Edge(edge_below(name, waist.name), top),
-        Edge(f"{name}.inner", inner, "raw", why=say("neatened and left flat")),
+        Edge(named_on(name, "inner"), inner, "raw", why=say("neatened and left flat")),
         Edge(edge_below(name, key), line.reversed(), pairs=_pairs(piece, key, length, walked_down is path)),
     ]
     ring = _clockwise(ring)

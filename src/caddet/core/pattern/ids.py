@@ -107,6 +107,11 @@ def named_on(piece: str, own: str) -> str:
     return f"{base_name(piece)}.{own}{stroke_of(piece)}"
 
 
+def with_word(key: str, word: str) -> str:
+    """The key of what goes with a thing: ``s4.welt_bag'`` with ``s4.welt'``."""
+    return f"{base_name(key)}_{word}{stroke_of(key)}"
+
+
 def maker_of(key: str) -> str:
     """The first part of a key: the step that made it, or the piece of a block (``s4`` of ``s4.front.cut``)."""
     return key.partition(".")[0]
