@@ -11,6 +11,7 @@ import shapely
 
 from caddet.core.body.person import Person
 from caddet.core.finishing.finish import finish_piece
+from caddet.core.formats.listing import pieces_listing
 from caddet.core.geometry.paths import Path
 from caddet.core.made import Made
 from caddet.core.parts.bindings import strips_from
@@ -179,7 +180,7 @@ def test_a_flounce_is_a_ring_whose_inner_line_is_the_edge_and_its_rose() -> None
     assert inner == pytest.approx(hem + 6 * INCH, abs=0.05)
     radius = inner / (2 * math.pi)
     assert max(abs(p) for p in ring.polygon()) == pytest.approx(radius + 7 * INCH, abs=0.1)
-    assert ring.cut == 2, "one for each sleeve"
+    assert ring.cut == 4, "two halves for each sleeve"
     area = 2 * shapely.Polygon([(p.real, p.imag) for p in ring.polygon(0.01)]).area
     assert area == pytest.approx(math.pi * ((radius + 7 * INCH) ** 2 - radius**2), rel=1e-4), "row 51"
     higher = pattern("bodice.darted", step("flounce", edges=("sleeve.hem",), depth=7 * INCH, higher=True)).piece(
@@ -367,3 +368,21 @@ def test_buttons_are_spaced_from_the_bust() -> None:
     assert min(abs(y - centre.imag) for y in holes) < 0.5, "one stands at the bust"
     hole = next(f for f in front.features if f.kind == "buttonhole")
     assert front.drawn(hole)[0].length == pytest.approx(18.0), "the button and its thickness"
+
+
+@pytest.mark.parametrize("rings", [1, 2, 3])
+def test_a_flounce_has_cloth_for_the_turnings_at_its_open_ends(rings: int) -> None:
+    """Cut out with its allowances, no half ring lies over another: a whole ring's turnings lay in itself. Exact."""
+    made = drafted("skirt.straight", steps=(step("flounce", edges=("waistband.waist",), rings=rings),))
+    listing = pieces_listing(made)
+    (half,) = [one for one in listing["pieces"] if one["name"] == "s2.flounce"]
+    assert half["cut"] == 2 * rings and not half["on_fold"]
+    shape = shapely.Polygon(half["cut_outline"])
+    net = shapely.Polygon(half["outline"])
+    assert shape.is_valid and shape.contains(net) and shape.area > net.area + 1000
+
+
+def test_a_fold_is_no_edge_to_sew_to() -> None:
+    for kind in ("flounce", "ruffle", "binding", "casing"):
+        made = drafted("skirt.straight", steps=(step(kind, edges=("front.centre_front",)),))
+        assert "fold" in made.evaluated.outcomes[-1].stuck, kind

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from caddet.core.parts.adding import made_by_part
+from caddet.core.parts.adding import made_by_part, run_words
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.finding import chosen_edges
 from caddet.core.pattern.ids import Reference, base_name, on_other_side, reference
@@ -51,6 +51,8 @@ def rounds(pattern: Pattern, refs: Sequence[str], parameter: str = "edges") -> l
             block = block_of(piece, key)
         except Refused as refused:
             raise Stuck(str(refused), parameter) from refused
+        if piece.edges[block.first].finish == "fold":
+            raise Stuck(say("the {run} is a fold: the cloth goes on there", run=run_words(piece, key)), parameter)
         ends = [None if end.finish == "fold" else end for end in (piece.edges[block.before], piece.edges[block.behind])]
         if piece.edges[block.first].backwards:
             ends.reverse()

@@ -213,6 +213,17 @@ def flounce(pattern: Pattern, context: Context, values: Values) -> Result:
     join = Join("eased", tail) if tail > 0 else Join()
     words = say("Flounce to the {edge}", edge=said(edges[0][1]))
     seams = [Seam(f"{name}_seam", words, (layer, own), (join,), corners=True)]
+    if not spiral:
+        far = layer_of(named_on(name, "far"))[0]
+        seams.append(
+            Seam(
+                f"{name}_halves",
+                say("Flounce, halves of its rings") if rings > 1 else say("Flounce, its halves"),
+                ((far,), (replace(far, ref=replace(far.ref, mirrored=True)),)),
+                (Join(),),
+                corners=True,
+            )
+        )
     if not spiral and rings > 1:
         slit = layer_of(named_on(name, "open"))[0]
         seams.append(
@@ -256,7 +267,7 @@ def _depth_at(values: Values, share: float) -> float:
 
 
 def ring_piece(name: str, radius: float, rings: int, values: Values) -> Piece:
-    """Half of a full ring on the fold; the slit across from the fold lets it open. Raises :class:`Stuck`."""
+    """Half of a full ring, cut twice: a whole one would have no cloth for the turnings at its open ends. Raises :class:`Stuck`."""
     if radius < SMALLEST_RADIUS:
         raise Stuck(
             say(
@@ -269,32 +280,38 @@ def ring_piece(name: str, radius: float, rings: int, values: Values) -> Piece:
     depths = [_depth_at(values, n / 8) for n in range(9)]
     if min(depths) < 5.0:
         raise Stuck(say("more is trimmed than the flounce is deep"), "trim_open")
-    angles = [math.pi / 2 - math.pi * n / 8 for n in range(9)]  # from below, round the right, up to the fold above
+    angles = [math.pi / 2 - math.pi * n / 8 for n in range(9)]  # from the open end below, round the right, up to the seam above
     level = max(depths) - min(depths) < 1e-9
     outer_points = [(radius + d) * cmath.exp(1j * a) for d, a in zip(depths, angles, strict=True)]
-    inner = Path((Arc(0j, radius, -math.pi / 2, math.pi),))  # from the fold down round to the slit
+    inner = Path((Arc(0j, radius, -math.pi / 2, math.pi),))  # from the seam down round to the open end
     if level:
         outer = Path((Arc(0j, radius + depths[0], math.pi / 2, -math.pi),))
     else:
         outer = smooth_through(outer_points, 1 + 0j, -1 + 0j)
     ring = [
-        Edge(named_on(name, "fold"), Path.polyline([outer.end, inner.start]), "fold"),
+        Edge(named_on(name, "far"), Path.polyline([outer.end, inner.start])),
         Edge(named_on(name, "inner"), inner),
         Edge(named_on(name, "open"), Path.polyline([inner.end, outer.start])),
         Edge(named_on(name, "hem"), outer, "hem"),
     ]
     ring = [edge.reversed() for edge in reversed(ring)]
-    # places are counted from the slit, so that the two halves of a ring run on
+    # places are counted from the open end, so that the two halves of a ring run on
     ring = [replace(e, pairs=((0.0, 0.0), (1.0, 1.0))) for e in ring]
     middle = complex(radius + depths[4] / 2, 0)
     grain = Grain(middle - 30j, middle + 30j)
     remark = (
-        say("{rings} full rings, each cut open along the slit", rings=rings)
+        say("{rings} full rings, each in two halves", rings=rings)
         if rings > 1
-        else say("a full ring, cut open along the slit")
+        else say("a full ring in two halves, open at one side")
     )
     made = Piece(
-        name, say("Flounce"), tuple(ring), grain=grain, cuts=(Cut(str(values["cloth"]), rings),), remark=remark
+        name,
+        say("Flounce"),
+        tuple(ring),
+        grain=grain,
+        cuts=(Cut(str(values["cloth"]), 2 * rings),),
+        pair=True,
+        remark=remark,
     )
     return sound(_clockwise(made))
 
@@ -368,7 +385,7 @@ def _describe_flounce(values: Values) -> Sentence:
 
 register_step(Step(
     "flounce", "Flounce",
-    "A ring whose inner line is as long as the edge: sewn on straight, its outer line falls in waves. More rings for more waves; a spiral saves cloth. It can be higher towards its open side, trimmed by quarter marks; what is left over at the end rolls up into a rose.",
+    "A ring whose inner line is as long as the edge: sewn on straight, its outer line falls in waves. It is cut in two halves, so that its open ends have their turnings. More rings for more waves; a spiral saves cloth. It can be higher towards its open side, trimmed by quarter marks; what is left over at the end rolls up into a rose.",
     (Parameter("edges", "Edges", "edges", ()),
      Parameter("depth", "Deep", "length", 120.0, 20.0, 900.0, hand=Hand("out", "edges")),
      Parameter("form", "From", "choice", "rings", choices=(("rings", "Rings"), ("spiral", "One spiral"))),
