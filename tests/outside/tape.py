@@ -224,18 +224,32 @@ def _one_side(outline: list[Xy], a: Xy, b: Xy) -> bool:
 
 
 def held_waist(listing: Json) -> float | None:
-    """How long the waist is as it is held by bands or casings that are sewn to it, all round; None where none is."""
+    """How long the waist is as it is held by bands or casings that are sewn to it, all round; None where none is.
+
+    A casing on part of a waist holds only that; and a band is not held by the facing grown on at its own end.
+    """
     total = 0.0
+    held_edges: set[str] = set()
     for seam in listing["seams"]:
         for key, other in (("a", "b"), ("b", "a")):
-            held = [one for name in seam[other] for _, one, _ in _found(listing, name)]
+            on, held = ([found[n] for name in seam[other] for found in _found(listing, name)] for n in (0, 1))
             holds = [piece for name in seam[key] for piece, _, _ in _found(listing, name)]
             waist = held and holds and all(one["label"] == "waist" for one in held)
+            waist = waist and not any(piece in holds for piece in on)
             if waist and all("band" in piece["name"] or "casing" in piece["name"] for piece in holds):
+                held_edges |= {one["name"] for one in held}
                 found = _length(listing, seam, key) or 0.0
                 total += found * (2 if all(halves(piece) == 2 for piece in holds) and len(seam[key]) == 1 else 1)
                 break
-    return total or None
+    loose = [
+        edge["name"]
+        for piece in listing["pieces"]
+        for edge in piece["edges"]
+        if edge["label"] == "waist"
+        and not edge["name"].startswith(("s", "waistband"))
+        and edge["name"] not in held_edges
+    ]
+    return total if total and not loose else None
 
 
 def _level(listing: Json, name: str) -> float | None:

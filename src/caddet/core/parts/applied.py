@@ -79,7 +79,10 @@ def _outline(wide: float, deep: float, shape: str) -> list[tuple[str, tuple[Segm
     return [("mouth", (Line(a, b),)), ("sides", (Line(b, c), Line(c, d), Line(d, a)))]
 
 
-BELOW_WAIST, DEEP_BELOW = 0.45, 90.0  # of the way to the hip, or mm: where a pocket begins below a waist; common practice
+BELOW_WAIST, DEEP_BELOW = (
+    0.45,
+    90.0,
+)  # of the way to the hip, or mm: where a pocket begins below a waist; common practice
 
 
 def _frame(piece: Piece, at: Point) -> tuple[Point, Point]:

@@ -280,8 +280,6 @@ def _passes(
     around = pattern.role_at(runs[0][1])
     word = what_goes_through(around, runs[0][0].role)
     girth = USUAL[word].body(context) if word else None
-    if not girth:
-        return []
     whole = pattern.length(edges)
     relaxed = float(values["length"]) or whole * float(values["ratio"])
     everything = sum(
@@ -290,8 +288,10 @@ def _passes(
         for key in p.runs_of(around)
         if not p.feature("band_fold") and (p.name in {q.name for q, _ in runs} or not made_by_part(p))
     )
+    findings = _no_fullness(context, around, everything, values)
+    if not girth:
+        return findings
     stiff = max(everything - whole, 0.0)
-    findings = []
     opened = pattern.opened(around) + left_open(pattern, around)
     need = (girth - stiff - opened) / relaxed if relaxed > 0 else 99.0
     most = MOST_STRETCH[str(values["kind"])]
@@ -326,6 +326,30 @@ def _passes(
             )
         )
     return findings
+
+
+TIGHT, SNUG = 0.85, 0.95  # of the body, relaxed: tighter than elastic should be, and as it usually is; common practice
+
+
+def _no_fullness(context: Context, around: str, everything: float, values: Values) -> list[Finding]:
+    """A finding where a fitted waist has nothing that its elastic could draw in."""
+    body, ratio = context.measures.get("waist", 0.0), float(values["ratio"])
+    if around != "waist" or not body or float(values["length"]) or ratio * everything >= TIGHT * body:
+        return []
+    return [
+        Finding(
+            "part.fitted",
+            say(
+                "This waist is fitted ({round} round a waist of {body}): there is little for elastic to draw in, and {ratio} of the edge would be tight. {better} of it is usual here; for gathers take the darts out first.",
+                round=Length(everything),
+                body=Length(body),
+                ratio=f"{ratio:g}",
+                better=f"{min(SNUG * body / everything, 1.0):.2g}",
+            ),
+            f"recipe[{context.id}].ratio",
+            "look",
+        )
+    ]
 
 
 ELASTIC = Parameter("elastic", "Elastic, wide", "length", 25.0, 3.0, 90.0)

@@ -258,7 +258,7 @@ def gores(pattern: Pattern, context: Context, values: Values) -> Result:
             parts = [p for p in pattern.pieces if p.made == piece.made and piece.marks <= p.marks]
             left = max(parts, key=lambda p: abs(p.outline().bounds()[2] - p.outline().bounds()[0]))
             share = 1 / (count - n + 1)
-            line = _down(left, share)
+            line = _down(left, share, 0.5 / (count - n + 1))
             with refused_as_stuck("count"):
                 pattern = cut_piece(
                     pattern,
@@ -277,8 +277,10 @@ def gores(pattern: Pattern, context: Context, values: Values) -> Result:
     return Result(pattern, changes=OF_THE_BODY)
 
 
-def _down(piece: Piece, share: float) -> CutLine:
-    """A line from the top of a piece at a share of it down to the hem, between its darts."""
+def _down(piece: Piece, share: float, near: float) -> CutLine:
+    """A line from the top of a piece at a share of it down to the hem; through the dart that stands within a share of
+    ``near`` of there, whose legs become the seam.
+    """
     hems = [k for k in piece.runs() if piece.run(k)[0].finish == "hem"]
     if not hems:
         raise Stuck(say("the {piece} has no hem", piece=piece.label.lower()), "pieces")
@@ -288,12 +290,19 @@ def _down(piece: Piece, share: float) -> CutLine:
     if not tops:
         raise Stuck(say("the {piece} has no waist or shoulder to cut from", piece=piece.label.lower()), "pieces")
     top = tops[0]
+    on = {dart.id: piece.nearest_on_run(top, piece.legs(dart.id)[1]) for dart in piece.darts}
+    there = {one: along / piece.run_length(top) for one, (off, along) in on.items() if off < 1.0}
+    dart = min(piece.darts, key=lambda one: abs(there.get(one.id, 9.0) - share), default=None)
+    if dart is not None and abs(there.get(dart.id, 9.0) - share) < near:
+        share = there[dart.id]
+    else:
+        dart = None
     a = piece.spot_at(top, piece.run_length(top) * share)
     low = piece.spot_at(hem, length * share)
     lows = [low, piece.spot_at(hem, length * (1 - share))]
-    start = piece.where(a)
+    start = piece.legs(dart.id)[2] if dart is not None else piece.where(a)
     end = min(lows, key=lambda spot: abs(unit(piece.where(spot) - start).real))
-    return CutLine(a, end)
+    return CutLine(dart or a, end)
 
 
 register_step(Step(

@@ -280,7 +280,9 @@ def ring_piece(name: str, radius: float, rings: int, values: Values) -> Piece:
     depths = [_depth_at(values, n / 8) for n in range(9)]
     if min(depths) < 5.0:
         raise Stuck(say("more is trimmed than the flounce is deep"), "trim_open")
-    angles = [math.pi / 2 - math.pi * n / 8 for n in range(9)]  # from the open end below, round the right, up to the seam above
+    angles = [
+        math.pi / 2 - math.pi * n / 8 for n in range(9)
+    ]  # from the open end below, round the right, up to the seam above
     level = max(depths) - min(depths) < 1e-9
     outer_points = [(radius + d) * cmath.exp(1j * a) for d, a in zip(depths, angles, strict=True)]
     inner = Path((Arc(0j, radius, -math.pi / 2, math.pi),))  # from the seam down round to the open end

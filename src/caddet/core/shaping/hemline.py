@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import cmath
+import math
 from typing import Any
 
 from caddet.core.errors import CaddetError, Finding
+from caddet.core.geometry.curves import smooth_through
 from caddet.core.geometry.flare import flare_side
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Line, Motion, Point
@@ -265,8 +268,16 @@ def flared(piece: Piece, key: str, amount: float, above: float) -> Piece:
         new_side, let_in = new_side.reversed(), let_in.reversed()
         shares = [(1 - old, 1 - new) for old, new in shares]
     edges = list(piece.edges)
-    edges[hem_index % len(edges)] = hem.let_in(let_in, at_end=not at_end)
+    longer = hem.let_in(let_in, at_end=not at_end)
+    if abs(cmath.phase(hem_path.start_direction / arc.end_direction)) > KINK:  # it was not square to this seam
+        pins = [arc.start, hem_path.point_at(hem_path.length / 2), hem_path.end]
+        fair = smooth_through(pins, arc.start_direction, hem_path.end_direction)
+        longer = longer.with_path(fair if at_end else fair.reversed())
+    edges[hem_index % len(edges)] = longer
     return sound(replace_edge(piece.with_edges(edges), index, new_side, shares))
+
+
+KINK = math.radians(2.0)  # by which a hem may turn where a flare meets it
 
 
 def _hollow(path: Path) -> bool:
