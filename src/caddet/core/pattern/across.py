@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from caddet.core.geometry.paths import Path, contains
+from caddet.core.geometry.paths import Path, area, contains
 from caddet.core.geometry.segments import Motion, Point, cross, inverse
 from caddet.core.pattern.carrying import Part, taken_along
 from caddet.core.pattern.closed import Crossed, Shaping, from_tip
@@ -94,12 +94,13 @@ def _along_line(line: Crossed, own: Sequence[Shaping]) -> list[list[Point]]:
 
 
 def _staying(piece: Piece, stretches: Sequence[Sequence[Edge]], regions: Sequence[Sequence[Point]]) -> int:
-    """Which stretch stays where it is: the one with the fold, else the one with the grain line, else the first."""
+    """Which stretch stays where it is: the one with the fold, else the one with the grain line, else the largest."""
     for n, stretch in enumerate(stretches):
         if any(edge.finish == "fold" for edge in stretch):
             return n
     middle = (piece.grain.a + piece.grain.b) / 2
-    return next((n for n, region in enumerate(regions) if contains(region, middle)), 0)
+    largest = max(range(len(regions)), key=lambda n: abs(area(regions[n])))
+    return next((n for n, region in enumerate(regions) if contains(region, middle)), largest)
 
 
 def _points(piece: Piece, feature: Feature) -> list[Point]:
