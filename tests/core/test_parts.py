@@ -321,3 +321,17 @@ def test_a_pocket_whose_bag_has_no_room_below_is_refused_in_a_sentence() -> None
         "dress.sheath", step("slanted_pocket", pieces=("front",), curve=3.3028, bag_depth=76.54), who=nine()[1]
     )
     assert "no room below" in stuck.evaluated.outcomes[0].stuck
+
+
+@pytest.mark.parametrize("hem", ["loose", "sewn"])
+def test_a_lining_leaves_the_zip_open(hem: str) -> None:
+    """Felled to the zip's tape by hand: sewn along it, the skirt could no longer be put on; and it opens but once."""
+    plain, lined = (drafted("skirt.straight", steps=steps) for steps in ((), (step("lining", hem=hem),)))
+    gates = [next(line for line in made.proof if (line.kind, line.name) == ("gate", "hips")) for made in (plain, lined)]
+    assert gates[1].holds and gates[1].value == pytest.approx(gates[0].value, abs=1)
+
+
+def test_a_lining_whose_facings_meet_says_which() -> None:
+    faced = [step("facing", edges=(edge,)) for edge in ("neckline", "armhole")]
+    made = drafted("top.knit", style="tank", steps=(*faced, step("lining")))
+    assert "facing of the" in made.evaluated.outcomes[-1].stuck and "narrower" in made.evaluated.outcomes[-1].stuck

@@ -198,3 +198,22 @@ def test_a_flounce_is_named_in_its_middle(deep: float) -> None:
     shape = polygon(ring.polygon(0.5))
     at = shapely.Point(label_place(ring).real, label_place(ring).imag)
     assert at.distance(shape.centroid) < deep / 2 and shape.exterior.distance(at) > 0.4 * deep
+
+
+def test_a_second_layer_is_cut_like_what_it_lies_under() -> None:
+    """Hem, zip and every edge that was given an allowance of its own: sewn as one, both are trimmed as one."""
+    base = drafted("skirt.straight", steps=(step("second_layer", pieces=("back",)),))
+    document = base.document.model_copy(update={"finishing": Finishing(exceptions={"back.side": 22.0})})
+    made = make(EvaluateRequest(document))
+    cut = {one.piece.made: one for one in made.cut}
+    assert polygon(list(cut["s2.back"].cut.flattened(0.05))).equals_exact(
+        polygon(list(cut["back"].cut.flattened(0.05))), 0.01
+    )
+
+
+def test_a_bound_edge_is_cut_where_it_ends() -> None:
+    made = drafted("skirt.circle", made="wrap", steps=(step("binding", edges=("skirt.hem",)),))
+    cut = next(one for one in made.cut if one.piece.made == "skirt")
+    net = polygon(list(cut.piece.outline().flattened(0.05)))
+    low = max(p.imag for p in cut.cut.flattened(0.05))
+    assert low == pytest.approx(net.bounds[3], abs=0.1)

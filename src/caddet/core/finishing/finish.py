@@ -60,19 +60,25 @@ def _flat(path: Path, tolerance: float) -> list[Point]:
     return list(_flat_cached(path, tolerance))
 
 
-def allowance(finishing: Finishing, edge: Edge) -> float:
+def lies_under(piece: Piece, edge: Edge) -> str:
+    """The key of the edge that an edge of a second layer lies under and is cut like; empty for any other piece's."""
+    return edge.name.partition(".")[2] if piece.role == "layer" else ""
+
+
+def allowance(finishing: Finishing, edge: Edge, under: str = "") -> float:
     """The allowance of an edge in mm: none on a fold, the user's exception, what the block asks for, or the usual one.
 
     Of several exceptions that mean the edge the most specific wins: the one that asks for the most marks, and one
-    for the other side before one for both.
+    for the other side before one for both. What is asked for the edge ``under`` which it lies holds for it as well.
     """
     if edge.finish == "fold" or edge.dart:
         return 0.0
     best: tuple[tuple[int, bool], float] | None = None
     for text, mm in finishing.exceptions.items():
         ref = reference(text)
-        exact = ref.key == edge.name
-        if (exact or (ref.name == base_name(edge.name) and not ref.mirrored)) and ref.marks <= edge.marks:
+        exact = ref.key in (edge.name, under)
+        named = ref.name in (base_name(edge.name), base_name(under)) and not ref.mirrored
+        if (exact or named) and ref.marks <= edge.marks:
             rank = (len(ref.marks), exact)
             if best is None or rank > best[0]:
                 best = rank, mm
@@ -90,9 +96,9 @@ def usual(finishing: Finishing, edge: Edge) -> float:
             return finishing.opening
         case "slit":
             return finishing.slit
-        case "turned" | "binding":
+        case "turned":
             return finishing.edge
-        case "fold" | "raw":
+        case "fold" | "raw" | "binding":  # a binding encloses the edge where it is cut
             return 0.0
         case _:
             return finishing.seam
@@ -133,7 +139,7 @@ def _simple(path: Path) -> bool:
 
 def finish_piece(piece: Piece, finishing: Finishing, labels: tuple[str, ...] = ()) -> CutPiece:
     """One piece with its allowances. Raises :class:`CaddetError` when an allowance eats its curve."""
-    return _finished(piece, tuple(allowance(finishing, edge) for edge in piece.edges), finishing.notches, labels)
+    return _finished(piece, tuple(allowance(finishing, edge, lies_under(piece, edge)) for edge in piece.edges), finishing.notches, labels)
 
 
 @lru_cache(maxsize=256)

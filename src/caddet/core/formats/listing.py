@@ -12,7 +12,7 @@ from typing import Any
 
 from caddet.core.body.measures import MEASURES
 from caddet.core.errors import CaddetError
-from caddet.core.finishing.finish import allowance
+from caddet.core.finishing.finish import allowance, lies_under
 from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import Point
 from caddet.core.laying.plan import LayPlan
@@ -167,7 +167,7 @@ def _edges(made: Made, piece: Piece) -> list[Json]:
                 "role": role,
                 "finish": finish,
                 "parts": len(parts),
-                "allowance": allowance(made.document.finishing, parts[0]),
+                "allowance": allowance(made.document.finishing, parts[0], lies_under(piece, parts[0])),
                 "points": [[p.real, p.imag] for part in parts for p in _points(part.walked)],
             }
         )

@@ -22,6 +22,7 @@ from caddet.core.parts.adding import (
     layer_of,
     made_by_part,
     meeting,
+    run_words,
     seam,
     with_part,
 )
@@ -33,6 +34,7 @@ from caddet.core.pattern.finding import chosen_pieces, refused_as_stuck, said
 from caddet.core.pattern.ids import base_name, own_name, stroke_of
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Cut, Piece
+from caddet.core.pattern.refused import Refused
 from caddet.core.pattern.reshaping import block_of
 from caddet.core.pattern.seams import Layer, Seam
 from caddet.core.pattern.surgery import sound
@@ -45,7 +47,7 @@ LIES_UNDER = "it is caught in the seam of the piece it lines"
 STATIONS = 12  # points of a turn-up's line that the lining's edge is drawn through
 SLACK = 0.5  # mm that the middle of an edge has to lie beyond a fold
 PLEAT_DEEP = 60.0  # mm a pleat's folds are drawn
-OPEN = ("facing", "turned", "opening", "band", "binding")  # finishes of edges that a lining is sewn to
+OPEN = ("facing", "turned", "band", "binding")  # finishes of edges that a lining is sewn to; at a zip it is felled by hand
 
 
 def shell(pattern: Pattern) -> list[Piece]:
@@ -106,7 +108,16 @@ def lining_piece(pattern: Pattern, base: str, step: str, values: Values) -> Piec
         if line is not None and key in one.runs():
             block = block_of(one, key)
             if block.first == block.last:
-                one = less(one, block.first, block.last, line)
+                try:
+                    one = less(one, block.first, block.last, line)
+                except Refused as refused:
+                    raise Refused(
+                        say(
+                            "the facing of the {run} reaches another facing or a dart, so that no edge is left for the lining there; make the facings narrower, or turn the dart elsewhere first",
+                            run=run_words(piece, key),
+                        ),
+                        "pieces",
+                    ) from refused
                 one = one.with_edges([replace(e, allowance=JOIN) if e.name == key else e for e in one.edges])
     shorter = float(values["shorter"])
     if shorter > 0 and values["hem"] != "sewn":

@@ -65,15 +65,16 @@ def _half(piece: Piece) -> bool:
 def left_open(pattern: Pattern, around: str) -> float:
     """By how much the openings that blocks leave lengthen the runs of a role when they are open, in mm."""
     told = {part.ref.name for one in pattern.openings for part in one.edges}
+    worn = [piece for piece in pattern.pieces if piece.role not in ("lining", "layer")]  # they open with what they lie under
     begun = {
         base_name(edge.name)
-        for piece in pattern.pieces
+        for piece in worn
         for n, edge in enumerate(piece.edges)
         for beside in (piece.edges[n - 1], piece.edges[(n + 1) % len(piece.edges)])
         if edge.finish == "opening" and beside.role == around
     }
     total = 0.0
-    for piece in pattern.pieces:  # an opening that begins there counts as far as it goes, whatever was cut across it
+    for piece in worn:  # an opening that begins there counts as far as it goes, whatever was cut across it
         for edge in piece.edges:
             if edge.finish == "opening" and base_name(edge.name) in begun - told:
                 total += 2 * edge.path.length

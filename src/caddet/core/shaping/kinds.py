@@ -310,7 +310,7 @@ def copied(pattern: Pattern, context: Context, values: Values) -> Result:
         layer = prefixed(Pattern((replace(piece, features=lines),)), f"{context.id}.").pieces[0]
         why = say("it lies under the {piece} and is sewn with it", piece=piece.label.lower())
         edges = [
-            e if e.finish in ("fold",) or e.dart else replace(e, finish="joined", why=why, allowance=None)
+            e if e.finish or e.dart else replace(e, finish="joined", why=why)
             for e in layer.edges
         ]
         if values["mirrored"]:

@@ -18,7 +18,7 @@ from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
 from caddet.core.recipe.values import Place
 from caddet.core.sentences import Length, Sentence, say
-from caddet.core.shaping.joins import joined_as
+from caddet.core.shaping.joins import holds_others, joined_as
 
 PLUMB = 0.02  # sine of the angle to the grain
 
@@ -29,6 +29,8 @@ def dart(pattern: Pattern, context: Context, values: Values) -> Result:
         raise Stuck(say("say where the dart meets the edge"), "at")
     piece, spot = place_on(pattern, values["at"], "at")
     found = piece.on_edge(spot)
+    if found is not None and (held := holds_others(pattern, piece, piece.edges[found[0]].name)):
+        raise Stuck(held, "at")
     onward = values["toward"] == "onward"
     if values["toward"] == "away" and found is not None:
         onward = _away_from_the_centre(pattern, piece.name, found[0])

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QProgressBar, Q
 
 from caddet.core.errors import CaddetError
 from caddet.core.files.writing import write_whole
-from caddet.core.finishing.finish import allowance
+from caddet.core.finishing.finish import allowance, lies_under
 from caddet.core.formats.export import ENDINGS, export_bytes
 from caddet.core.formats.paper import PAPERS
 from caddet.core.lengths import format_length
@@ -169,7 +169,7 @@ class MarkStation(Station):
                 self.edges_box.addWidget(row_)
         for key, _, edges in rows:
             if piece is not None and key in self._edges:
-                self._edges[key].show_value(allowance(finishing, edges[0]), self.bench.unit)
+                self._edges[key].show_value(allowance(finishing, edges[0], lies_under(piece, edges[0])), self.bench.unit)
                 parent = self._edges[key].parentWidget()
                 if isinstance(parent, Row):
                     own = key in finishing.exceptions
