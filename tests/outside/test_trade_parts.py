@@ -267,7 +267,7 @@ def test_ties_slots_and_strips() -> None:
     made = pattern("skirt.straight", step("ties", edges=("waistband.end",)))
     tie = made.piece("s2.tie_1")
     assert tie.run_length("top") == pytest.approx(1.5 * YARD)
-    assert tie.run_length("sewn") == pytest.approx(2 * made.run_length("waistband.end"))
+    assert tie.run_length("sewn") == pytest.approx(made.run_length("waistband.end")), "the band's end is folded in half"
 
 
 def test_a_strap_is_as_long_as_its_way_over_the_shoulder() -> None:
@@ -386,3 +386,26 @@ def test_a_fold_is_no_edge_to_sew_to() -> None:
     for kind in ("flounce", "ruffle", "binding", "casing"):
         made = drafted("skirt.straight", steps=(step(kind, edges=("front.centre_front",)),))
         assert "fold" in made.evaluated.outcomes[-1].stuck, kind
+
+
+def test_a_strap_and_a_tie_are_cut_with_seams_that_can_be_turned_in_them() -> None:
+    """Rows 40, 66 on the cut outline: twice its width and a quarter of an inch on both sides. Common practice, no source."""
+    start, end = (Place(edge=f"{one}.shoulder", share=0.5) for one in ("front", "back"))
+    strap = drafted("top.knit", steps=(step("straps", **{"from": start, "to": end}, width=12.0),))
+    tie = drafted("skirt.straight", steps=(step("ties", edges=("waistband.end",)),))
+    for made, name, wide in ((strap, "s2.strap", 12.0), (tie, "s2.tie_1", 30.0)):
+        (one,) = [cut for cut in made.cut if cut.piece.made == name]
+        _, top, _, low = one.cut.bounds()
+        assert low - top == pytest.approx(2 * wide + 2 * 0.25 * INCH, abs=0.05), name
+    assert all(line.holds for line in tie.proof if line.name == "s2.tie_1_seam"), "half the band's end, as it is folded"
+
+
+def test_pads_lie_between_two_inner_layers() -> None:
+    """The divider is stitched through these two: through the front it would show. Common practice, no source."""
+    made = pattern("top.knit", step("pad_layer"))
+    layers = [piece for piece in made.pieces if "pads" in piece.made]
+    assert len(layers) == 2 and all(
+        one.feature("divider") or any("divider" in f.name for f in one.features) for one in layers
+    )
+    assert not any("divider" in f.name for f in made.piece("front").features)
+    assert {piece.cut for piece in layers} == {made.piece("front").cut}

@@ -139,7 +139,12 @@ def _simple(path: Path) -> bool:
 
 def finish_piece(piece: Piece, finishing: Finishing, labels: tuple[str, ...] = ()) -> CutPiece:
     """One piece with its allowances. Raises :class:`CaddetError` when an allowance eats its curve."""
-    return _finished(piece, tuple(allowance(finishing, edge, lies_under(piece, edge)) for edge in piece.edges), finishing.notches, labels)
+    return _finished(
+        piece,
+        tuple(allowance(finishing, edge, lies_under(piece, edge)) for edge in piece.edges),
+        finishing.notches,
+        labels,
+    )
 
 
 @lru_cache(maxsize=256)

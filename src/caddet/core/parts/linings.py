@@ -47,7 +47,12 @@ LIES_UNDER = "it is caught in the seam of the piece it lines"
 STATIONS = 12  # points of a turn-up's line that the lining's edge is drawn through
 SLACK = 0.5  # mm that the middle of an edge has to lie beyond a fold
 PLEAT_DEEP = 60.0  # mm a pleat's folds are drawn
-OPEN = ("facing", "turned", "band", "binding")  # finishes of edges that a lining is sewn to; at a zip it is felled by hand
+OPEN = (
+    "facing",
+    "turned",
+    "band",
+    "binding",
+)  # finishes of edges that a lining is sewn to; at a zip it is felled by hand
 
 
 def shell(pattern: Pattern) -> list[Piece]:

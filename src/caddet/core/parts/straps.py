@@ -6,7 +6,7 @@ import math
 
 from caddet.core.errors import Finding
 from caddet.core.parts.adding import ROLES, box, drawn, notion, with_features, with_notches, with_part, with_whys
-from caddet.core.parts.ties import strip_width
+from caddet.core.parts.ties import strip_width, turned_in
 from caddet.core.pattern.features import Notch, Spot
 from caddet.core.pattern.finding import place_on, said_place
 from caddet.core.pattern.ids import named_on
@@ -78,7 +78,7 @@ def straps(pattern: Pattern, context: Context, values: Values) -> Result:
         "end": say("caught in the edge it is sewn to"),
         "start": say("caught in the edge it is sewn to"),
     }
-    one = with_whys(one, why)
+    one = turned_in(with_whys(one, why))
     one = with_features(
         one,
         [drawn("fold_line", named_on(name, "strap_fold"), say("fold here"), [complex(0, wide), complex(length, wide)])],

@@ -28,6 +28,12 @@ def strip_width(finished: float, allowance: float = SMALL_SEAM) -> float:
     return 2 * finished + 2 * allowance
 
 
+def turned_in(strip: Piece) -> Piece:
+    """A strip with small seams along its sides: wider ones can't be turned in it."""
+    edges = [replace(e, allowance=SMALL_SEAM) if e.own in ("top", "bottom") else e for e in strip.edges]
+    return strip.with_edges(edges)
+
+
 def ties(pattern: Pattern, context: Context, values: Values) -> Result:
     """A tie at the end of each chosen edge; of one of a pair, at both."""
     if not values["edges"]:
@@ -38,7 +44,8 @@ def ties(pattern: Pattern, context: Context, values: Values) -> Result:
     notions: list[Notion] = []
     findings: list[Finding] = []
     for number, (piece, key) in enumerate(chosen_edges(pattern, values["edges"])):
-        here = piece.run_length(key)
+        whole = piece.run_length(key)
+        here = whole / 2 if piece.feature("band_fold") else whole  # a band's end is folded in half
         wide = float(values["width"]) or here
         if wide > here + 0.5:
             raise Stuck(
@@ -50,7 +57,7 @@ def ties(pattern: Pattern, context: Context, values: Values) -> Result:
         name = f"{context.id}.tie_{number + 1}"
         made.append(_tie(name, length, wide, piece.worn, str(values["cloth"])))
         base = layer_of(key, piece.marks)[0]
-        if wide < here - 0.5:
+        if wide < whole - 0.5:
             spots = [piece.spot_at(key, at).u for at in (0.0, wide)]
             base = replace(base, low=min(spots), high=max(spots))
         words = say("Tie to the {run}", run=run_words(piece, key))
@@ -102,7 +109,7 @@ def _tie(name: str, length: float, wide: float, count: int, cloth: str) -> Piece
         remark=say("folded lengthwise, sewn and turned: {wide} wide", wide=Length(wide)),
     )
     why = say("the strip is folded lengthwise and sewn to itself")
-    tie = tie.with_edges([replace(e, why=why if e.finish else "") for e in tie.edges])
+    tie = turned_in(tie.with_edges([replace(e, why=why if e.finish else "") for e in tie.edges]))
     return with_features(
         tie,
         [drawn("fold_line", named_on(name, "tie_fold"), say("fold here"), [complex(0, wide), complex(length, wide)])],
@@ -114,7 +121,7 @@ register_step(Step(
     "Strips folded lengthwise, sewn and turned, sewn on at the ends of a band or an edge: a yard and a half each round a wrap skirt. The slot that one of them goes through lies just past where the front covers the band; it is worked like a buttonhole. Long ties trail: mind stairs and wheels.",
     (Parameter("edges", "At the edges", "edges", (), most=4),
      Parameter("length", "Length", "length", YARD_AND_HALF, 50.0, 4000.0),
-     Parameter("width", "Finished width", "length", 0.0, 0.0, 300.0, why="0 takes the whole edge."),
+     Parameter("width", "Finished width", "length", 0.0, 0.0, 300.0, why="0 takes the whole edge; of a band folded lengthwise, half."),
      Parameter("slot", "Slot", "points", (), most=1, optional=True, why="Where the tie goes through, if it does."),
      Parameter("cloth", "Cut from", "choice", "main", choices=ROLES)),
     ties, lambda values: say("ties of {length} at the {edges}", length=Length(float(values.get("length", 0.0))), edges=", ".join(said(one) for one in values.get("edges") or ()) or say("ends")),

@@ -32,8 +32,9 @@ from caddet.core.pattern.cutting import CutLine, cut_piece
 from caddet.core.pattern.features import Feature
 from caddet.core.pattern.finding import chosen_edges, chosen_pieces, refused_as_stuck, said
 from caddet.core.pattern.ids import base_name, named_on
-from caddet.core.pattern.pattern import Pattern
+from caddet.core.pattern.pattern import Fit, Pattern
 from caddet.core.pattern.piece import Cut, Piece
+from caddet.core.pattern.seams import Seam
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.parameters import Hand
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
@@ -214,23 +215,27 @@ register_step(Step(
 
 
 def pad_layer(pattern: Pattern, context: Context, values: Values) -> Result:
-    """The upper front once more inside, with openings for pads and a stitched divider."""
+    """The upper front twice more inside, with openings for pads and a divider stitched through these two only."""
     pieces = chosen_pieces(pattern, values["pieces"]) or [
         p for p in pattern.pieces if p.covers == "front" and p.level("bust") and not made_by_part(p)
     ]
     if not pieces:
         raise Stuck(say("there is no front with a bust level here; say which piece"), "pieces")
     piece = pieces[0]
-    layer = pad_piece(pattern, piece.name, context.id, values)
-    name = layer.made
-    names = {old: new for old in piece.runs() if (new := edge_below(name, old)) in layer.runs()}
-    seams = [
-        seam(f"{context.id}.pads_{n}", say("Layer for pads to the {edge}", edge=said(old)), (replace(layer_of(old, piece.marks)[0], low=min(e.low for e in layer.run(new)), high=max(e.high for e in layer.run(new))),), layer_of(new, piece.marks))
-        for n, (old, new) in enumerate(names.items())
-        if layer.run(new)[0].finish != "fold"
-    ]  # fmt: skip
-    (layer,) = held([layer], seams, say("it lies under the front and is sewn with it"))
-    fit = follows(pattern, layer, piece.runs(), partial(pad_piece, base=piece.name, step=context.id, values=values))
+    made, seams, fits = list[Piece](), list[Seam](), list[Fit]()
+    for which, words in PAD_LAYERS:
+        drawing = partial(pad_piece, base=piece.name, step=context.id, which=which, words=words, values=values)
+        layer = drawing(pattern)
+        names = {old: new for old in piece.runs() if (new := edge_below(layer.made, old)) in layer.runs()}
+        sewn = [
+            seam(f"{context.id}.{which}_{n}", say("Layer for pads to the {edge}", edge=said(old)), (replace(layer_of(old, piece.marks)[0], low=min(e.low for e in layer.run(new)), high=max(e.high for e in layer.run(new))),), layer_of(new, piece.marks))
+            for n, (old, new) in enumerate(names.items())
+            if layer.run(new)[0].finish != "fold"
+        ]  # fmt: skip
+        (layer,) = held([layer], sewn, say("it lies under the front and is sewn with it"))
+        made.append(layer)
+        seams += sewn
+        fits.append(follows(pattern, layer, piece.runs(), drawing))
     pads = notion(context.id, "pads", say("Pads, a pair"), count=1)
     under = (
         [
@@ -239,17 +244,23 @@ def pad_layer(pattern: Pattern, context: Context, values: Values) -> Result:
                 "elastic",
                 say("Elastic under the layer, {width}", width=Length(12.0)),
                 [],
-                [(say("edge"), layer.run_length(named_on(name, "under")) * layer.worn * 0.9), (say("to hold"), 75.0)],
+                [
+                    (say("edge"), made[-1].run_length(named_on(made[-1].made, "under")) * made[-1].worn * 0.9),
+                    (say("to hold"), 75.0),
+                ],
             )
         ]
         if values["elastic"]
         else []
     )
-    return Result(with_part(pattern, [layer], seams, [fit], [pads, *under]))
+    return Result(with_part(pattern, made, seams, fits, [pads, *under]))
 
 
-def pad_piece(pattern: Pattern, base: str, step: str, values: Values) -> Piece:
-    """The second layer of the upper front as it is now. Raises :class:`Stuck`."""
+PAD_LAYERS = (("pads", "layer for pads"), ("pads_inner", "layer for pads, inner"))  # as their names and in words
+
+
+def pad_piece(pattern: Pattern, base: str, step: str, which: str, words: str, values: Values) -> Piece:
+    """One of the two inner layers of the upper front as it is now. Raises :class:`Stuck`."""
     piece = pattern.piece(base)
     bust = piece.level("bust")
     lines = piece.drawn(bust) if bust else []
@@ -273,7 +284,7 @@ def pad_piece(pattern: Pattern, base: str, step: str, values: Values) -> Piece:
     with refused_as_stuck("under"):
         done = cut_piece(Pattern((piece,)), piece, CutLine(ends[0], ends[1]), step)
     upper = min(done.pieces, key=lambda p: sum(q.imag for q in p.polygon(2.0)) / len(p.polygon(2.0)))
-    name = below(step, piece.made, "pads")
+    name = below(step, piece.made, which)
     marks = {f"{step}.1", f"{step}.2"}
     edges = []
     for edge in upper.edges:
@@ -288,7 +299,7 @@ def pad_piece(pattern: Pattern, base: str, step: str, values: Values) -> Piece:
         )
     layer = Piece(
         name,
-        say("{piece}, layer for pads", piece=piece.label),
+        say("{piece}, {words}", piece=piece.label, words=words),
         tuple(edges),
         grain=replace(
             piece.grain, a=grain_in([e.path.start for e in edges]).a, b=grain_in([e.path.start for e in edges]).b
@@ -296,7 +307,7 @@ def pad_piece(pattern: Pattern, base: str, step: str, values: Values) -> Piece:
         cuts=(Cut(str(values["cloth"]), piece.cut),),
         pair=piece.pair,
         remark=say(
-            "openings of {wide} at both sides; a line of stitching down the middle keeps the pads apart",
+            "two of these; openings of {wide} between them at both sides; stitching down their middle keeps the pads apart",
             wide=Length(float(values["opening"])),
         ),
     )
@@ -306,7 +317,7 @@ def pad_piece(pattern: Pattern, base: str, step: str, values: Values) -> Piece:
     divider = drawn(
         "line",
         named_on(name, "divider"),
-        say("divider: stitch through both layers"),
+        say("divider: stitch through these two layers, not the outside"),
         [complex(middle, min(tops, default=y - 100)), complex(middle, y)],
     )
     return with_features(layer, [divider])
@@ -314,7 +325,7 @@ def pad_piece(pattern: Pattern, base: str, step: str, values: Values) -> Piece:
 
 register_step(Step(
     "pad_layer", "Second front layer for pads",
-    "The upper front is cut once more and sewn in with neck, armholes and sides. It stays open at its sides so that pads go in and come out for the wash; a stitched divider keeps them in place.",
+    "The upper front is cut twice more and sewn in with neck, armholes and sides. Between these two layers it stays open at its sides, so that pads go in and come out for the wash; a divider stitched through the two keeps them in place, and nothing shows outside.",
     (Parameter("pieces", "Front", "pieces", (), most=1), Parameter("under", "Ends, below the bust", "length", 80.0, 20.0, 300.0),
      Parameter("opening", "Openings, wide", "length", 90.0, 40.0, 200.0), Parameter("elastic", "Elastic along its lower edge", "flag", True),
      Parameter("cloth", "Cut from", "choice", "main", choices=ROLES)),

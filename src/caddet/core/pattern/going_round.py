@@ -65,7 +65,9 @@ def _half(piece: Piece) -> bool:
 def left_open(pattern: Pattern, around: str) -> float:
     """By how much the openings that blocks leave lengthen the runs of a role when they are open, in mm."""
     told = {part.ref.name for one in pattern.openings for part in one.edges}
-    worn = [piece for piece in pattern.pieces if piece.role not in ("lining", "layer")]  # they open with what they lie under
+    worn = [
+        piece for piece in pattern.pieces if piece.role not in ("lining", "layer")
+    ]  # they open with what they lie under
     begun = {
         base_name(edge.name)
         for piece in worn

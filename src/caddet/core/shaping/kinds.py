@@ -309,10 +309,7 @@ def copied(pattern: Pattern, context: Context, values: Values) -> Result:
         )  # worn once, measured once
         layer = prefixed(Pattern((replace(piece, features=lines),)), f"{context.id}.").pieces[0]
         why = say("it lies under the {piece} and is sewn with it", piece=piece.label.lower())
-        edges = [
-            e if e.finish or e.dart else replace(e, finish="joined", why=why)
-            for e in layer.edges
-        ]
+        edges = [e if e.finish or e.dart else replace(e, finish="joined", why=why) for e in layer.edges]
         if values["mirrored"]:
             flip = Motion(turn=-1 + 0j, shift=complex(2 * layer.centre_x, 0), mirror=True)
             layer = layer.with_edges(edges).moved(flip)

@@ -169,7 +169,9 @@ class MarkStation(Station):
                 self.edges_box.addWidget(row_)
         for key, _, edges in rows:
             if piece is not None and key in self._edges:
-                self._edges[key].show_value(allowance(finishing, edges[0], lies_under(piece, edges[0])), self.bench.unit)
+                self._edges[key].show_value(
+                    allowance(finishing, edges[0], lies_under(piece, edges[0])), self.bench.unit
+                )
                 parent = self._edges[key].parentWidget()
                 if isinstance(parent, Row):
                     own = key in finishing.exceptions
