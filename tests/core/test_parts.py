@@ -14,6 +14,7 @@ from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.soundness import fault
 from caddet.core.pipeline import make
 from caddet.core.recipe.document import StepEntry
+from caddet.core.recipe.registry import STEPS
 from caddet.core.recipe.values import FramePoint, Place
 from tests.making import WOVEN, drafted, full_people, nine, pattern_of, step
 
@@ -335,3 +336,25 @@ def test_a_lining_whose_facings_meet_says_which() -> None:
     faced = [step("facing", edges=(edge,)) for edge in ("neckline", "armhole")]
     made = drafted("top.knit", style="tank", steps=(*faced, step("lining")))
     assert "facing of the" in made.evaluated.outcomes[-1].stuck and "narrower" in made.evaluated.outcomes[-1].stuck
+
+
+def test_a_zip_below_an_opening_begins_at_its_top() -> None:
+    """It stood in mid-seam, with the opening above it left without one."""
+    made = drafted("skirt.straight", steps=(step("zip", edges=("back.centre_back",), length=300.0),))
+    (zipper,) = [one for one in pattern_of(made).notions if one.kind == "zip"]
+    back = pattern_of(made).piece("back")
+    opened = [edge.path for edge in back.edges if edge.finish == "opening"]
+    assert sum(path.length for path in opened) == pytest.approx(300, abs=0.1)
+    assert {part.ref.name for share in zipper.along for part in share.layer} == {"back.zip", "back.centre_back"}
+    short = drafted("skirt.straight", steps=(step("zip", edges=("back.centre_back",), length=100.0),))
+    assert "opening that is there" in short.evaluated.outcomes[-1].stuck
+
+
+def test_a_slanted_pocket_fits_beside_a_dart() -> None:
+    """It asked for 1.5 cm more than it said; what the desk begins with fits on every body."""
+    for who in nine():
+        for block in ("skirt.straight", "trousers.tailored"):
+            pattern = pattern_of(drafted(block, who))
+            usual = STEPS["slanted_pocket"].usual(pattern, {"pieces": ("front",)})
+            made = drafted(block, who, steps=(step("slanted_pocket", pieces=("front",), **usual),))
+            assert not made.evaluated.outcomes[-1].stuck, (block, who.name)

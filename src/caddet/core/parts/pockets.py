@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from contextlib import suppress
 from dataclasses import replace
 from functools import partial
+from typing import Any
 
+from caddet.core.errors import CaddetError
 from caddet.core.geometry.paths import Path, arcs_as_cubics, area
 from caddet.core.geometry.segments import Arc, Cubic, Line, Point, dot, unit
 from caddet.core.parts.adding import (
@@ -45,6 +49,8 @@ HAND = ("hand_width", "hand_length")
 MOUTH = (
     1.65  # times the hand's width, a slanted pocket's mouth down the side: 5½ inches on an adult, 3 on a small child
 )
+USUAL_IN = 50.0  # mm
+BESIDE_DART = 3.0  # mm of a waist that have to stay between a pocket's mouth and a dart or pleat
 BELOW = 30.0  # mm of a side that have to stay below a pocket's opening
 
 
@@ -299,7 +305,7 @@ def _slanted(pattern: Pattern, piece: Piece, step: str, context: Context, values
     in_, down = float(values["in"]), float(values["down"]) or hand_of(context)[0] * MOUTH
     wide, deep = _bag_size(context, values)
     waist_length, side_length = _nearest_part(piece, waist, side), piece.run_length(side)
-    if in_ + 15.0 > waist_length:
+    if in_ + BESIDE_DART > waist_length:
         raise Stuck(
             say("the waist has only {length} before a dart, a pleat or its end", length=Length(waist_length)), "in"
         )
@@ -499,17 +505,30 @@ def _describe_slanted(values: Values) -> Sentence:
     )
 
 
+NARROWEST_MOUTH, STEPS_OF = 20.0, 5.0  # mm
+
+
+def _mouth_that_fits(pattern: Pattern, chosen: Values) -> Mapping[str, Any]:
+    """As far in at the waist as a dart or pleat leaves room, where that is less than usual."""
+    with suppress(CaddetError):
+        for piece in chosen_pieces(pattern, chosen.get("pieces") or ()) or _fronts(pattern):
+            room = _nearest_part(piece, piece.runs_of("waist")[0], piece.runs_of("side")[0]) - BESIDE_DART
+            if NARROWEST_MOUTH <= room < USUAL_IN:
+                return {"in": room // STEPS_OF * STEPS_OF}
+    return {}
+
+
 register_step(Step(
     "slanted_pocket", "Slanted pocket",
     "The front is cut away between waist and side, straight or curved. A bag faces the cut; a second one behind it has the corner that shows in the mouth of the pocket, and is sewn into waist and side in the front's place.",
     (Parameter("pieces", "Pieces", "pieces", (), why="None means the front."),
-     Parameter("in", "In at the waist", "length", 50.0, 15.0, 200.0, why=say("About {5 cm}; for a small child the same.")),
+     Parameter("in", "In at the waist", "length", USUAL_IN, 15.0, 200.0, why=say("About {5 cm}; for a small child the same.")),
      Parameter("down", "Down the side", "length", 0.0, 0.0, 300.0, why=say("0 takes it from the hand: about {14 cm}, for a small child {7.6 cm}.")),
      Parameter("curve", "Curved by", "length", 0.0, 0.0, 60.0, why="0 is a straight mouth."), *BAG),
     slanted_pocket, _describe_slanted,
     suits={"piece": 15, "corner": 6}, symbol=((-5 - 5j, 5 - 5j, 5 + 5j, -5 + 5j, -5 - 5j), (0 - 5j, 5 + 1j)),
     asked_as=("cut-away pocket", "front hip pocket", "jeans pocket", "trouser pocket"),
     fits=lambda pattern: "" if any(p.runs_of("waist") and p.runs_of("side") for p in pattern.pieces) else say("no piece here has a waist and a side"),
-    reads=lambda values: HAND,
+    usual=_mouth_that_fits, reads=lambda values: HAND,
     source="opening about 2 by 5½ inches, a small child's 2 by 3: common practice, no source",
 ))  # fmt: skip

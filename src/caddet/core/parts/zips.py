@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import cmath
+import math
 from collections.abc import Sequence
 from dataclasses import replace
 from functools import partial
@@ -63,6 +65,7 @@ def zip_(pattern: Pattern, context: Context, values: Values) -> Result:
         raise Stuck(say("say in which seam the zip goes"), "edges")
     kind, wanted = str(values["kind"]), float(values["length"])
     runs = chosen_edges(pattern, values["edges"])
+    runs = [*_open_above(*runs[0], runs), *runs]
     around = _above(*runs[0])
     _one_zip(pattern, runs)
     layers: list[Layer] = []
@@ -74,6 +77,14 @@ def zip_(pattern: Pattern, context: Context, values: Values) -> Result:
         if kind == "separating" or wanted <= 0:
             own = length
         if all(edge.finish == "opening" for edge in piece.run(key)):
+            if 0 < left < length - WHOLE:
+                raise Stuck(
+                    say(
+                        "the opening that is there already is {length} long; a shorter zip would leave its end open",
+                        length=Length(length),
+                    ),
+                    "length",
+                )
             layers.append(layer_of(key, piece.marks))  # the block leaves it open already
         elif own > length - WHOLE:
             pattern = _whole(pattern, piece, key)
@@ -127,6 +138,20 @@ def _above(piece: Piece, key: str) -> str:
     index, at_end = _top(piece, key)
     other = piece.edges[(index + 1) % len(piece.edges) if at_end else index - 1]
     return "" if other.finish == "fold" or other.dart else other.role
+
+
+def _open_above(piece: Piece, key: str, runs: Sequence[tuple[Piece, str]]) -> list[tuple[Piece, str]]:
+    """The opening that a run goes on from at its upper end: the zip begins at the top of that, not in mid-seam."""
+    index, at_end = _top(piece, key)
+    other = piece.edges[(index + 1) % len(piece.edges) if at_end else index - 1]
+    here = piece.edges[index].path
+    into = here.end_direction if at_end else -here.start_direction
+    onwards = other.path.start_direction if at_end else -other.path.end_direction
+    goes_on = other.finish == "opening" and abs(cmath.phase(onwards / into)) < GOES_ON
+    return [(piece, other.name)] if goes_on and all(other.name != key_ for _, key_ in runs) else []
+
+
+GOES_ON = math.radians(20)  # by which a seam may turn where an opening above it ends
 
 
 def _whole(pattern: Pattern, piece: Piece, key: str) -> Pattern:
