@@ -12,7 +12,7 @@ from caddet.core.pattern.dart_forms import angle_of
 from caddet.core.pipeline import make
 from caddet.core.recipe.document import StepEntry
 from caddet.core.recipe.values import Formula, FramePoint, Place
-from tests.making import area, drafted, full_people, pattern_of, step
+from tests.making import area, drafted, full_people, nine, pattern_of, step
 
 WHO = full_people()[2]
 
@@ -296,3 +296,31 @@ def test_a_millimetre_is_done_where_a_millimetre_makes_sense() -> None:
     ):
         grown = pattern_of(done("skirt.straight", step(kind, **values))).run_length(run) - plain.run_length(run)
         assert 0.5 < grown < 1.5, kind
+
+
+def test_a_wide_round_back_neckline_does_not_hook() -> None:
+    """Five centimetres wider, it dipped below its centre on its way to the shoulder; it is lowered, and that is said."""
+    for block in ("bodice.darted", "top.knit", "dress.sheath"):
+        made = drafted(block, steps=(step("neckline", edges=("front.neckline", "back.neckline"), out=50.0, down=0.0),))
+        assert any(one.code == "step.lower" for one in made.findings)
+        neck = pattern_of(made).piece("back").run("neckline")[0].path
+        points = neck.flattened(0.1)
+        assert max(p.imag for p in points) <= neck.start.imag + 0.5, block
+        ups = [b.imag - a.imag for a, b in pairwise([neck.start, *points])]
+        assert max(ups) < 0.05, "it only rises from the centre to the shoulder"
+
+
+@pytest.mark.parametrize(
+    "change",
+    [("neckline", {"edges": ("front.neckline",), "down": 60.0}), ("armhole", {"lower": 40.0, "cut_in": 20.0})],
+    ids=["neckline", "armhole"],
+)
+def test_levels_stay_level_when_an_edge_they_end_at_goes_lower(change: tuple[str, dict[str, object]]) -> None:
+    kind, values = change
+    for who in nine():
+        for block in ("bodice.darted", "top.knit", "dress.sheath"):
+            pattern = pattern_of(drafted(block, who, steps=(step(kind, **values),)))
+            for piece in pattern.pieces:
+                for one in (f for f in piece.features if f.kind == "level" and piece.made in ("front", "back")):
+                    ends = [p for path in piece.drawn(one) for p in (path.start, path.end)]
+                    assert max(p.imag for p in ends) - min(p.imag for p in ends) < 0.5, (who.name, block, one.name)

@@ -358,3 +358,15 @@ def test_a_slanted_pocket_fits_beside_a_dart() -> None:
             usual = STEPS["slanted_pocket"].usual(pattern, {"pieces": ("front",)})
             made = drafted(block, who, steps=(step("slanted_pocket", pieces=("front",), **usual),))
             assert not made.evaluated.outcomes[-1].stuck, (block, who.name)
+
+
+def test_each_band_is_as_long_as_its_kind() -> None:
+    """A cowl collar of 0.85 would stand up and not fall: bands of knit are stretched in, a cowl is not."""
+    neck = pattern_of(drafted("bodice.darted"))
+    around = 2 * (neck.run_length("front.neckline") + neck.run_length("back.neckline"))
+    for part, ratio in (("neckband", 0.85), ("turtleneck", 0.9), ("cowl_collar", 1.0)):
+        made = pattern_of(drafted("bodice.darted", steps=(step("band", part=part, edges=("neckline",)),)))
+        band = next(piece for piece in made.pieces if piece.source == "s2")
+        assert band.run_length("neckline") * band.worn == pytest.approx(around * ratio, rel=0.002), part
+    short = drafted("bodice.darted", steps=(step("band", edges=("neckline",), ratio=0.3),))
+    assert "would not reach" in short.evaluated.outcomes[-1].stuck

@@ -48,6 +48,9 @@ _OF_THE_BODY = ("waist", "high_hip", "waist_to_high_hip")  # what a shaped waist
 _PASSING = {**dict.fromkeys(("neckband", "turtleneck", "cowl_collar", "collar", "hood"), ("head",)), "cuff": ("hand", "wrist"), "waistband": ("hip",)}  # fmt: skip
 _PER_PIECE = ("cuff",)  # one for each piece that is cut, not one for the whole round
 _HALF = ("collar", "hood")  # drafted as a half
+# of the edge; rib lies flat when it is stretched in, a cowl falls in folds. From memory of common practice.
+RATIOS = {"neckband": 0.85, "turtleneck": 0.9, "cowl_collar": 1.0, "hem_band": 0.85}
+SHORTEST = 0.5
 HEAD = 570.0  # mm, a hood's head when none was measured
 
 
@@ -102,7 +105,16 @@ def fit_band(pattern: Pattern, context: Context, values: Values) -> Result:
     layer = around.layer if around is not None else layer_of(pattern, refs, part)
     body = {"head": float(values["head"]) or context.measures.get("head", HEAD)}
     options: dict[str, Any] = {"depth": float(values["depth"])} if part != "hood" else {}
-    ratio = float(values["ratio"]) if drafted_as == "neckband" else 1.0
+    ratio = (float(values["ratio"]) or RATIOS[part]) if drafted_as == "neckband" else 1.0
+    if ratio < SHORTEST:
+        raise Stuck(
+            say(
+                "a band of {ratio} of its edge would not reach round it; {least} is the least",
+                ratio=f"{ratio:g}",
+                least=f"{SHORTEST:g}",
+            ),
+            "ratio",
+        )
     if drafted_as == "neckband":
         options["ratio"] = 1.0
     if part in ("cuff", "waistband"):
@@ -216,7 +228,7 @@ BAND = register_step(
         (Parameter("part", "Part", "choice", "neckband", choices=PARTS),
          Parameter("edges", "On the edge", "edges", (), why="A name without a piece means that edge of every piece, all round. None means the usual one: neckline, waist or hem."),
          Parameter("depth", "Finished depth", "length", 25.0, 5.0, 250.0, hand=Hand("out", "edges")),
-         Parameter("ratio", "Of the edge", "ratio", 0.85, 0.5, 2.0, only=("part", ("neckband", "turtleneck", "cowl_collar", "hem_band")), why="Rib about 0.8; a turtleneck 0.9, a cowl collar 1 and more."),
+         Parameter("ratio", "Of the edge", "ratio", 0.0, 0.0, 2.0, only=("part", ("neckband", "turtleneck", "cowl_collar", "hem_band")), why="0 is as usual: a neckband or hem band 0.85, a turtleneck 0.9, a cowl collar 1. Rib about 0.8."),
          Parameter("overlap", "Overlap of cuff or waistband", "length", 25.0, 0.0, 300.0, only=("part", ("cuff", "waistband"))),
          Parameter("round", "Finished length", "length", 0.0, 0.0, 2500.0, why="0 makes it as long as its edge. Shorter, the edge is gathered onto it: a cuff is wrist + 5cm."),
          Parameter("shape", "Waistband", "choice", "straight", choices=(("straight", "Straight, folded over"), ("curved", "Shaped to the body, with a facing")), only=("part", ("waistband",))),

@@ -8,9 +8,10 @@ from dataclasses import dataclass, replace
 
 from caddet.core.geometry.paths import Path, arcs_as_cubics
 from caddet.core.geometry.roots import root_between
-from caddet.core.geometry.segments import Cubic, Line, Motion, Point, inverse, smooth
+from caddet.core.geometry.segments import Cubic, Line, Motion, Point, cross, dot, inverse, smooth, unit
 from caddet.core.pattern.closed import shut_darts
 from caddet.core.pattern.edges import Edge
+from caddet.core.pattern.features import Bit, Feature
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.refused import Refused
 from caddet.core.pattern.surgery import edge_on, sound
@@ -92,7 +93,41 @@ def redrawn(
     new = list(draw(mine, edges[block.before].path.end, edges[block.behind].path.start))
     for n, edge in enumerate(new):
         edges[(block.first + n) % count] = edge
-    return sound(piece.with_edges(edges))
+    return levelled(sound(piece.with_edges(edges)), piece)
+
+
+TILTED = 0.3  # mm that one end of a level may lie lower than before against the other
+
+
+def levelled(made: Piece, before: Piece) -> Piece:
+    """A redrawn piece whose levels run as they did: one that tilts goes through its lower end, from there to the outline."""
+    features = []
+    for feature in made.features:
+        if feature.kind == "level" and len(feature.bits) == 1 and (was := before.feature(feature.name)) is not None:
+            feature = _level_again(made, before, feature, was)
+        features.append(feature)
+    return replace(made, features=tuple(features))
+
+
+def _level_again(made: Piece, before: Piece, feature: Feature, was: Feature) -> Feature:
+    (bit,), (old,) = feature.bits, was.bits
+    if not all(made.holds_spot(end) for end in (bit.a, bit.b)) or not all(before.holds_spot(e) for e in (old.a, old.b)):
+        return feature
+    a, b = made.where(bit.a), made.where(bit.b)
+    way = unit(before.where(old.b) - before.where(old.a))
+    lower = cross(way, b - a)
+    if abs(lower) < TILTED or abs(b - a) < 1.0:
+        return feature
+    down = way * 1j if dot(way * 1j, made.down) > 0 else way * -1j
+    stays, from_a = (b, True) if dot(b - a, down) > 0 else (a, False)
+    away = way * (-1 if from_a else 1)  # from the lower end to where the other one will be
+    hits = [point for _, point in made.outline().crossings(stays - away * 2, stays + away * 5e3)]
+    far = max(hits, key=lambda point: dot(point - stays, away), default=stays)
+    if dot(far - stays, away) < 1.0:
+        return feature
+    key = min(made.runs(), key=lambda one: made.nearest_on_run(one, far)[0])
+    spot = made.spot_at(key, made.nearest_on_run(key, far)[1])
+    return replace(feature, bits=(Bit(spot, bit.b) if from_a else Bit(bit.a, spot),))
 
 
 def mapped(path: Path, change: Callable[[Point], Point]) -> Path:

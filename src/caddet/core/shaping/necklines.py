@@ -5,8 +5,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
+from caddet.core.drafting.curves import bend
+from caddet.core.errors import Finding
 from caddet.core.geometry.paths import Path
-from caddet.core.geometry.segments import Point, smooth, unit
+from caddet.core.geometry.segments import Point, cross, smooth, unit
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.finding import chosen_edges, only_runs, refused_as_stuck, said, shapeable
 from caddet.core.pattern.pattern import Pattern
@@ -36,7 +38,6 @@ def _of_a_body(piece: Piece, key: str) -> bool:
 
 def neckline(pattern: Pattern, context: Context, values: Values) -> Result:
     """Draw necklines anew: lower at the centre, wider along the shoulders (of all pieces together), in another shape."""
-    del context
     there = [hit for hit in _with(pattern, "neck") if _of_a_body(*hit)]
     chosen = chosen_edges(pattern, values["edges"]) if values["edges"] else there[:1]
     if not chosen:
@@ -44,11 +45,32 @@ def neckline(pattern: Pattern, context: Context, values: Values) -> Result:
     out, down, shape = float(values["out"]), float(values["down"]), str(values["shape"])
     names = {piece.name for piece, _ in chosen}
     follow = [hit for hit in there if hit[0].name not in names] if out else []
+    findings: list[Finding] = []
     for number, (piece, key) in enumerate((*chosen, *follow)):
         mine = number < len(chosen)
         now = pattern.piece(piece.name)
-        pattern = pattern.with_piece(_neck(now, key, out, down if mine else 0.0, shape if mine else "same"))
-    return Result(pattern, changes=OF_THE_BODY)
+        lower = down if mine else 0.0
+        least = out * BACK_LOWER if mine and shape in ROUND and _is_back(now) else 0.0
+        if lower < least:
+            words = say(
+                "The {piece} is lowered by {least} at its centre: as wide and no lower, its neckline would hook at the shoulder.",
+                piece=now.label.lower(),
+                least=Length(least),
+            )
+            findings.append(Finding("step.lower", words, f"recipe[{context.id}].down", "note"))
+        pattern = pattern.with_piece(_neck(now, key, out, max(lower, least), shape if mine else "same"))
+    return Result(pattern, findings=tuple(findings), changes=OF_THE_BODY)
+
+
+BACK_LOWER = (
+    0.4  # of what a neckline is wider on each side, so much a round back one goes lower; common practice, no source
+)
+ROUND = ("round", "deep")
+DEEP = 0.6  # of a neckline's width, where its tangents at centre and shoulder have to meet at least to be drawn between them
+
+
+def _is_back(piece: Piece) -> bool:
+    return piece.covers == "back"
 
 
 def _neck(piece: Piece, key: str, out: float, down: float, shape: str) -> Piece:
@@ -96,8 +118,11 @@ def _shaped(centre: Point, shoulder: Point, old: Path, shape: str) -> Path:
     level = unit(complex(shoulder.real - centre.real, 0.0))
     if shape == "square":
         return Path.polyline([centre, complex(shoulder.real, centre.imag), shoulder])
-    full = 1.0 if shape == "round" else 1.35
-    return Path((smooth(centre, level, shoulder, arrive, full),))
+    corner = cross(shoulder - centre, unit(arrive)) / cross(level, unit(arrive)) if shape in ROUND else 0.0
+    if corner < DEEP * abs(shoulder.real - centre.real):  # deep for its width: the tangents meet too near to the centre
+        return Path((smooth(centre, level, shoulder, arrive, 1.0 if shape == "round" else 1.35),))
+    full = 0.68 if shape == "round" else 0.86
+    return Path((bend(centre, level, shoulder, arrive, full, min(full, 0.7)),))
 
 
 def _describe_neck(values: Values) -> Sentence:
