@@ -54,8 +54,18 @@ def block_of(piece: Piece, key: str) -> Block:
     return Block(first % count, last % count, (first - 1) % count, (last + 1) % count)
 
 
-def slid(edge: Edge, by: float, *, at_end: bool) -> Edge:
-    """An edge cut shorter at one end of its path by so many mm, or carried on straight there (negative).
+# from an edge, its end, its way there, by mm: how it is carried on
+Beyond = Callable[[Edge, Point, Point, float], Path]
+
+
+def straight_on(edge: Edge, end: Point, way: Point, by: float) -> Path:
+    """An edge carried on as it arrives."""
+    del edge
+    return Path.polyline([end, end + way * by])
+
+
+def slid(edge: Edge, by: float, *, at_end: bool, beyond: Beyond = straight_on) -> Edge:
+    """An edge cut shorter at one end of its path by so many mm, or carried on there (negative), straight by itself.
 
     What is left keeps its positions; those of what was cut off lie at the new end.
     """
@@ -72,22 +82,27 @@ def slid(edge: Edge, by: float, *, at_end: bool) -> Edge:
     if by < 0:
         way = edge.path.end_direction if at_end else -edge.path.start_direction
         end = edge.path.end if at_end else edge.path.start
-        more = [end, end + way * -by]
-        return edge.let_in(Path.polyline(more if at_end else more[::-1]), at_end=at_end)
+        more = beyond(edge, end, way, -by)
+        return edge.let_in(more if at_end else more.reversed(), at_end=at_end)
     return edge
 
 
 def redrawn(
-    piece: Piece, key: str, before: float, behind: float, draw: Callable[[Sequence[Edge], Point, Point], Sequence[Edge]]
+    piece: Piece,
+    key: str,
+    before: float,
+    behind: float,
+    draw: Callable[[Sequence[Edge], Point, Point], Sequence[Edge]],
+    beyond: Beyond = straight_on,
 ) -> Piece:
     """A run drawn anew between its ends, which slide along their neighbours by so many mm (into the piece's edge).
 
-    ``draw`` gets the run's edges (with the legs of darts in it) in outline order and its new ends. Raises :class:`Refused`.
+    A neighbour that is made longer is carried on as ``beyond`` says. ``draw`` gets the run's edges (with the legs of darts in it) in outline order and its new ends. Raises :class:`Refused`.
     """
     block = block_of(piece, key)
     edges, count = list(piece.edges), len(piece.edges)
-    edges[block.before] = slid(edges[block.before], before, at_end=True)
-    edges[block.behind] = slid(edges[block.behind], behind, at_end=False)
+    edges[block.before] = slid(edges[block.before], before, at_end=True, beyond=beyond)
+    edges[block.behind] = slid(edges[block.behind], behind, at_end=False, beyond=beyond)
     size = (block.last - block.first) % count + 1
     mine = [piece.edges[(block.first + n) % count] for n in range(size)]
     new = list(draw(mine, edges[block.before].path.end, edges[block.behind].path.start))
@@ -176,7 +191,31 @@ def carried_along(edges: Sequence[Edge], start: Point, end: Point) -> list[Edge]
             )
             segments.append(Cubic(back(ends[0]), back(out), back(into), back(ends[1])))
         made.append(edge.with_path(Path(tuple(segments))))
-    return _with_straight_legs(edges, made)
+    return _with_straight_legs(edges, _no_wider(edges, made))
+
+
+def _no_wider(edges: Sequence[Edge], made: list[Edge]) -> list[Edge]:
+    """A carried run whose darts are no wider at the edge than they were: carried outwards, they would take in more."""
+    for n, edge in enumerate(edges):
+        if not (edge.dart and n + 1 < len(edges) and edges[n + 1].dart == edge.dart) or n + 2 >= len(made) or not n:
+            continue
+        a, b = made[n - 1].path.end, made[n + 2].path.start
+        more = abs(b - a) - abs(edges[n + 1].path.end - edge.path.start)
+        if more > 1e-6:
+            by = unit(b - a) * more / 2
+            apex = edge.path.end
+            made[n - 1] = made[n - 1].with_path(_end_moved(made[n - 1].path, by, apex))
+            made[n + 2] = made[n + 2].with_path(_end_moved(made[n + 2].path.reversed(), -by, apex).reversed())
+    return made
+
+
+def _end_moved(path: Path, by: Point, apex: Point) -> Path:
+    """A path whose end is moved with its handle, which keeps its angle to the leg from there to the dart's point."""
+    last = path.segments[-1]
+    assert isinstance(last, Cubic)
+    end = last.end + by
+    into = end + (last.into - last.end) * unit((end - apex) / (last.end - apex))
+    return Path((*path.segments[:-1], Cubic(last.start, last.out, into, end)))
 
 
 def _turn(vector: Point, motion: Motion) -> Point:

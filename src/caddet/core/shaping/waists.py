@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 
 from caddet.core.errors import CaddetError
 from caddet.core.geometry.paths import Path
-from caddet.core.geometry.segments import smooth, unit
+from caddet.core.geometry.segments import Cubic, Point, dot, smooth, unit
 from caddet.core.pattern.dividing import pinned
+from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Spot
 from caddet.core.pattern.finding import chosen_pieces, lower_where, measurable, only_runs, refused_as_stuck, said
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Cut, Piece
-from caddet.core.pattern.reshaping import block_of, carried_along, redrawn
+from caddet.core.pattern.reshaping import Beyond, block_of, carried_along, redrawn, slid, straight_on
+from caddet.core.pattern.seams import Part
 from caddet.core.pattern.surgery import sound
 from caddet.core.recipe.context import OF_THE_BODY, Context, Result
 from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register_step
@@ -33,13 +36,13 @@ def _is_back(piece: Piece) -> bool:
 
 def shape_waist(pattern: Pattern, context: Context, values: Values) -> Result:
     """Waists lower (or higher) at the centre front, the sides and the centre back; darts keep their points."""
-    del context
     found = [(p, key) for p, key in _with(pattern, "waist") if _sides(p, key)]
     if not found:
         raise Stuck(say("no piece here has a waist between a centre and a side"), "front")
+    room = _room(pattern, context, found)
     for piece, key in found:
         with refused_as_stuck("front"):
-            pattern = pattern.with_piece(_waist(pattern.piece(piece.name), key, values))
+            pattern = pattern.with_piece(_waist(pattern.piece(piece.name), key, values, room))
     return Result(pattern, changes=OF_THE_BODY)
 
 
@@ -49,13 +52,62 @@ def _sides(piece: Piece, key: str) -> bool:
     return sum(piece.edges[index].role == "side" for index in (block.before, block.behind)) == 1
 
 
-def _waist(piece: Piece, key: str, values: Values) -> Piece:
+CLOSEST = 0.9  # of the body's waist, as close as a stretch garment lies there; common practice, no source
+
+
+def _room(pattern: Pattern, context: Context, found: Sequence[tuple[Piece, str]]) -> float:
+    """By how much each side may still come in (mm) before the garment is as close as the waist of the body lets it be."""
+    body = context.measures.get("waist", 0.0)
+    around = sum(pattern.length((Part(piece.ref(key).plain),)) * piece.worn for piece, key in found)
+    sides = sum(piece.worn for piece, _ in found)
+    least = body * (CLOSEST if context.cloth.stretch > 0 else 1.0)
+    return max(around - least, 0.0) / max(sides, 1)
+
+
+def _up_the_body(down: Point, room: float) -> Beyond:
+    """A side carried up: as it arrives, and ``room`` mm inwards at most; from there straight up."""
+
+    def carried(edge: Edge, end: Point, way: Point, by: float) -> Path:
+        """The way it takes; a centre goes straight on."""
+        inwards = way - down * dot(way, down)
+        if edge.role != "side" or dot(way, down) >= 0 or abs(inwards) < 1e-6 or abs(inwards) * by <= room + 0.1:
+            return straight_on(edge, end, way, by)
+        return Path((smooth(end, way, end + unit(inwards) * room - down * by, -down),))
+
+    return carried
+
+
+def _waist(piece: Piece, key: str, values: Values, room: float) -> Piece:
     block = block_of(piece, key)
     centre = float(values["back" if _is_back(piece) else "front"])
     slides = [
         float(values["side"]) if piece.edges[index].role == "side" else centre for index in (block.before, block.behind)
     ]
-    return redrawn(piece, key, slides[0], slides[1], carried_along)
+    beyond = _up_the_body(piece.down, room)
+
+    def draw(edges: Sequence[Edge], start: Point, end: Point) -> list[Edge]:
+        """The waist carried along, turned with the sides where those turn up."""
+        made = carried_along(edges, start, end)
+        for index, by, at_end in ((block.before, slides[0], False), (block.behind, slides[1], True)):
+            side = piece.edges[index]
+            if by < 0 and side.role == "side":
+                now = slid(side, by, at_end=not at_end, beyond=beyond).path
+                ways = [-path.start_direction if at_end else path.end_direction for path in (side.path, now)]
+                n = -1 if at_end else 0
+                made[n] = made[n].with_path(_turned(made[n].path, ways[1] / ways[0], at_end))
+        return made
+
+    return redrawn(piece, key, slides[0], slides[1], draw, beyond)
+
+
+def _turned(path: Path, by: Point, at_end: bool) -> Path:
+    """A path whose handle at one end is turned."""
+    one = path.segments[-1 if at_end else 0]
+    if not isinstance(one, Cubic):
+        return path
+    if at_end:
+        return Path((*path.segments[:-1], Cubic(one.start, one.out, one.end + (one.into - one.end) * by, one.end)))
+    return Path((Cubic(one.start, one.start + (one.out - one.start) * by, one.into, one.end), *path.segments[1:]))
 
 
 register_step(Step(
