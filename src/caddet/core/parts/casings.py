@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import cmath
+import math
 from dataclasses import replace
 from functools import partial
 
@@ -81,6 +83,11 @@ def _how(pattern: Pattern, runs: list[tuple[Piece, str]], elastic: float, asked:
                 run=run_words(piece, key),
                 bow=Length(bow),
             )
+        if not _square_to_fold(piece, key):
+            return "separate", say(
+                "the {run} is not square to the fold, so the casing would not fold flat on both halves",
+                run=run_words(piece, key),
+            )
     return "grown_on", say("the edge is straight and the elastic narrow, so the casing is grown on")
 
 
@@ -91,6 +98,21 @@ def _straightened(piece: Piece, key: str) -> Piece:
         return piece
     path = edges[0].path
     return replace_edge(piece, piece.indices(piece.ref(key))[0], Path.polyline([path.start, path.end]))
+
+
+SQUARE = math.radians(0.25)
+
+
+def _square_to_fold(piece: Piece, key: str) -> bool:
+    """Whether a run, drawn straight, is square to the fold that it ends at; true for one that ends at none."""
+    block = block_of(piece, key)
+    path = piece.edges[block.first].path
+    for index in (block.before, block.behind):
+        fold = piece.edges[index]
+        if fold.finish == "fold":
+            turn = (path.end - path.start) / (fold.path.end - fold.path.start)
+            return abs(abs(cmath.phase(turn)) - math.pi / 2) < SQUARE
+    return True
 
 
 def _bow(path: Path) -> float:
