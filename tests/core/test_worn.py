@@ -20,7 +20,7 @@ from caddet.core.recipe.registry import step_entry
 from caddet.core.recipe.values import Place
 from caddet.core.shaping.fullness import _shares
 from tests.core.test_traced_garments import tracing
-from tests.making import drafted, nine, pattern_of, polygon, step
+from tests.making import KNIT, WOVEN, drafted, nine, pattern_of, polygon, step
 
 WHO = nine()[0]
 
@@ -316,3 +316,13 @@ def test_lines_that_would_leave_at_the_side_are_turned_to_the_hem_so_that_the_si
                 who.name,
                 run,
             )
+
+
+def test_a_band_that_its_cloth_can_not_be_stretched_to_is_told() -> None:
+    """Neckband of 0.8 in a woven cloth: it would have to give a quarter, and gives nothing."""
+    band = step("band", edges=("neckline",), ratio=0.8)
+    lines = {}
+    for cloth in (WOVEN, KNIT):
+        made = drafted("bodice.darted", cloth=cloth, steps=(band,))
+        lines[cloth.name] = [line.holds for line in made.proof if line.name.endswith(".stretch")]
+    assert lines == {WOVEN.name: [False], KNIT.name: []}

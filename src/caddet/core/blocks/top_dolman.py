@@ -69,7 +69,7 @@ FIGURES = (
     Figure("cuff_length", "Cuff, round", "max(elbow * 0.95, hand + 2cm)", "From the elbow down the lower arm."),
     Figure("cuff_end", "Cuff, round at the wrist", "max(elbow + (wrist - elbow) * min(cuff / max(arm_length - shoulder_to_elbow, 5cm), 1) + 1cm, if(stretch > 0.1, hand / (1 + stretch), hand + 1cm))",
            "The cuff tapers from the elbow towards the wrist; the hand has to go through."),
-    Figure("cowl_length", "Cowl collar, round", "head + 1cm", "As long as the head is round, with its seam at the centre back; never longer than the neckline, nor so short that it puckers."),
+    Figure("cowl_length", "Cowl collar, round", "head + 1cm", "As long as the head is round, with its seam at the centre back; never longer than the neckline, nor so short that it puckers or the cloth can't be stretched to it."),
 )  # fmt: skip
 
 
@@ -153,7 +153,10 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         seams.append(ring_seam("cuff", "Cuff"))
     fits = []
     if d.choice("neck") == "cowl":
-        collar = d.settle("cowl_length", min(max(d["cowl_length"], 0.8 * around_neck), around_neck))
+        least = max(
+            0.8, 1 / (1 + d.context.cloth.stretch)
+        )  # of the neckline, as far as the cloth can be stretched to it
+        collar = d.settle("cowl_length", min(max(d["cowl_length"], least * around_neck), around_neck))
         pieces.append(_collar(d, collar))
         seams += _collar_seams(around_neck / collar)
         along = (run("collar", "neckline"),)

@@ -322,6 +322,7 @@ def _seam_lines(pattern: Pattern, seam: Seam, sources: Sequence[SourceOutcome] =
     lines = []
     if seam in pattern.seams and not as_often(pattern, seam):
         lines.append(_often_line(pattern, seam))
+    lines += _stretch_lines(pattern, seam, sources)
     for layer in range(1, len(seam.layers)):
         walked = walk(pattern, seam, layer)
         sentence = (
@@ -348,6 +349,31 @@ def _seam_lines(pattern: Pattern, seam: Seam, sources: Sequence[SourceOutcome] =
             )
         )
     return lines
+
+
+ON_THE_BIAS = 0.1  # as much as woven cloth gives on the bias, at least; common practice, no source
+
+
+def _stretch_lines(pattern: Pattern, seam: Seam, sources: Sequence[SourceOutcome]) -> list[ProofLine]:
+    """A line for a side that is stretched onto the other by more than its cloth gives."""
+    context = next((source.context for source in sources if source.context is not None), None)
+    fragments = pattern.layer_fragments(seam.layers[0])
+    if seam.kind != "stretched" or context is None or not fragments or not fragments[0].piece.cuts:
+        return []
+    piece, need = fragments[0].piece, seam.joins[0].amount - 1
+    cloth = context.cloths.get(piece.cuts[0].cloth, context.cloth)
+    gives = max(cloth.stretch, ON_THE_BIAS if piece.grain.kind == "bias" else 0.0)
+    if need <= gives + 0.005:
+        return []
+    words = say(
+        "The {piece} has to stretch by {need} to reach along here, and {cloth} gives {gives}: make it longer, or cut it from a cloth that stretches.",
+        piece=piece.label.lower(),
+        need=f"{need:.0%}",
+        cloth=cloth.name,
+        gives=f"{gives:.0%}",
+    )
+    label = say("{letter} {seam}, stretched", letter=pattern.letter(seam.name), seam=seam.label)
+    return [ProofLine(f"{seam.name}.stretch", "seam", label, "fails", need, gives, str(seam.a[0]), words)]
 
 
 def _often_line(pattern: Pattern, seam: Seam) -> ProofLine:

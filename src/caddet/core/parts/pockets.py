@@ -512,6 +512,8 @@ def _mouth_that_fits(pattern: Pattern, chosen: Values) -> Mapping[str, Any]:
     """As far in at the waist as a dart or pleat leaves room, where that is less than usual."""
     with suppress(CaddetError):
         for piece in chosen_pieces(pattern, chosen.get("pieces") or ()) or _fronts(pattern):
+            if not piece.runs_of("waist") or not piece.runs_of("side"):
+                continue
             room = _nearest_part(piece, piece.runs_of("waist")[0], piece.runs_of("side")[0]) - BESIDE_DART
             if NARROWEST_MOUTH <= room < USUAL_IN:
                 return {"in": room // STEPS_OF * STEPS_OF}
