@@ -11,6 +11,7 @@ from caddet.core.blocks.waistband import finished_depth
 from caddet.core.body.person import Person
 from caddet.core.demo import demo_document
 from caddet.core.geometry.segments import Arc
+from caddet.core.made import Made
 from caddet.core.pattern.promises import Across
 from caddet.core.recipe.ease import FITS, take_for_stretch
 from tests.making import area, drafted, full_people, pattern_of, whole_bodies
@@ -24,13 +25,23 @@ def body(**inches: float) -> Person:
     return Person.of("x", {"height": 1680.0} | {code: value * INCH for code, value in inches.items()})
 
 
+def cut_box(made: Made, piece: str) -> tuple[float, float]:
+    """Width and height in inches of what is cut out for a piece; both halves of one on the fold."""
+    (one,) = [cut for cut in made.cut if cut.piece.made == piece]
+    left, top, right, bottom = one.cut.bounds()
+    return (right - left) * (2 if one.piece.fold else 1) / INCH, (bottom - top) / INCH
+
+
 def test_row_1_half_circle_with_the_allowance_off_the_radius() -> None:
     """CP: 43 inches by 3.14 is 13.7; half an inch off gives 13.2."""
     who = body(waist=43, hip=46)
     plain = drafted("skirt.circle", who, ease={"waist": 0.0}, fraction=0.5)
     off = drafted("skirt.circle", who, ease={"waist": 0.0}, fraction=0.5, allowance_school="in_radius")
     assert plain.sums["radius"].value / INCH == pytest.approx(13.7, abs=0.05)
-    assert off.sums["radius"].value / INCH == pytest.approx(13.2, abs=0.05)
+    (cut,) = [one.cut for one in off.cut if one.piece.made == "skirt"]
+    assert min(abs(p) for p in cut.flattened(0.02)) / INCH == pytest.approx(13.2, abs=0.05), "where the cloth is cut"
+    skirt, band = (pattern_of(off).run_length(f"{name}.waist") for name in ("skirt", "waistband"))
+    assert skirt / INCH == pytest.approx(43, abs=0.05) and band == pytest.approx(skirt, abs=0.05), "what is sewn"
 
 
 def test_rows_2_and_3_flounce_on_a_sleeve_edge() -> None:
@@ -92,14 +103,15 @@ def test_row_18_pull_on_trousers_pass_the_hip() -> None:
 def test_row_23_gusset(height: float, use: str, inches: float) -> None:
     """CP: an inch a side for each foot of height, one more for hard use."""
     who = body(bust=36, waist=30, hip=39).with_measure("height", height * INCH)
-    assert drafted("tunic.panels", who, use=use).sums["gusset"].value / INCH == pytest.approx(inches)
+    assert cut_box(drafted("tunic.panels", who, use=use), "gusset") == pytest.approx((inches, inches), abs=0.01)
 
 
 def test_rows_24_to_27_panel_tunic() -> None:
     """CP: girth ÷ 2 + 3; slit (head − neck) ÷ 2, 3½ to 5 inches; neck ÷ π across; stride circle ÷ 2 − body + 2."""
     made = drafted("tunic.panels", body(bust=36, waist=30, hip=40, neck=15, head=23, stride=30))
     sums = {name: one.value / INCH for name, one in made.sums.items()}
-    assert sums["body_width"] == pytest.approx(40 / 2 + 3)
+    for name in ("front", "back"):
+        assert cut_box(made, name)[0] == pytest.approx(40 / 2 + 3, abs=0.01), "cut, with its seams"
     assert sums["neck_across"] == pytest.approx(15 / math.pi) and sums["neck_line"] == pytest.approx(15 / math.pi + 0.5)
     seam_line = [pattern_of(made).piece(name).run_length("neckline") for name in ("front", "back")]
     assert 2 * sum(seam_line) / INCH == pytest.approx(15 + 0.5 * math.pi), (
@@ -107,6 +119,10 @@ def test_rows_24_to_27_panel_tunic() -> None:
     )
     assert 3.5 <= (23 - 15) / 2 <= 5 and 3.5 <= sums["slit"] <= 5
     assert sums["godet_width"] == pytest.approx(60 / 2 - 23 + 2)
+    hem = sum(pattern_of(made).piece(name).run_length("hem") * 2 for name in ("front", "back", "godet")) / INCH
+    assert hem - 2 * (pattern_of(made).piece("godet").run_length("hem") - made.sums["godet_net"].value) / INCH == (
+        pytest.approx(60, abs=0.05)
+    ), "sewn, the hem is the stride there and back"
     easy = drafted("tunic.panels", body(bust=36, waist=30, hip=40, neck=15), neck="loose").sums
     assert easy["neck_line"].value / INCH == pytest.approx(15 / math.pi + 1)
 
@@ -138,14 +154,6 @@ def test_rows_29_and_30_full_trousers() -> None:
     # drafted as if there were (nearly) no band, then a band of 2 inches sewn on: so much too long, front and back
     forgotten = crotch(15.0) + 2 * 2 * INCH - made.sums["crotch_round"].value
     assert forgotten / 2 == pytest.approx(2 * INCH - 15.0, abs=0.1)
-
-
-def test_row_31_waistband_of_a_wrap() -> None:
-    """CP: the seam and an inch; five inches wide."""
-    sums = drafted("waistband", edge=40 * INCH, depth=2.5 * INCH).sums
-    assert sums["wrap_length"].value / INCH == pytest.approx(41) and sums["cut_depth"].value / INCH == pytest.approx(5)
-    wrap = drafted("skirt.circle", made="wrap").sums
-    assert wrap["band_length"].value == pytest.approx(wrap["seam_round"].value + INCH)
 
 
 def test_rows_35_and_36_waist_and_hem_curve_of_a_skirt() -> None:
@@ -261,12 +269,35 @@ def test_a_knit_stretches_over_the_body(name: str, round_: str, measure: str) ->
 def test_rows_56_and_57_the_tunics_neck_and_wrist() -> None:
     """CP, X: a 14 inch neck is cut 4.46 across and sewn 4.96; the sleeve takes the hand and 3 inches, or 1½ tapered."""
     who = body(bust=36, waist=30, hip=40, neck=14, hand=8)
-    sums = drafted("tunic.panels", who).sums
-    assert sums["neck_across"].value / INCH == pytest.approx(4.46, abs=0.01)
-    assert sums["neck_line"].value / INCH == pytest.approx(4.96, abs=0.01)
+    made = drafted("tunic.panels", who)
+    (front,) = [one for one in made.cut if one.piece.made == "front"]
+    centre = front.piece.run("neckline")[0].path.segments[0]
+    assert isinstance(centre, Arc) and 2 * centre.radius / INCH == pytest.approx(4.96, abs=0.01), "sewn"
+    near = min(abs(p - centre.centre) for p in front.cut.flattened(0.02))
+    assert 2 * near / INCH == pytest.approx(4.46, abs=0.01), "cut"
     for shape, more in (("loose", 3.0), ("tapered", 1.5)):
-        sleeve = pattern_of(drafted("tunic.panels", who, sleeve=shape)).piece("sleeve")
-        assert sleeve.run_length("hem") / INCH == pytest.approx(8 + more)
+        sleeve = next(one.cut for one in drafted("tunic.panels", who, sleeve=shape).cut if one.piece.made == "sleeve")
+        low = sleeve.bounds()[3]
+        wrist = [p.real for _, p in sleeve.crossings(complex(-999, low - 50), complex(999, low - 50))]
+        assert (max(wrist) - min(wrist)) / INCH == pytest.approx(8 + more, abs=0.02), "cut, with its seams"
+
+
+def test_hard_use_goes_round_both_legs_in_the_widest_stance() -> None:
+    """CP: not doubled, and wider than for easy use; panels that are wide enough without godets are said."""
+    who = body(bust=36, waist=30, hip=40, stride=30).with_measure("stance_round", 75 * INCH)
+    for use, inches in (("easy", 60), ("hard", 75)):
+        assert drafted("tunic.panels", who, use=use).sums["hem_round"].value / INCH == pytest.approx(inches)
+    wide = drafted("tunic.panels", body(bust=60, waist=60, hip=64, stride=26))
+    assert any(one.code == "draft.godet" for one in wide.findings)
+    assert all(piece.made != "godet" for piece in pattern_of(wide).pieces)
+
+
+def test_row_31_the_band_of_a_wrap_skirt_as_cut() -> None:
+    """CP: the seam and an inch, 5 inches wide; a band 2 inches deep when it is folded."""
+    made = drafted("skirt.circle", made="wrap", band=2 * INCH)
+    long, wide = cut_box(made, "waistband")
+    assert long == pytest.approx(pattern_of(made).run_length("skirt.waist") / INCH + 1, abs=0.01)
+    assert wide == pytest.approx(5, abs=0.01)
 
 
 def test_row_58_dolman_with_a_cowl() -> None:
@@ -292,7 +323,9 @@ def test_row_69_a_hanging_crotch_is_taken_from_placket_and_strip() -> None:
 def test_row_66_a_wrap_skirt() -> None:
     """CP: the band is the waist as made and an inch; ties a yard and a half each; a slot of ¾ inch."""
     made = drafted("skirt.circle", made="wrap")
-    assert (made.sums["band_length"].value - made.sums["seam_round"].value) / INCH == pytest.approx(1)
+    assert cut_box(made, "waistband")[0] == pytest.approx(
+        pattern_of(made).run_length("skirt.waist") / INCH + 1, abs=0.01
+    )
     assert made.sums["tie"].value / INCH == pytest.approx(54)
     slot = pattern_of(made).piece("waistband").feature("slot")
     assert slot is not None

@@ -21,7 +21,7 @@ from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.pattern import Pattern, Shown
 from caddet.core.pattern.piece import Piece
 from caddet.core.pattern.promises import Promise
-from caddet.core.pattern.seams import JoinKind, Seam
+from caddet.core.pattern.seams import Seam
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.edits import Remedy
 from caddet.core.recipe.passages import Passes
@@ -40,8 +40,8 @@ OPTIONS = (
     Parameter("curved_edges", "Front edges curved", "choice", "one", choices=(("one", "The one on top"), ("both", "Both")), only=("made", ("wrap",)),
               why="The edge that is seen runs in a curve into the hem; the one below may stay straight, or match it."),
     Parameter("allowance_school", "Seam allowance", "choice", "after", choices=(("after", "Added after"), ("in_radius", "Taken off the radius")),
-              why="Added after, the stitch line is the waist. Taken off the radius, the waist is cut smaller and the allowance eats "
-              "into it: quick on cloth, with the paper in between."),
+              why="Added after, the usual allowance lies inside the stitch line. Taken off the radius, half an inch does: the shorter "
+              "radius is the one to draw on the cloth, and what is sewn is the same waist."),
     Parameter("band", "Waistband, finished depth", "length", 30.0, 0.0, 120.0, why="0 for none: a facing or an elastic."),
 )  # fmt: skip
 EASE = (EaseLevel("waist", "Waist", 10.0, "waist", parts=1),)
@@ -50,14 +50,17 @@ FIGURES = (
     Figure("wrap_over", "Wrap, lies over itself by", "if(made_wrap, if(overlap > 0cm, overlap, waist_seam / 2), 0cm)", "From one side seam to the other by default."),
     Figure("seam_round", "Seam line at the waist", "waist_seam + wrap_over",
            "A wrap goes round once and over itself.", short="seam line"),
-    Figure("radius", "Radius to the waist", "seam_round / (6.2831853072 * fraction) - if(allowance_school_in_radius, 0.5in, 0cm)",
+    Figure("radius", "Radius to the waist", "seam_round / (6.2831853072 * fraction)",
            "The waist is an arc of a circle: its length is 2π × radius × the part of a circle.", source="exact geometry"),
+    Figure("waist_turn", "Allowance at the waist", "0.5in", "Where it is taken off the radius: half an inch."),
+    Figure("cut_radius", "Radius to cut the waist at", "radius - if(allowance_school_in_radius, waist_turn, 0cm)", "The radius less the allowance: drawn straight on the cloth, it is the cut line."),
     Figure("outer_radius", "Radius to the hem", "radius + length", "The same centre, further out by the length.", source="exact geometry"),
     Figure("hem_round", "Hem, all round", "6.2831853072 * fraction * outer_radius", "So much hem has to be turned up or bound.", source="exact geometry"),
     Figure("cloth_room", "Cloth, width", "cloth_width", "What the chosen cloth gives across."),
     Figure("opening", "Opening", "max((hip - waist_seam) / 2 + 1cm, 12cm)", "Long enough to let the hips through.", short="opening"),
-    Figure("band_length", "Waistband, length", "seam_round + if(made_wrap, 1in, 3cm)",
-           "The seam and an overlap for the button; on a wrap the seam and an inch."),
+    Figure("band_length", "Waistband, length", "seam_round + if(made_wrap, 0cm, 3cm)",
+           "The seam and an overlap for the button; on a wrap the seam alone, and cut an inch longer."),
+    Figure("band_turn", "Allowance round the band of a wrap", "0.5in", "It is cut an inch longer than the seam: half an inch at each end, and as much at its sides."),
     Figure("slot", "Slot for the tie, from the band's end", "wrap_over + 2cm", "Just past where the front covers the band, so that the tie comes out at the side. Marked on the body and moved by dragging."),
     Figure("tie", "Ties of a wrap, each", "1.5yd", "Once round and a bow: a yard and a half."),
     Figure("band_depth", "Waistband, cut depth", "band * 2", "The band is folded lengthwise: twice its depth."),
@@ -161,7 +164,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         raise CannotDraft(
             "A wrap needs less than a full circle, or its edges would lie on each other.", "recipe.options.fraction"
         )
-    wanted = d["seam_round"] - (2 * math.pi * fraction * 12.7 if d.choice("allowance_school") == "in_radius" else 0.0)
+    wanted = d["seam_round"]
     closures: list[Promise] = []
     seams: list[Seam] = []
     if d.choice("made") == "wrap":
@@ -187,7 +190,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     ]
     if d.size("band") > 0:
         pieces.append(_band(d))
-        seams.append(_band_seam(d, skirt, wanted))
+        seams.append(_band_seam(skirt))
         along = (run("waistband", "waist"),)
         closures.append(promise("band", "Waistband fits the waist", along, d["seam_round"], "without the overlap"))
         dimensions.append(Dimension("band_length", "waistband", 0j, complex(d["band_length"], d["band_depth"] / 2)))
@@ -199,7 +202,15 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         [Shown("front", "skirt", both="fold" in skirt.runs())],
         zero="the middle of the circle",
         finishes={"waist": "facing"},
+        allowances=_allowances(d),
     )
+
+
+def _allowances(d: Drafting) -> dict[str, str]:
+    """What is left at the waist where it is taken off the radius, and round the band of a wrap."""
+    waist = {"skirt.waist": "waist_turn"} if d.choice("allowance_school") == "in_radius" else {}
+    wrap = d.choice("made") == "wrap" and d.size("band") > 0
+    return waist | ({f"waistband.{one}": "band_turn" for one in ("start", "end", "waist", "inside")} if wrap else {})
 
 
 def _ring(d: Drafting, angle: float, count: int) -> DraftPiece:
@@ -224,15 +235,12 @@ def _band(d: Drafting) -> DraftPiece:
     return replace(band, drawn=(*band.drawn, line("slot", "slot for the tie", at - 9.5, at + 9.5)))
 
 
-def _band_seam(d: Drafting, skirt: DraftPiece, wanted: float) -> Seam:
-    """The band on all parts of the skirt; with the allowance in the radius the waist is shorter, and the band eased."""
+def _band_seam(skirt: DraftPiece) -> Seam:
+    """The band on all parts of the skirt."""
     waist = [edge("skirt", "waist")]
     if "fold" in skirt.runs():
         waist.append(edge("skirt", "waist", backwards=True, mirrored=True))
-    taken = wanted - d["seam_round"] if d.choice("allowance_school") == "in_radius" else 0.0
-    kind: JoinKind = "eased" if taken else "plain"
-    band = (edge("waistband", "waist"),)
-    return sew("waistband", "Waistband on the waist", band, tuple(waist * skirt.cut), kind, taken)
+    return sew("waistband", "Waistband on the waist", (edge("waistband", "waist"),), tuple(waist * skirt.cut))
 
 
 HIPS = Passes(
@@ -292,7 +300,7 @@ BLOCK = register_block(
         wants=("drape",),
         schools={
             "after": "Allowance added after: the paper shows the stitch line, the cut line lies inside it.",
-            "in_radius": "Half an inch off the radius: one draws straight on the cloth and has the allowance already.",
+            "in_radius": "Half an inch off the radius: the shorter radius is the cut line, drawn straight on the cloth.",
         },
     )
 )

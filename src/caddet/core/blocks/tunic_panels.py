@@ -6,6 +6,7 @@ Nearly everything is a rectangle; the rules are in inches as they are handed dow
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
 from caddet.core.drafting.declare import across, edge, promise, run, sew
 from caddet.core.drafting.draft_piece import Dimension, DraftNotch, DraftPiece, Drawn, line
@@ -18,7 +19,7 @@ from caddet.core.pattern.seams import Part, Seam
 from caddet.core.recipe.context import Context, Result
 from caddet.core.recipe.passages import Mend, Passes
 from caddet.core.recipe.registry import Block, EaseLevel, Parameter, Values, register_block
-from caddet.core.sentences import say
+from caddet.core.sentences import Length, say
 
 GODET_SEAMS = 50.8  # mm, the two inches of the godet that go into seams
 
@@ -29,7 +30,7 @@ OPTIONS = (
     Parameter("sleeve_reach", "Sleeve length", "choice", "whole", choices=(("whole", "The whole arm"), ("fitted", "Less what the body covers")),
               why="The wide body drops over the shoulder: a sleeve as long as the whole arm comes out overlong on purpose and blouses at the wrist. Fitted, the overhang is taken off."),
     Parameter("use", "Worn for", "choice", "easy", choices=(("easy", "Easy use"), ("hard", "Hard use")),
-              why="For hard use the gusset is an inch larger and the stride is taken at the hem."),
+              why="For hard use the gusset is an inch larger, and the hem as wide as the widest stance asks for."),
     Parameter("neck", "Neck line", "choice", "close", choices=(("close", "Close"), ("loose", "Easy")),
               why="A quarter of an inch larger than the neck is close, half an inch is easy."),
     Parameter("godets", "Godets in the side seams", "flag", True, why="Triangles down to the hem, so that one can stride."),
@@ -39,36 +40,44 @@ OPTIONS = (
 EASE = (EaseLevel("bust", "Body", 152.4, "bust"),)
 FIGURES = (
     Figure("largest", "Largest girth", "max(largest_girth, bust, waist, hip)", "The rectangle has to go over the widest place."),
-    Figure("body_width", "Body panel, width", "largest / 2 + ease_bust / 2", "Half the largest girth and 3 inches: two such panels go round."),
-    Figure("body_length", "Body panel, cut length", "length + 6in", "Six inches more: two for the hem, the rest is taken up by the body."),
+    Figure("seam_in", "Seam, in every cut width", "0.5in", "The inches of this way of cutting hold the seams: what is named cut is the cloth, half an inch more on each side than what is sewn."),
+    Figure("body_width", "Body panel, cut width", "largest / 2 + ease_bust / 2", "Half the largest girth and 3 inches, the seams among them: two such panels go round."),
+    Figure("body_sewn", "Body panel, between its seams", "body_width - 2 * seam_in", "What is left of it when it is sewn."),
+    Figure("body_length", "Body panel, cut length", "length + 6in", "Six inches more: two for the hem, a seam at the shoulder, the rest is taken up by the body."),
     Figure("hem_turn", "Hem, turned up", "2in", "Two of the six inches; added below the fold as the allowance of body and godets."),
-    Figure("body_net", "Body panel, to the hem's fold", "body_length - hem_turn", "The hem is added with the allowances."),
-    Figure("neck_across", "Neck circle, across", "neck / 3.14159265", "A circle as long as the neck is round.", source="exact geometry"),
+    Figure("body_net", "Body panel, to the hem's fold", "body_length - hem_turn - seam_in", "Hem and shoulder seam are added with the allowances."),
+    Figure("neck_across", "Neck circle, cut across", "neck / 3.14159265", "A circle as long as the neck is round is cut.", source="exact geometry"),
     Figure("neck_line", "Neck seam line, across", "neck_across + if(neck_close, 0.5in, 1in)", "The seam line lies outside the cut circle all the way round: by a quarter of an inch, or half."),
+    Figure("neck_turn", "Neck, between cut circle and seam line", "(neck_line - neck_across) / 2", "The allowance of the neckline: a quarter of an inch, or half."),
     Figure("neck_forward", "Neck circle, forward of the shoulder", "2cm", "A neck leans forward."),
     Figure("slit", "Neck slit", "max((head - neck) / 2, 0cm)", "The head has to go through: half of what it is larger; 3½ to 5 inches for most adults."),
-    Figure("sleeve_width", "Sleeve, width at the top", "upper_arm + 3in", "The arm and three inches."),
-    Figure("elbow_width", "Sleeve, width at the elbow", "min(elbow + 3in, sleeve_width)", "The bent elbow and three inches."),
-    Figure("wrist_width", "Sleeve, width at the wrist", "if(sleeve_straight, sleeve_width, hand + if(sleeve_tapered, 1.5in, 3in))", "The hand goes through: three inches more to roll it up, one and a half when tapered."),
-    Figure("sleeve_overhang", "Shoulder, dropped by the wide body", "max(body_width / 2 - across_shoulders / 2, 0cm)", "So far the body reaches down the arm."),
+    Figure("sleeve_width", "Sleeve, cut width at the top", "upper_arm + 3in", "The arm and three inches, the seams among them."),
+    Figure("elbow_width", "Sleeve, cut width at the elbow", "min(elbow + 3in, sleeve_width)", "The bent elbow and three inches."),
+    Figure("wrist_width", "Sleeve, cut width at the wrist", "if(sleeve_straight, sleeve_width, hand + if(sleeve_tapered, 1.5in, 3in))", "The hand goes through: three inches more to roll it up, one and a half when tapered."),
+    Figure("sleeve_overhang", "Shoulder, dropped by the wide body", "max(body_sewn / 2 - across_shoulders / 2, 0cm)", "So far the body reaches down the arm."),
     Figure("sleeve_length", "Sleeve, length", "max(arm_length - if(sleeve_reach_fitted, sleeve_overhang, 0cm), 4in)",
            "The whole arm from the shoulder point to the wrist; fitted, less what the body covers."),
     Figure("elbow_level", "Elbow, below the sleeve's head", "shoulder_to_elbow - if(sleeve_reach_fitted, sleeve_overhang, 0cm)", "Where the arm bends."),
     Figure("wrist_straight", "Straight at the wrist", "3in", "A few straight inches turn up better."),
-    Figure("gusset", "Gusset, each side", "height / 12 + if(use_hard, 1in, 0in)", "One inch for each foot of height; one more for hard use."),
+    Figure("gusset", "Gusset, cut, each side", "height / 12 + if(use_hard, 1in, 0in)", "One inch for each foot of height, the seams among them; one more for hard use."),
     Figure("godet_top", "Godet point, below the shoulder", "nape_to_waist + if(godet_from_waist, 0cm, waist_to_hip)", "It begins at the point of the hip, or at the waist."),
-    Figure("hem_round", "Hem, all round", "if(use_hard, 2 * stride * max(min((length - godet_top) / (waist_to_floor - waist_to_hip), 1.4), 0.3) + 10cm, 2 * stride)", "Twice the stride; for hard use at the height of the hem."),
-    Figure("godet_width", "Godet, width", "hem_round / 2 - body_width + 2in", "What the two panels lack of the hem, on each side, and two inches for the seams: so wide it is cut. With nothing but the two inches the panels are wide enough and none is cut."),
-    Figure("godet_net", "Godet, between its seams", "godet_width - 2in", "What it adds to the hem once it is sewn."),
+    Figure("hem_round", "Hem, all round", "if(use_hard, max(stance_round, 2 * stride), 2 * stride)", "Twice the stride; for hard use the way round both legs in the widest stance at the hem, not doubled."),
+    Figure("godet_width", "Godet, cut width", "hem_round / 2 - body_width + 2in", "What the two cut panels lack of the hem, on each side, and two inches for the four seams there. With nothing but the two inches the panels are wide enough and none is cut."),
+    Figure("godet_net", "Godet, between its seams", "godet_width - 2 * seam_in", "What it adds to the hem once it is sewn."),
     Figure("facing", "Facing, width", "2in", "Wide enough to lie flat inside."),
 )  # fmt: skip
 NEEDS = ("bust", "waist", "hip", "largest_girth", "neck", "head", "upper_arm", "elbow", "hand", "shoulder_to_elbow", "across_shoulders", "arm_length", "height", "nape_to_waist",
-         "waist_to_hip", "stride", "waist_to_floor")  # fmt: skip
+         "waist_to_hip", "stride", "stance_round", "waist_to_floor")  # fmt: skip
+
+
+def _sewn(d: Drafting, figure: str) -> float:
+    """A cut width between its two seams, in mm."""
+    return d[figure] - 2 * d["seam_in"]
 
 
 def _body(d: Drafting, name: str, forward: float) -> DraftPiece:
-    half, tall = d["body_width"] / 2, d["body_net"]
-    radius, g, arm = d["neck_line"] / 2, d["gusset"], d["sleeve_width"] / 2
+    half, tall = d["body_sewn"] / 2, d["body_net"]
+    radius, g, arm = d["neck_line"] / 2, _sewn(d, "gusset"), _sewn(d, "sleeve_width") / 2
     middle = complex(0, forward)
     rim = math.asin(max(-0.99, min(0.99, -forward / radius)))
     neck = Arc(middle, radius, math.pi / 2, rim - math.pi / 2)
@@ -106,9 +115,14 @@ def _body(d: Drafting, name: str, forward: float) -> DraftPiece:
 
 
 def _sleeve(d: Drafting) -> DraftPiece:
-    top, low, tall, g = d["sleeve_width"] / 2, d["wrist_width"] / 2, d["sleeve_length"], d["gusset"]
+    top, low, tall, g = (
+        _sewn(d, "sleeve_width") / 2,
+        _sewn(d, "wrist_width") / 2,
+        d["sleeve_length"],
+        _sewn(d, "gusset"),
+    )
     straight = min(d["wrist_straight"], (tall - g) * 0.4)
-    elbow = complex(d["elbow_width"] / 2, d["elbow_level"])
+    elbow = complex(_sewn(d, "elbow_width") / 2, d["elbow_level"])
     bent = [elbow] if g + 20 < elbow.imag < tall - straight - 20 and d.choice("sleeve") != "straight" else []
     right_ = [complex(top, 0), complex(top, g), *bent, complex(low, tall - straight), complex(low, tall)]
     left_ = [complex(-p.real, p.imag) for p in right_]
@@ -239,17 +253,27 @@ FACING_SEWN = (
 def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     """Front, back, sleeve, gusset, godet and facings."""
     d = Drafting(context, options)
-    half, g, arm = d["body_width"] / 2, d["gusset"], d["sleeve_width"] / 2
+    half, g, arm = d["body_sewn"] / 2, _sewn(d, "gusset"), _sewn(d, "sleeve_width") / 2
     d.need(d["neck_line"] / 2 < half - 20, "The neck is wider than the body panel.", "neck_line")
     d.need(arm + g + 80 < d["body_net"], "The sleeve and its gusset are longer than the body's side.", "sleeve_width")
     d.need(d["sleeve_length"] > g + 60, "The sleeve is too short for its gusset.", "sleeve_length")
-    d.need(d["wrist_width"] > 40 and g > 10, "The sleeve or the gusset comes out too small.", "wrist_width")
+    d.need(_sewn(d, "wrist_width") > 40 and g > 10, "The sleeve or the gusset comes out too small.", "wrist_width")
     forward = min(d["neck_forward"], d["neck_line"] * 0.3)
     front, back = _body(d, "front", forward), _body(d, "back", -forward)
     sleeve = _sleeve(d)
     pieces = [front, back, sleeve, _gusset(g)]
     seams = list(SEWN)
     godets = "godet_join" in front.runs()
+    if d.flag("godets") and not godets:
+        d.remark(
+            "draft.godet",
+            say(
+                "Two panels {wide} wide at the hem are enough for {hem}: no godets are cut.",
+                wide=Length(d["body_sewn"]),
+                hem=Length(d["hem_round"]),
+            ),
+            "figures.godet_width",
+        )
     if godets:
         pieces.append(_godet(d, front.run_length("godet_join")))
         seams += GODET_SEWN
@@ -282,8 +306,22 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
         shown,
         zero="the shoulder",
         finishes={"outer": "turned"},
-        allowances=dict.fromkeys(("front.hem", "back.hem", "godet.hem"), "hem_turn"),
+        allowances=_allowances(pieces),
     )
+
+
+def _allowances(pieces: Sequence[DraftPiece]) -> dict[str, str]:
+    """Which figure is left at each edge: the cut widths hold their seams, and the cut circle the neck's."""
+    left: dict[str, str] = {}
+    for piece in pieces:
+        for one in piece.edges:
+            if one.name == "neckline":
+                left[f"{piece.name}.{one.name}"] = "neck_turn"
+            elif one.finish == "hem" and piece.name != "sleeve":
+                left[f"{piece.name}.{one.name}"] = "hem_turn"
+            elif one.finish == "":
+                left[f"{piece.name}.{one.name}"] = "seam_in"
+    return left
 
 
 PASSES = (
@@ -316,7 +354,7 @@ BLOCK = register_block(
         wants=(),
         schools={
             "easy": "For easy use the gusset goes by height alone.",
-            "hard": "For hard use an inch is added and the hem is reckoned at its own height.",
+            "hard": "For hard use an inch is added, and the hem is the way round both legs in the widest stance.",
         },
     )
 )

@@ -97,7 +97,7 @@ def _range_doubt(person: Person, code: str, value: float) -> Doubt | None:
 
 def _surprise(person: Person, code: str, value: float) -> Doubt | None:
     """A value far from what at least two others let expect, that a slip would explain."""
-    if len(person.measures) < 3 or code == "stride":
+    if len(person.measures) < 3 or code in ("stride", "stance_round"):
         return None
     guess = estimate(person, code)
     if guess is None:

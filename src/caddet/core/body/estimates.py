@@ -60,6 +60,8 @@ _DIRECT: dict[str, _Rule] = {
     "armscye": _Rule((("bust", 0.442),), 0.06),
     "shoulder": _Rule((("across_shoulders", 0.315),), 0.06),
     "hand": _Rule((("hand_width", 2.55),), 0.06),
+    # the widest stance is wider than a step, and the tape goes there and back
+    "stance_round": _Rule((("stride", 2.3),), 0.15),
 }
 _SHARES = {
     "waist_to_floor": 0.62,

@@ -93,7 +93,12 @@ def chart_gain(person: Person, code: str, months: float) -> float:
 
 def allowance(person: Person, code: str) -> float:
     """What the garment allows for growth at one measure, in mm, by the person's school."""
-    if not person.growth.months or not still_grows(person) or MEASURES[code].kind == "weight" or code == "stride":
+    if (
+        not person.growth.months
+        or not still_grows(person)
+        or MEASURES[code].kind == "weight"
+        or code in ("stride", "stance_round")
+    ):
         return 0.0
     if person.growth.school == "inch":
         return INCH / 4 if code in SMALL else INCH

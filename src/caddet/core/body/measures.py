@@ -187,6 +187,9 @@ _ALL = [
         ("stride", "Stride", "step", (24, 135), (42, 75), LOOSE, 0.0,
          "Heel to toe of the longest step the work asks for.",
          "A polite step: take the longest one you need, on stairs too."),
+        ("stance_round", "Round both legs, widest stance", "step", (50, 330), (95, 172), LOOSE, 0.0,
+         "Feet as far apart as the work asks for: round both legs together, at the height of the hem.",
+         "A stance for the tape: take the widest one of the dance, the fight or the work, and go round at the hem."),
     ),
     *_rows(
         "weight",

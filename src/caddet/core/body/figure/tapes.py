@@ -213,6 +213,11 @@ def _stride(f: Frame) -> Tape:
     return _line([heel + 14j, toe + 14j])
 
 
+def _stance(f: Frame) -> Tape:
+    _, _, heel, toe = side.stepping(f)
+    return _round((heel + toe) / 2 + complex(0, f.levels["calf"]), abs(toe - heel) * 0.4)
+
+
 def _height(f: Frame) -> Tape:
     x = -(max(f.half_width("hip"), f["across_shoulders"] / 2) + 0.12 * f.height)
     return _line([complex(x, f.levels["crown"]), complex(x, 0)])
@@ -237,6 +242,6 @@ _TAPES: dict[str, Callable[[Frame], Tape]] = {
     "waist_to_knee": _waist_to_knee,
     "inside_leg": lambda f: _line([complex(0, f.levels["crotch"]), complex(0, 0)]),
     "body_rise": _body_rise, "crotch_length": _crotch_length, "arm_length": _arm_length,
-    "shoulder_to_elbow": _upper_arm_length, "shoulder_drop": _shoulder_drop, "stride": _stride,
+    "shoulder_to_elbow": _upper_arm_length, "shoulder_drop": _shoulder_drop, "stride": _stride, "stance_round": _stance,
 }  # fmt: skip
 CLOSE = {"head": 0.5, "hand": 0.3, "hand_width": 0.3, "hand_length": 0.34, "wrist": 0.34}  # share of the height shown
