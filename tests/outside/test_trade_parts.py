@@ -8,6 +8,7 @@ from itertools import pairwise
 
 import pytest
 import shapely
+import shapely.affinity
 
 from caddet.core.body.person import Person
 from caddet.core.finishing.finish import finish_piece
@@ -20,12 +21,13 @@ from caddet.core.parts.plackets import slit_length
 from caddet.core.parts.ruffles import flounce_radius
 from caddet.core.parts.straps import path_over
 from caddet.core.parts.ties import SLOT, YARD_AND_HALF, strip_width
+from caddet.core.pattern.features import Spot
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Piece
 from caddet.core.recipe.choices import Finishing
 from caddet.core.recipe.document import StepEntry
 from caddet.core.recipe.registry import STEPS
-from caddet.core.recipe.values import Place
+from caddet.core.recipe.values import LineValue, Place
 from tests.making import drafted, full_people, pattern_of, step
 
 INCH, YARD = 25.4, 914.4
@@ -162,7 +164,8 @@ def test_a_pleat_half_an_inch_deep_takes_an_inch_and_folds_away_again() -> None:
 
 def test_an_inverted_pleat_moves_the_centre_out_by_what_is_felt() -> None:
     """Row 62, exact: felt 2½ inches deep, 4 inches long, cut on the fold: the centre moves out 2½ inches."""
-    made, plain = pattern("top.raglan", step("centre_pleat")), pattern("top.raglan")
+    felt = step("centre_pleat", deep=2.5 * INCH, stitched=4 * INCH)
+    made, plain = pattern("top.raglan", felt), pattern("top.raglan")
     one, other = made.piece("back"), plain.piece("back")
     assert min(p.real for p in other.polygon()) - min(p.real for p in one.polygon()) == pytest.approx(
         2.5 * INCH, abs=0.01
@@ -183,9 +186,10 @@ def test_a_flounce_is_a_ring_whose_inner_line_is_the_edge_and_its_rose() -> None
     assert ring.cut == 4, "two halves for each sleeve"
     area = 2 * shapely.Polygon([(p.real, p.imag) for p in ring.polygon(0.01)]).area
     assert area == pytest.approx(math.pi * ((radius + 7 * INCH) ** 2 - radius**2), rel=1e-4), "row 51"
-    higher = pattern("bodice.darted", step("flounce", edges=("sleeve.hem",), depth=7 * INCH, higher=True)).piece(
-        "s2.flounce"
-    )
+    higher = pattern(
+        "bodice.darted",
+        step("flounce", edges=("sleeve.hem",), depth=7 * INCH, higher=True, trim_open=2 * INCH, trim_quarter=INCH),
+    ).piece("s2.flounce")
     deep = [
         line(higher.run("hem")[0].path).distance(run(higher, "inner").interpolate(share, normalized=True))
         for share in (0.0, 0.5, 1.0)
@@ -409,3 +413,49 @@ def test_pads_lie_between_two_inner_layers() -> None:
     )
     assert not any("divider" in f.name for f in made.piece("front").features)
     assert {piece.cut for piece in layers} == {made.piece("front").cut}
+
+
+def test_the_neckline_of_a_v_runs_on_over_the_overlap() -> None:
+    """Its foot lies on the edge of the button stand; cut square there, a step was left."""
+    steps = (
+        step("neckline", edges=("front.neckline",), down=120.0, shape="v"),
+        step("button_stand", edges=("front.centre_front",), overlap=25.0, button=18.0),
+    )
+    neck = run(pattern("bodice.darted", *steps).piece("front"), "neckline")
+    points = list(neck.coords)
+    turns = [
+        math.degrees(
+            math.atan2(
+                (b[0] - a[0]) * (c[1] - b[1]) - (b[1] - a[1]) * (c[0] - b[0]),
+                (b[0] - a[0]) * (c[0] - b[0]) + (b[1] - a[1]) * (c[1] - b[1]),
+            )
+        )
+        for a, b, c in zip(points, points[1:], points[2:], strict=False)
+        if math.dist(a, b) > 0.01 and math.dist(b, c) > 0.01
+    ]
+    assert max(abs(turn) for turn in turns) < 3, "one line to its foot"
+
+
+def test_a_band_in_zones_marks_the_part_that_holds_the_place() -> None:
+    """On a back that was cut at its armhole, a zone's notch was put on the part that does not have the place."""
+    line = LineValue(points=(Place(edge="back.armhole", share=0.55), Place(edge="back.centre_back", share=0.78)))
+    made = pattern(
+        "top.knit",
+        step("take_away", pieces=("neckband",)),
+        step("cut", line=line, level=True),
+        step("zone_band", edges=("armhole",)),
+        style="tank",
+    )
+    for piece in made.pieces:
+        for notch in piece.notches:
+            assert piece.holds_spot(Spot(notch.edge, notch.u)), (piece.name, notch.name)
+
+
+def test_the_square_for_a_bias_front_is_what_it_takes() -> None:
+    """Exact: the whole front, its fold from corner to corner, fits into the square and into none that is smaller."""
+    made = drafted("top.cowl")
+    front = pattern_of(made).piece("front")
+    half = shapely.Polygon([(p.real, p.imag) for p in front.polygon(0.5)])
+    whole = shapely.unary_union([half, shapely.affinity.scale(half, -1, 1, origin=(0, 0))])
+    left, top, right, bottom = shapely.affinity.rotate(whole, 45, origin=(0, 0)).bounds
+    assert made.sums["bias_square"].value == pytest.approx(max(right - left, bottom - top), abs=2.0)

@@ -7,6 +7,7 @@ shoulder, armhole and side are only moved, so that they still fit the back. Comm
 
 from __future__ import annotations
 
+import cmath
 import math
 from dataclasses import replace
 
@@ -63,7 +64,7 @@ FIGURES = (
     Figure("fold_half", "Cowl, half its fold", "sqrt(front_neck_width * front_neck_width + drop * drop) * folds", "From the shoulder down to the middle of the lowest fold."),
     Figure("swing", "Centre front, swung out at the neck", "fold_half - front_neck_width", "Solved: square to the centre, the fold is as long as wanted."),
     Figure("facing_shoulder", "Facing, on the shoulder", "min(4cm, shoulder_length * 0.6)", "Caught in the shoulder seam, so that it stays inside."),
-    Figure("bias_square", "Square of cloth for the front on the bias", "36in", "The front laid at 45° needs a square of about a yard; measured on the draft."),
+    Figure("bias_square", "Square of cloth for the front on the bias", "0.95 * (body_length + 8cm)", "The front with its fold across a square, from corner to corner; measured on the draft."),
 )  # fmt: skip
 
 
@@ -73,6 +74,14 @@ def _swung(upper: Upper, hem: Point, swing: float) -> Motion:
     start = math.asin(upper.neck_point.real / reach)
     goal = math.asin(min((upper.neck_point.real + swing) / reach, 0.95))
     return Motion.rotation(goal - start, hem)
+
+
+def _bias_square(front: DraftPiece) -> float:
+    """The side of the square that the whole front needs, laid with its fold across it at 45° (mm)."""
+    half = Path.join(edge.path for edge in front.edges).flattened(1.0)
+    turned = [p * cmath.exp(0.25j * math.pi) for one in half for p in (one, complex(-one.real, one.imag))]
+    sides = [max(values) - min(values) for values in ([p.real for p in turned], [p.imag for p in turned])]
+    return max(sides)
 
 
 def draft(pattern: Pattern, context: Context, options: Values) -> Result:
@@ -97,8 +106,7 @@ def draft(pattern: Pattern, context: Context, options: Values) -> Result:
     )
     move = _swung(front, hem.end, d["swing"])
     pieces = [_front(d, front, sides.front, move), _back(d, back, sides.back)]
-    left, top, right, bottom = pieces[0].outline().bounds()
-    d.settle("bias_square", (2 * (right - max(left, 0.0)) + (bottom - top)) / math.sqrt(2))
+    d.settle("bias_square", _bias_square(pieces[0]))
     seams = [
         sew("side", "Side seam", (edge("front", "side"),), (edge("back", "side"),)),
         sew("shoulder", "Shoulder seam", (edge("front", "shoulder"),), (edge("back", "shoulder"),), corners=True),

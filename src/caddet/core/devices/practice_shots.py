@@ -50,7 +50,7 @@ PRACTICE = {
         Practice("swimsuit", "Swimsuit, front", "swimsuit", "front", (40, 72, 120)),
         Practice("swimsuit_back", "Swimsuit, back", "swimsuit", "back", (40, 72, 120)),
         Practice(
-            "jacket", "Jacket front with a neckline dart", "jacket_front", "front", (92, 88, 110), (0.5, 120.0, 9.5)
+            "jacket", "Jacket front with a neckline dart", "jacket_front", "front", (92, 88, 110), (0.5, 105.0, 12.0)
         ),
         Practice("wrap", "Half wrap with six panels", "", "wrap", (206, 196, 150)),
     )

@@ -19,7 +19,7 @@ from caddet.core.parts.adding import (
     with_whys,
 )
 from caddet.core.parts.rounds import every_round, one_round
-from caddet.core.pattern.features import Notch
+from caddet.core.pattern.features import Notch, Spot
 from caddet.core.pattern.finding import chosen_edges, on_free_edges, said
 from caddet.core.pattern.holders import on_edges_for_bands, without_holders
 from caddet.core.pattern.ids import named_on
@@ -218,7 +218,7 @@ def zone_band(pattern: Pattern, context: Context, values: Values) -> Result:
         Seam(f"{context.id}.ends", say("Band, ends"), (ring[0], ring[1]), (Join(),), corners=True),
     ]
     for key, u in _places_along(pattern, layer, [zone.high for zone in found[:-1]]):
-        base = next(p for p in pattern.pieces if key in p.runs())
+        base = next(p for p in pattern.pieces if key in p.runs() and p.holds_spot(Spot(key, u)))
         if not any(n.edge == key and abs(n.u - u) < 1e-6 for n in base.notches):
             pattern = pattern.with_piece(with_notches(base, [Notch(key, u, False, say("zone"))]))
     pattern = finish_runs(pattern, {part.ref.key for part in layer})

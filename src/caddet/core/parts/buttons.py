@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
 
 from caddet.core.errors import Finding
 from caddet.core.geometry.paths import Path
-from caddet.core.geometry.segments import Motion, Point, unit
+from caddet.core.geometry.segments import Point, dot, unit
 from caddet.core.parts.adding import (
     cross_at,
     drawn,
@@ -123,18 +124,37 @@ def _edge(pattern: Pattern, values: Values) -> tuple[Piece, str]:
     raise Stuck(say("no front here opens; say at which edge the buttons stand"), "edges")
 
 
+SLANTED = math.radians(15)  # by which a neighbour may leave the square before it runs on over the overlap as it arrives
+
+
 def let_out(piece: Piece, key: str, by: float) -> Piece:
-    """A piece with one straight edge moved out by so many mm; its neighbours go on straight, square to it. Raises :class:`Refused`."""
+    """A piece with one straight edge moved out by so many mm; its neighbours go on straight, square to it.
+
+    One that arrives slanting and falling, as the neckline of a V, runs on as it does: square, it would leave a step at
+    its foot. Raises :class:`Refused`.
+    """
     block = block_of(piece, key)
     edge = piece.edges[block.first]
-    way = unit(edge.path.end - edge.path.start) * -1j * by
+    along = unit(edge.path.end - edge.path.start)
+    out = along * -1j
     edges = list(piece.edges)
-    edges[block.first] = edge.with_path(edge.path.moved(Motion.translation(way)))
+    before, behind = edges[block.before], edges[block.behind]
     a, b = edge.path.start, edge.path.end
-    edges[block.before] = edges[block.before].let_in(Path.polyline([a, a + way]), at_end=True)
-    edges[block.behind] = edges[block.behind].let_in(Path.polyline([b + way, b]), at_end=False)
+    top = a + _onto(before.path.end_direction, out, along, by, edge.path.length)
+    foot = b + _onto(-behind.path.start_direction, out, -along, by, edge.path.length)
+    edges[block.first] = edge.with_path(Path.polyline([top, foot]))
+    edges[block.before] = before.let_in(Path.polyline([a, top]), at_end=True)
+    edges[block.behind] = behind.let_in(Path.polyline([foot, b]), at_end=False)
     made = replace(piece, features=tuple(pinned(piece, f, {key}) for f in piece.features))
     return sound(made.with_edges(edges))
+
+
+def _onto(way: Point, out: Point, along: Point, by: float, long: float) -> Point:
+    """From a corner to where its neighbour ends, ``by`` mm further out."""
+    across, down = dot(way, out), dot(way, along)
+    if across <= 0 or math.atan2(down, across) < SLANTED or by * down / across > long / 3:
+        return out * by
+    return way * (by / across)
 
 
 def _places(piece: Piece, key: str, values: Values) -> list[Point]:

@@ -28,7 +28,7 @@ from caddet.core.recipe.registry import Parameter, Step, Stuck, Values, register
 from caddet.core.sentences import Length, Sentence, say
 
 SELVEDGE = 30.0  # mm of the cloth's width that are not cut from
-TRIMMED = (50.8, 25.4, 0.0)  # mm, 2", 1", 0: from the open edge on, by quarter marks; common practice
+TRIMMED = (40.0, 15.0, 0.0)  # mm from the open edge on, by quarter marks; ours, no source
 SMALLEST_RADIUS = 12.0
 
 
@@ -389,7 +389,7 @@ register_step(Step(
     "flounce", "Flounce",
     "A ring whose inner line is as long as the edge: sewn on straight, its outer line falls in waves. It is cut in two halves, so that its open ends have their turnings. More rings for more waves; a spiral saves cloth. It can be higher towards its open side, trimmed by quarter marks; what is left over at the end rolls up into a rose.",
     (Parameter("edges", "Edges", "edges", ()),
-     Parameter("depth", "Deep", "length", 120.0, 20.0, 900.0, hand=Hand("out", "edges")),
+     Parameter("depth", "Deep", "length", 110.0, 20.0, 900.0, hand=Hand("out", "edges")),
      Parameter("form", "From", "choice", "rings", choices=(("rings", "Rings"), ("spiral", "One spiral"))),
      Parameter("rings", "How many rings", "count", 1.0, 1.0, 12.0, only=("form", ("rings",)), why="More rings, more waves."),
      Parameter("radius", "Spiral begins at a radius of", "length", 50.0, 20.0, 400.0, only=("form", ("spiral",))),

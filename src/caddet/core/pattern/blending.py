@@ -55,7 +55,10 @@ def _curve(piece: Piece, fragments: Sequence[Fragment], levels: Sequence[str]) -
     ends = [0.0]
     for part in parts:
         ends.append(ends[-1] + part.length)
-    fixed = sorted(along for along in _crossings(piece, whole, levels) if NEAR < along < whole.length - NEAR)
+    fixed = list[float]()  # two levels may end at one place
+    for along in sorted(_crossings(piece, whole, levels)):
+        if NEAR < along < whole.length - NEAR and (not fixed or along - fixed[-1] > NEAR):
+            fixed.append(along)
     middles = [(low + high) / 2 for low, high in pairwise(ends)]
     at = [0.0, *fixed, whole.length]
     at += [one for one in middles if all(abs(one - other) > NEAR for other in at)]
