@@ -246,7 +246,7 @@ def test_a_piece_of_ones_own_is_sewn_to_the_block_and_follows_on_another_body() 
         )
         assert not [o.stuck for o in made.evaluated.outcomes if o.stuck]
         pattern = pattern_of(made)
-        seam = pattern.seam("s3.seam_10")
+        seam = pattern.seam("s3.front_hem_flounce_top")
         hem, top = (pattern.length(layer) for layer in seam.layers)
         assert abs(top / hem - 3) < 1e-9 and seam.kind == "gathered" and abs(seam.amount - 3) < 1e-9
         assert pattern.piece("front").run("front.hem")[0].finish == "", "it is sewn now, not turned up"

@@ -30,7 +30,7 @@ from caddet.core.truing.joins import hollow, joins
 from caddet.core.truing.notch_rules import shares_for
 from caddet.core.truing.notches import marks, pairs
 from caddet.core.truing.walk import roll, walk
-from tests.making import document, drafted, pattern_of, skirt
+from tests.making import document, drafted, pattern_of, skirt, step
 
 
 def strip(name: str, points: list[complex]) -> Piece:
@@ -234,3 +234,39 @@ def test_the_hollow_of_a_circle_is_its_sagitta() -> None:
     for name, radius, sign in zip(("Waist", "Hem"), radii, (1, -1), strict=True):
         deep, reach = found[name]
         assert deep == pytest.approx(sign * radius * (1 - math.cos(reach / radius)), abs=1e-6), name
+
+
+def test_edges_sewn_the_wrong_way_round_say_which_ends_meet() -> None:
+    """By itself the ends of one kind meet; the other ones can be chosen, and are told."""
+    for ends, told in (("kind", False), ("other", True)):
+        made = drafted(
+            "own.points",
+            steps=(
+                step("own_pieces", recipe=TWO_PANELS),
+                step("sew", first=("s2.one.right",), second=("s2.two.left",), ends=ends),
+            ),
+        )
+        assert not made.evaluated.outcomes[-1].stuck
+        said = [one for one in made.findings if one.code == "step.ends"]
+        assert bool(said) == told and all("hem" in one.sentence for one in said)
+
+
+TWO_PANELS = """piece One, cut 1
+A
+B = A out 20cm
+C = B down 30cm
+D = A down 30cm
+edge waist: A - B
+edge right: B - C
+edge hem: C - D, hem
+edge left: D - A, turned
+piece Two, cut 1
+A
+B = A out 20cm
+C = B down 30cm
+D = A down 30cm
+edge waist: A - B
+edge right: B - C, turned
+edge hem: C - D, hem
+edge left: D - A
+"""

@@ -231,6 +231,8 @@ def _band(d: Drafting) -> DraftPiece:
     band = band_piece("waistband", "Waistband", d["seam_round"], d["band_depth"], overlap)
     if d.choice("made") != "wrap":
         return band
+    edges = tuple(replace(one, finish="band") if one.name in ("start", "end") else one for one in band.edges)
+    band = replace(band, edges=edges)
     at = complex(band.edges[0].path.end.real - d["slot"], d["band_depth"] * 0.75)
     return replace(band, drawn=(*band.drawn, line("slot", "slot for the tie", at - 9.5, at + 9.5)))
 

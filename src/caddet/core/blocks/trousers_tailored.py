@@ -122,7 +122,7 @@ def shapes(d: Drafting) -> tuple[LegShape, LegShape]:
     return made[0], made[1]
 
 
-MUCH_WIDER = 40.0  # mm that the leg may be widened for the thigh before it is said
+MUCH_WIDER, WIDE_KNEE = 40.0, 1.5  # mm that the leg may be widened for the thigh, and times the knee, before it is said
 
 
 def wide_enough(d: Drafting) -> tuple[LegShape, LegShape]:
@@ -150,7 +150,7 @@ def wide_enough(d: Drafting) -> tuple[LegShape, LegShape]:
         found = solve_between(lambda v: short(v) + 0.05, 30.0, 0.0, knee * 0.8)
         wider = knee * 0.8 if found is None else found
         short(wider)
-        if wider > MUCH_WIDER:
+        if wider > MUCH_WIDER and knee + wider > WIDE_KNEE * d.context.measures["knee"]:
             d.remark(
                 "draft.thigh",
                 say(

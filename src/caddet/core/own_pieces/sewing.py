@@ -57,11 +57,19 @@ def sewn(pattern: Pattern, prefix: str, placing: Placing) -> Pattern:
             second = [replace(one, backwards=not one.backwards) for one in reversed(second)]
         whole = [all(one.piece.worn == 1 for one in layer) for layer in (first, second)]
         sides = [_layer(layer, round_=whole[0] != whole[1] and not whole[n]) for n, layer in enumerate((first, second))]
-        name = f"{prefix}seam_{number}"
+        name = _named(pattern, prefix, first[0].ref, second[0].ref)
         label = say("{one} to {other}", one=_said(first), other=_said(second))
         seam = Seam(name, str(label), (sides[0], sides[1]), (_join(pattern, sides, line, placing, number),))
         pattern = replace(pattern, seams=(*pattern.seams, seam))
     return pattern
+
+
+def _named(pattern: Pattern, prefix: str, first: Reference, second: Reference) -> str:
+    """A seam's name by the edges it joins, so that it stays when lines are added above it."""
+    words = [one.name.removeprefix(prefix).replace(".", "_") for one in (first, second)]
+    stem = f"{prefix}{words[0]}" if words[0] == words[1] else f"{prefix}{words[0]}_{words[1]}"
+    taken = {seam.name for seam in pattern.seams}
+    return next(name for name in (stem, *(f"{stem}_{n}" for n in range(2, 999))) if name not in taken)
 
 
 def checked(pattern: Pattern, prefix: str, placing: Placing) -> Pattern:

@@ -57,7 +57,7 @@ def joined_as(
                 fits = (fit.holding(pattern) if fit.piece in fitted and _on(fit, key) else fit for fit in pattern.fits)
                 pattern = replace(pattern, fits=tuple(fits))
                 pattern = pattern.with_seam(_held(pattern, seam, number, KINDS[how]))
-            elif seam.kind == "plain":
+            elif seam.kind == "plain" and not _meets(pattern, seam):
                 words = say(
                     "{seam}: the {edge} is {by} {more} than before; its other side has to follow.",
                     seam=seam.label,
@@ -67,6 +67,12 @@ def joined_as(
                 )
                 findings.append(Finding("step.seam", words, place, "look"))
     return pattern, tuple(findings)
+
+
+def _meets(pattern: Pattern, seam: Seam) -> bool:
+    """Whether both sides of a plain seam are as long as each other, both having changed alike."""
+    one, other = (pattern.length(layer) for layer in seam.layers[:2])
+    return abs(one - other) <= seam.tolerance
 
 
 def holds_others(pattern: Pattern, piece: Piece, key: str) -> Sentence:

@@ -95,10 +95,12 @@ register_step(Step(
 def _with_seams(pattern: Pattern, changed: Sequence[Piece], context: Context) -> Result:
     """The pattern with changed pieces; a seam whose other side has to follow is told."""
     findings: list[Finding] = []
+    before = {piece.name: pattern.piece(piece.name) for piece in changed}
     for piece in changed:
-        was = pattern.piece(piece.name)
-        longer = {key: piece.run_length(key) - was.run_length(key) for key in was.runs() if key in piece.runs()}
         pattern = measurable(pattern.with_piece(piece))
+    for piece in changed:
+        was = before[piece.name]
+        longer = {key: piece.run_length(key) - was.run_length(key) for key in was.runs() if key in piece.runs()}
         much = {key: by for key, by in longer.items() if abs(by) > TOLERANCE}
         pattern, told = joined_as(pattern, piece.name, much, "loose", f"recipe[{context.id}]")
         findings += told

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from caddet.core.errors import Finding
 from caddet.core.pattern.features import Notch
 from caddet.core.pattern.finding import (
     chosen_edges,
@@ -58,7 +59,8 @@ def sew(pattern: Pattern, context: Context, values: Values) -> Result:
     if taken:
         raise Stuck(say("the {edge} is in a seam already", edge=said(taken[0])), "first")
     layers = [tuple(Part(reference(str(ref))) for ref in values[name]) for name in ("first", "second")]
-    if _other_way(first[0], second[0]):
+    backwards = _other_way(first[0], second[0]) != (values["ends"] == "other")
+    if backwards:
         layers[1] = tuple(replace(part, backwards=True) for part in layers[1][::-1])
     name = f"{context.id}.seam"
     words = said(str(values["first"][0]))
@@ -76,7 +78,28 @@ def sew(pattern: Pattern, context: Context, values: Values) -> Result:
         a, b = (pattern.length(layer) for layer in made.layers)
         amount = b - a if kind in ("eased", "pleated") else b / a
         pattern = pattern.with_seam(replace(made, joins=(Join(kind, amount),)))
-    return Result(pattern)
+    return Result(pattern, findings=_ends_said(first[0], second[0], backwards, context.id))
+
+
+def _ends_said(first: tuple[Piece, str], second: tuple[Piece, str], backwards: bool, step: str) -> tuple[Finding, ...]:
+    """Which ends meet, where ends of one kind would meet the other way round, or where nothing tells them apart."""
+    ends, others = (_beside(piece, key) for piece, key in (first, second))
+    pairs = list(zip(ends, others[::-1] if backwards else others, strict=True))
+    alike = sum(one == other for one, other in pairs)
+    turned = sum(one == other for one, other in zip(ends, others if backwards else others[::-1], strict=True))
+    if alike > turned or (alike == turned and alike > 0):
+        return ()
+    (one, other), (two, another) = [[word.replace("_", " ") for word in pair] for pair in pairs]
+    words = say(
+        "Sewn so, the end of the {first} at the {one} meets that of the {second} at the {other}, and the one at the {two} that at the {another}. If it should be the other way round, choose the other ends.",
+        first=said(first[1]),
+        second=said(second[1]),
+        one=one,
+        other=other,
+        two=two,
+        another=another,
+    )
+    return (Finding("step.ends", words, f"recipe[{step}].ends", "look" if turned > alike else "note"),)
 
 
 def _sewn(pattern: Pattern, piece: Piece, key: str) -> bool:
@@ -120,7 +143,8 @@ register_step(Step(
     "sew", "Sew edges together",
     "Two edges that belong to no seam are told to be sewn to each other, so that they can be walked, notched and graded together. For pieces that were traced or imported.",
     (Parameter("first", "Edges of one side", "edges", ()), Parameter("second", "Edges of the other side", "edges", ()),
-     Parameter("how", "The longer side", "choice", "plain", choices=KINDS)),
+     Parameter("how", "The longer side", "choice", "plain", choices=KINDS),
+     Parameter("ends", "Which ends meet", "choice", "kind", choices=(("kind", "Those of one kind"), ("other", "The other ones")), why="By itself the ends meet that lie beside edges of one kind: hem to hem, waist to waist.")),
     sew, _describe_sew,
     suits={"edge": 22}, symbol=((-5 - 4j, -1 - 4j, -1 + 4j, -5 + 4j), (5 - 4j, 1 - 4j, 1 + 4j, 5 + 4j), (-1 - 2j, 1 - 2j), (-1 + 2j, 1 + 2j)),
     asked_as=("sew to", "seam between", "join these edges", "sew together"),
