@@ -15,7 +15,7 @@ from caddet.desk.finder import rank
 from caddet.desk.proof_strip import ProofChip, ProofStrip, figure_of
 from caddet.desk.table.overlays import FigureChip, clear_place
 from caddet.desk.theme import DAY, EVENING, LOOK
-from caddet.desk.widgets.fields import Choices, LengthField, Row
+from caddet.desk.widgets.fields import BY_ITSELF, AmountField, Choices, LengthField, Row
 from caddet.desk.widgets.sum_row import SumRow
 from caddet.desk.window import MainWindow
 from tests.desk.conftest import settle
@@ -241,3 +241,22 @@ def test_nothing_in_the_docket_is_cut_off_at_its_side(window: MainWindow, qtbot:
             inside, port = station.scroller.widget(), station.scroller.viewport()
             assert inside is not None and port is not None
             assert inside.width() <= port.width(), (station.key, unit)
+
+
+def test_a_zero_that_is_no_amount_is_said_in_words(qtbot: QtBot) -> None:
+    field = AmountField("Width", "cm")
+    qtbot.addWidget(field)
+    field.zero = BY_ITSELF
+    field.show_value(0.0, "cm")
+    assert field.edit.text() == "by itself"
+    got: list[float] = []
+    field.entered.connect(got.append)
+    for typed in ("12", "By itself"):
+        field.edit.setText(typed)
+        field.edit.setModified(True)
+        field.edit.editingFinished.emit()
+    assert got == [120.0, 0.0] and field.edit.text() == "by itself" and not field.wrong.text()
+    plain = AmountField("Curved by", "cm")
+    qtbot.addWidget(plain)
+    plain.show_value(0.0, "cm")
+    assert plain.edit.text() == "0.0"

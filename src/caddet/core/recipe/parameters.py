@@ -7,6 +7,7 @@ document keeps them.
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from types import MappingProxyType
@@ -99,6 +100,10 @@ class LineNote:
 NotesOf = Callable[[str, Mapping[str, Quantity], Pattern], Sequence[LineNote]]
 
 
+# how the reason of an amount says that 0 is no amount: “0 takes the whole edge”
+BY_ITSELF = re.compile(r"(?:^|[.,;] |With )0(?::| takes| makes| opens| begins| goes| spaces| is as usual| it )")
+
+
 @dataclass(frozen=True, slots=True)
 class Parameter:
     """One value a block's option or a step takes. Lengths, with their limits, in mm; angles in degrees.
@@ -136,6 +141,11 @@ class Parameter:
     def is_amount(self) -> bool:
         """Whether it is a number with limits, which may be a formula."""
         return self.kind in AMOUNTS
+
+    @property
+    def zero_by_itself(self) -> bool:
+        """Whether 0 leaves the amount to the step, as its reason says, and is no amount of its own."""
+        return self.is_amount and self.low <= 0 and bool(BY_ITSELF.search(str(self.why)))
 
     def checked(self, value: Any) -> Any:
         """The value if it is allowed. Raises :class:`CaddetError` with what was expected."""

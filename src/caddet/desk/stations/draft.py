@@ -31,6 +31,7 @@ from caddet.desk.table.piece_item import Showing
 from caddet.desk.tasks import Task
 from caddet.desk.widgets.block_switch import BlockSwitch
 from caddet.desk.widgets.fields import (
+    BY_ITSELF,
     AmountField,
     Choices,
     LengthField,
@@ -234,6 +235,7 @@ class DraftStation(Station):
                 self._add_lines(option, told(option.why, unit))
             else:
                 field = AmountField(option.label, unit)
+                field.zero = BY_ITSELF if option.zero_by_itself else ""
                 self._add_field(option.name, option.label, told(option.why, unit), field)
                 field.entered.connect(partial(self._set_length, option))
                 field.formula.connect(partial(self._set_formula, option))

@@ -76,6 +76,9 @@ FIELD = 104
 NOTE = 132  # px of a formula beside which another field has its place
 
 
+BY_ITSELF = "by itself"  # what a field says for a 0 that leaves the amount to the step
+
+
 class LengthField(QWidget):
     """A typed length. Refuses what it can't read beside the field and keeps the old value."""
 
@@ -95,6 +98,7 @@ class LengthField(QWidget):
         super().__init__()
         self.unit, self.read, self.may_be_empty, self.show_as = unit, read, may_be_empty, show
         self.value: float | None = None
+        self.zero = ""  # what stands for 0, where that leaves the amount to the step
         self.edit = QLineEdit()
         self.edit.setObjectName("length")
         self.edit.setAccessibleName(name)
@@ -122,7 +126,8 @@ class LengthField(QWidget):
             self._complain("")
 
     def _write(self) -> None:
-        self.edit.setText("" if self.value is None else self.show_as(self.value, self.unit))
+        words = self.zero if self.value == 0 else ""
+        self.edit.setText("" if self.value is None else words or self.show_as(self.value, self.unit))
         self.edit.setModified(False)
 
     def _finished(self) -> None:
@@ -135,7 +140,7 @@ class LengthField(QWidget):
             self.cleared.emit()
             return
         try:
-            value = self.read(text, self.unit)
+            value = 0.0 if self.zero and text.lower() == self.zero else self.read(text, self.unit)
         except CaddetError as error:
             self._complain(str(error))
             return
@@ -203,6 +208,7 @@ class AmountField(LengthField):
         text = self.edit.text().strip()
         if (
             self.edit.isModified()
+            and not (self.zero and text.lower() == self.zero)
             and not _reads(lambda: self.read(text, self.unit))
             and _reads(lambda: names_in(parse(text)))
         ):

@@ -26,7 +26,17 @@ from caddet.core.recipe.values import (
     TableValue,
 )
 from caddet.core.sentences import Sentence, say, told
-from caddet.desk.widgets.fields import AmountField, Choices, PickOne, button, hint, label, read_number, show_number
+from caddet.desk.widgets.fields import (
+    BY_ITSELF,
+    AmountField,
+    Choices,
+    PickOne,
+    button,
+    hint,
+    label,
+    read_number,
+    show_number,
+)
 from caddet.desk.widgets.lines_field import LinesField
 
 Changed = Callable[[Gesture], object]
@@ -94,6 +104,7 @@ class StepFields(QWidget):
         name = parameter.label
         if parameter.is_amount:
             field = AmountField(name, self.unit)
+            field.zero = BY_ITSELF if parameter.zero_by_itself else ""
             if parameter.kind != "length":
                 field.read, field.show_as = read_number, show_number
             field.entered.connect(partial(self._enter, parameter))
