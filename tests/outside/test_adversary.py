@@ -13,7 +13,8 @@ import pytest
 
 from caddet.core.fitting.proof import prove
 from caddet.core.geometry.curves import mapped
-from caddet.core.geometry.segments import Point
+from caddet.core.geometry.paths import Path
+from caddet.core.geometry.segments import Cubic, Point
 from caddet.core.made import Made
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.seams import Join
@@ -111,6 +112,20 @@ def level_short(name: str, level: str, by: float) -> Callable[[Pattern], Pattern
     return plant
 
 
+def dipping(name: str, by: float) -> Callable[[Pattern], Pattern]:
+    """A hem that leaves its line smoothly and comes back, square to both seams."""
+
+    def plant(pattern: Pattern) -> Pattern:
+        piece = pattern.piece(name)
+        hem = piece.run("hem")[0]
+        a, b = hem.path.start, hem.path.end
+        middle, third = (a + b) / 2 + 1j * by, (b - a) / 6
+        path = Path((Cubic(a, a + third, middle - third, middle), Cubic(middle, middle + third, b - third, b)))
+        return pattern.with_piece(piece.with_edges([e.with_path(path) if e is hem else e for e in piece.edges]))
+
+    return plant
+
+
 def without(piece: str) -> Callable[[Pattern], Pattern]:
     def plant(pattern: Pattern) -> Pattern:
         return replace(pattern, pieces=tuple(one for one in pattern.pieces if one.made != piece))
@@ -152,6 +167,8 @@ FAULTS = (
     Fault("band for two armholes cut once", "tank", counted("s2.band", 1), "often"),
     Fault("facing for two armholes cut once", "faced", counted("armhole", 1, pair=False), "often"),
     Fault("leggings too narrow in the thigh", "leggings", level_short("leg", "thigh", 0.5), "thigh"),
+    Fault("hem that dips by 12 mm", "skirt", dipping("front", 12.0), "dips"),
+    Fault("hem that rises by 9 mm", "dress", dipping("back", -9.0), "dips"),
     Fault("waistband forgotten", "skirt", without("waistband"), "waistband"),
     Fault("band stretched more than its cloth", "knit", joined("neckband", Join("stretched", 2.2)), "neckband"),
     Fault("side seam said to be gathered", "skirt", joined("side", Join("gathered", 1.4)), "side"),

@@ -56,6 +56,7 @@ def troubles(pattern: Pattern, outlines: bool = False) -> Iterator[Trouble]:
             yield from (one for one in bent_lines(piece) if not _cut_there(pattern, piece, one.place))
             yield from halves(piece)
         yield from turned_round(pattern, piece)
+        yield from wavering_hems(piece)
     for seam in pattern.seams:
         try:
             yield from notches(pattern, seam)
@@ -169,6 +170,42 @@ def _waves(path: Path) -> int:
     bends = [cross(b - a, c - b) for a, b, c in zip(points, points[1:], points[2:], strict=False)]
     signs = [bend > 0 for bend in bends if abs(bend) > 1e-6]
     return sum(a != b for a, b in pairwise(signs))
+
+
+BEND, DIP = math.radians(1.5), 5.0  # a bend that is seen in a hem, and by how many mm it then dips or rises
+
+
+def wavering_hems(piece: Piece) -> Iterator[Trouble]:
+    """Hems that bend one way, back and again between their ends: worn, they dip or rise there. Two bends draw an S, as in
+    a longer back, and one the arc of a flare.
+    """
+    for key in piece.runs():
+        edges = piece.run(key)
+        if edges[0].finish != "hem" or any(edge.dart for edge in edges) or len(edges) != 1:
+            continue
+        path = edges[0].path
+        spots = [path.point_at(path.length * n / 48) for n in range(49)]
+        bends: list[float] = []
+        for a, b, c in zip(spots, spots[1:], spots[2:], strict=False):
+            turn = cmath.phase((c - b) / (b - a))
+            if bends and bends[-1] * turn >= 0:
+                bends[-1] += turn
+            else:
+                bends.append(turn)
+        seen = [turn for turn in bends if abs(turn) > BEND]
+        off = straying(path)
+        if len(seen) >= 3 and off > DIP:
+            yield Trouble(
+                f"{key}.dips",
+                say("{piece}: the {hem} dips", piece=piece.label, hem=edges[0].own.replace("_", " ")),
+                key,
+                off,
+                DIP,
+                say(
+                    "Between its ends it leaves an even line by {off}: worn, the hem dips or rises there.",
+                    off=Length(off),
+                ),
+            )
 
 
 def halves(piece: Piece) -> Iterator[Trouble]:
