@@ -50,6 +50,7 @@ WHY_A_QUARTER = (
     "The draft is half a front. Two halves of front and two of back go round the body, so each takes a quarter of "
     "the finished girth. Click any figure for its sum; what you put in its place is marked as yours."
 )
+BY_WEARER = "by the wearer"  # of a length that nobody chose
 NO_BLOCK = BlockSource(block="")  # of a garment that has outlines only
 
 
@@ -191,7 +192,8 @@ class DraftStation(Station):
                 field.show_value(float(value), self.bench.unit)
                 chosen = options.get(option.name)
                 if isinstance(field, AmountField):
-                    field.show_formula(chosen.text if isinstance(chosen, Formula) else "")
+                    text = chosen.text if isinstance(chosen, Formula) else ""
+                    field.show_formula(text, BY_WEARER if text and text == option.begins else "")
         self.sizes_head.setVisible(bool(self.fields))
         self._show_asked({option.name for option in block.asked(options)})
         for level in block.ease:
@@ -516,7 +518,13 @@ class DraftStation(Station):
         made = self.made
         if made is None:
             return Status("")
-        wrong = sum(line.kind in ("closure", "gate") and line.verdict == "fails" for line in made.proof)
+        shaped = bool(made.evaluated.outcomes)  # girths as worn are then what the steps made of them
+        wrong = sum(
+            line.kind in ("closure", "gate")
+            and line.verdict == "fails"
+            and not (shaped and line.name.startswith("worn."))
+            for line in made.proof
+        )
         wrong += sum(finding.severity == "stops" for finding in made.findings)
         count = len(made.pattern.pieces) if made.pattern else 0
         return Status(f"{count} piece{'' if count == 1 else 's'}", wrong == 0 and count > 0, wrong)

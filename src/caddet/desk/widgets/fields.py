@@ -194,10 +194,10 @@ class AmountField(LengthField):
             self.edit.setModified(False)
         super().show_value(value, unit)
 
-    def show_formula(self, text: str) -> None:
-        """Show which formula the value comes from; "" when it is a plain one."""
+    def show_formula(self, text: str, words: str = "") -> None:
+        """Show which formula the value comes from, or in words what it goes by; "" when it is a plain one."""
         self.text = text
-        self.note.setText(f"= {text}")
+        self.note.setText(words or f"= {text}")
         # wrapped words claim no height of their own, and would press the field flat
         self.note.setMinimumHeight(self.note.heightForWidth(self.note.maximumWidth()) if text else 0)
         self.edit.setMinimumHeight(self.edit.sizeHint().height())
