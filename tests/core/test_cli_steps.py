@@ -138,7 +138,7 @@ def test_a_recipe_of_ones_own_is_drafted_and_added_from_a_file(
 
 
 def test_a_note_is_said_and_is_no_fault(capsys: CAPSYS, project: Path, tmp_path: Path) -> None:
-    code, out, err = run(capsys, "add", project, "casing", "-o", tmp_path / "cased.caddet")
+    code, out, err = run(capsys, "add", project, "casing", "ratio=0.95", "-o", tmp_path / "cased.caddet")
     assert code == 0 and "in place of the waistband" in out + err and "written to" in out
     wide = run(
         capsys,

@@ -112,7 +112,7 @@ def test_exceptions_by_how_exactly_they_mean_the_edge() -> None:
     assert [allowance(finishing, edge) for edge in (plain, marked, other)] == [10.0, 20.0, 25.0]
     assert allowance(Finishing(seam=15.0, exceptions={"front.side": 10.0}), other) == 10.0, "one means both sides"
     assert allowance(Finishing(seam=15.0, exceptions={"front.side'": 10.0}), plain) == 15.0
-    usual = {"hem": 40.0, "casing": 40.0, "opening": 20.0, "slit": 41.0, "turned": 8.0, "binding": 8.0, "raw": 0.0,
+    usual = {"hem": 40.0, "casing": 40.0, "opening": 20.0, "slit": 41.0, "turned": 8.0, "binding": 0.0, "raw": 0.0,
              "fold": 0.0, "joined": 15.0, "": 15.0}  # fmt: skip
     finishing = Finishing(seam=15.0, hem=40.0, opening=20.0, slit=41.0, edge=8.0)
     for finish, wanted in usual.items():

@@ -122,6 +122,9 @@ _ALL = [
         ("torso", "Torso girth", "back", (80, 240), (98, 161), (0.8, 1.35), 0.35,
          "From the middle of one shoulder down the front, through the legs and up the back to the start.",
          "Pull it down at the shoulder: it lies close, not tight, and you stand straight."),
+        ("stance_round", "Round both legs, widest stance", "step", (50, 330), (95, 172), LOOSE, 0.0,
+         "Feet as far apart as the work asks for: round both legs together, at the height of the hem.",
+         "A stance for the tape: take the widest one of the dance, the fight or the work, and go round at the hem."),
     ),
     *_rows(
         "width",
@@ -187,9 +190,6 @@ _ALL = [
         ("stride", "Stride", "step", (24, 135), (42, 75), LOOSE, 0.0,
          "Heel to toe of the longest step the work asks for.",
          "A polite step: take the longest one you need, on stairs too."),
-        ("stance_round", "Round both legs, widest stance", "step", (50, 330), (95, 172), LOOSE, 0.0,
-         "Feet as far apart as the work asks for: round both legs together, at the height of the hem.",
-         "A stance for the tape: take the widest one of the dance, the fight or the work, and go round at the hem."),
     ),
     *_rows(
         "weight",

@@ -16,7 +16,7 @@ from caddet.core.geometry.paths import Path
 from caddet.core.geometry.segments import FLAT, Line, Point
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Notch, Spot
-from caddet.core.pattern.ids import base_name, reference
+from caddet.core.pattern.ids import base_name, reference, without_maker
 from caddet.core.pattern.pattern import Pattern
 from caddet.core.pattern.piece import Cut, Piece
 from caddet.core.recipe.choices import Finishing
@@ -62,7 +62,7 @@ def _flat(path: Path, tolerance: float) -> list[Point]:
 
 def lies_under(piece: Piece, edge: Edge) -> str:
     """The key of the edge that an edge of a second layer lies under and is cut like; empty for any other piece's."""
-    return edge.name.partition(".")[2] if piece.role == "layer" else ""
+    return without_maker(edge.name) if piece.role == "layer" else ""
 
 
 def allowance(finishing: Finishing, edge: Edge, under: str = "") -> float:

@@ -56,7 +56,9 @@ def rounds(pattern: Pattern, refs: Sequence[str], parameter: str = "edges") -> l
         ends = [None if end.finish == "fold" else end for end in (piece.edges[block.before], piece.edges[block.behind])]
         if piece.edges[block.first].backwards:
             ends.reverse()
-        marks = next((reference(one).marks for one in refs if reference(one).name == name), frozenset())
+        here = piece.edges[block.first].marks
+        asked = (reference(one) for one in refs)
+        marks = next((one.marks for one in asked if one.name == name and one.marks <= here), frozenset())
         run = _Run(piece, marks | piece.marks, (ends[0], ends[1]))
         base = base_name(piece.name)
         runs[name, base, other] = run

@@ -107,6 +107,11 @@ def named_on(piece: str, own: str) -> str:
     return f"{base_name(piece)}.{own}{stroke_of(piece)}"
 
 
+def without_maker(key: str) -> str:
+    """What a step's copy was made of: ``front.hem`` of ``s4.front.hem``."""
+    return key.partition(".")[2]
+
+
 def with_word(key: str, word: str) -> str:
     """The key of what goes with a thing: ``s4.welt_bag'`` with ``s4.welt'``."""
     return f"{base_name(key)}_{word}{stroke_of(key)}"
