@@ -180,14 +180,13 @@ DESIGNS = (
     ),
     Design(
         "practice-tank", "Practice tank",
-        "A loose tank for hauling ropes: a yoke across the back that lets air in, wide armholes, bands in zones, a pocket for the tuning fork, slits at the sides and a longer back.",
+        "A loose tank for hauling ropes: a yoke across the back that lets air in, wide armholes, bands in zones, a pocket for the tuning fork, slits at the sides.",
         "Odile", "top.knit", ("style=tank", "body_length=nape_to_waist + waist_to_hip + 6cm", "ease_bust=9cm"),
         (
             "take_away pieces=neckband",
             "armhole lower=1.5cm",
             "neckline edges=neckline down=1.5cm out=0cm shape=round",
             "cut line=back.armhole@0.55;back.centre_back@0.78 level=yes first=Back second=Back_yoke",
-            "hem_shape back=3cm",
             "slit edges=front.side height=9cm",
             "patch_pocket pieces=front at=front.side@0.06,-9cm shape=pointed wide=8cm deep=9.5cm",
             "zone_band edges=neckline depth=1.2cm",

@@ -19,6 +19,7 @@ from caddet.core.parts.adding import (
     grain_in,
     held,
     layer_of,
+    made_by_part,
     needs_length,
     notion,
     run_words,
@@ -255,6 +256,11 @@ def fly(pattern: Pattern, context: Context, values: Values) -> Result:
     """A fly at the upper end of a front crotch seam: facing, shield, zip."""
     runs = chosen_edges(pattern, values["edges"] or _crotch(pattern))
     piece, key = runs[0]
+    if made_by_part(piece):
+        raise Stuck(
+            say("the {piece} is a part; a fly goes into a seam of the garment itself", piece=piece.label.lower()),
+            "edges",
+        )
     _one_zip(pattern, [(piece, key)])
     length = float(values["length"]) or float(context.sums["fly"].value if "fly" in context.sums else 180.0)
     values = {**values, "length": length}
