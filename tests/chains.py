@@ -120,7 +120,8 @@ def found(made: Made, base: Made) -> set[tuple[str, str]]:
 
 
 def _unmarked(every: list[Fault]) -> set[tuple[str, str]]:
-    return {(one.kind, re.sub(r"\[.*?\]", "", one.where)) for one in every}
+    # nor does an edge of a pair that was taken apart become another fault
+    return {(one.kind, re.sub(r"\[.*?\]|'$", "", one.where)) for one in every}
 
 
 def told(made: Made) -> list[str]:
