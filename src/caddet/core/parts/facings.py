@@ -34,7 +34,7 @@ from caddet.core.parts.adding import (
     with_features,
     with_part,
 )
-from caddet.core.parts.strips import away, mirrored_on, straight, strip_ring, up_to
+from caddet.core.parts.strips import away, mirrored_on, reach, straight, strip_ring, up_to
 from caddet.core.pattern.dividing import pinned
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Feature
@@ -67,8 +67,11 @@ def _roles(values: Values, count: int) -> tuple[Cut, ...]:
     return tuple(Cut(role, count) for role in roles)
 
 
-def facing_piece(pattern: Pattern, base: str, key: str, step: str, values: Values) -> Piece:
-    """The facing of one run, drawn from the piece as it is now. Raises :class:`Refused` when it is too wide."""
+def facing_piece(
+    pattern: Pattern, base: str, key: str, step: str, values: Values, faced: Sequence[tuple[str, str]] = ()
+) -> Piece:
+    """The facing of one run, drawn from the piece as it is now. ``faced`` names all runs (piece, key) that are faced with
+    it; where two of them meet at a seam, the facings end at the same place. Raises :class:`Refused` when it is too wide."""
     piece = pattern.piece(base)
     name = below(step, piece.made, own_name(key))
     border = bool(values.get("border"))
@@ -80,6 +83,7 @@ def facing_piece(pattern: Pattern, base: str, key: str, step: str, values: Value
         float(values["width"]),
         names,
         named_on(name, INNER),
+        _where_they_meet(pattern, piece, key, float(values["width"]), faced),
     )
     ends = {names[piece.edges[block.before].name], names[piece.edges[block.behind].name]}
     inner = next(edge.name for edge in ring if edge.role == INNER)
@@ -106,6 +110,39 @@ def facing_piece(pattern: Pattern, base: str, key: str, step: str, values: Value
     return sound(_parallel_grain(made, piece))
 
 
+def _where_they_meet(
+    pattern: Pattern, piece: Piece, key: str, width: float, faced: Sequence[tuple[str, str]]
+) -> Mapping[str, float]:
+    """How far along each seam at the end of a run the facing goes, in mm, where another faced run lies behind that seam.
+
+    Laid together, the inner line of the side that leans in is the true one; it goes less far along the seam.
+    """
+    found: dict[str, float] = {}
+    block = block_of(piece, key)
+    for index in {block.before, block.behind}:
+        here = (next(n for n, one in enumerate(pattern.pieces) if one.name == piece.name), index)
+        for joined, layer in pattern.sewn().get(here, ()):
+            for there in (
+                f
+                for n, parts in enumerate(joined.layers)
+                if n != layer
+                for part in parts
+                for f in pattern.fragments(part)
+            ):
+                for base, other in faced:
+                    if there.piece.name == base and there.index in _beside(there.piece, other):
+                        name = piece.edges[index].name
+                        mine = found.get(name) or reach(piece, key, index, width)
+                        found[name] = min(mine, reach(there.piece, other, there.index, width))
+    return found
+
+
+def _beside(piece: Piece, key: str) -> tuple[int, int]:
+    """The indices of the edges at both ends of a run."""
+    block = block_of(piece, key)
+    return block.before, block.behind
+
+
 def _parallel_grain(made: Piece, piece: Piece) -> Piece:
     """The grain line in the middle of a piece, as it runs on the piece it comes from."""
     along = piece.grain.b - piece.grain.a
@@ -121,12 +158,13 @@ def facing(pattern: Pattern, context: Context, values: Values) -> Result:
         if any(edge.finish == "fold" for edge in piece.run(key)):
             raise Stuck(say("the fold can't be faced"), "edges")
     values, findings = _as_wide_as_it_can(runs, context.id, values)
+    faced = tuple((piece.name, key) for piece, key in runs)
     with refused_as_stuck("width"):
         done, made = sewn_along(
             pattern,
             context.id,
             runs,
-            lambda base, key: partial(facing_piece, base=base, key=key, step=context.id, values=values),
+            lambda base, key: partial(facing_piece, base=base, key=key, step=context.id, values=values, faced=faced),
             "Facing of the {run}",
             CAUGHT,
         )

@@ -5,8 +5,9 @@ A run is followed with its darts shut; the line inside it runs parallel at a wid
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
+from itertools import pairwise
 
 import numpy as np
 import shapely
@@ -28,14 +29,17 @@ MOST_STATIONS = 40
 FALLS_SHORT = 0.02  # of the width by which a point may lie nearer to the run and still count
 STRAIGHT = 0.5  # mm by which an edge may leave the straight line and still be folded on
 BEND = 0.01  # sine of the turn from which a short inner line is drawn as a curve
+MEETS = 1.0  # mm by which the ends of two strips may differ along the seam between them and still be drawn freely
+NOTHING: Mapping[str, float] = {}
 LEFT = 3.0  # mm of a neighbour that have to stay
 
 
 def strip(
-    piece: Piece, key: str, width: float, about: str = "width"
+    piece: Piece, key: str, width: float, about: str = "width", ends: Mapping[str, float] = NOTHING
 ) -> tuple[list[Edge], list[Edge], Path, list[Edge]]:
     """The cloth within ``width`` mm of a run, darts shut: the run's edges, those behind it as far as it goes, the
-    inner line back, and those before it.
+    inner line back, and those before it. ``ends`` says how far along a neighbour (by key) it goes, in mm, where that is
+    known; else it goes as far as the inner line, run on, meets it.
 
     Raises :class:`Refused` when what lies beside the run is too short.
     """
@@ -47,13 +51,18 @@ def strip(
     behind = [edge.moved(beyond) for edge in away(piece, block.behind, 1)]
     chain = Path.join(edge.path for edge in outer)
     lines = parallel_points(chain, width)
-    ends = []
-    for neighbour, point, way in (
-        (before, lines[0][0], chain.start_direction),
-        (behind, lines[-1][-1], chain.end_direction),
-    ):
+    cuts = []
+    ways = []
+    for neighbour, n, way in ((before, 0, chain.start_direction), (behind, -1, chain.end_direction)):
         path = Path.join(edge.path for edge in neighbour)
-        at, cut = _on_neighbour(path, point, way, width)
+        line = lines[n] if n else lines[n][::-1]  # both run towards the neighbour
+        line, at, cut = _up_to_neighbour(path, line, way, width)
+        wanted = ends.get(neighbour[0].name, cut)
+        free = False
+        if abs(wanted - cut) > MEETS:
+            at, cut, free = path.point_at(wanted), wanted, neighbour[0].finish != "fold"
+        ways.append(None if free else _way(neighbour[0], way))
+        lines[n] = line if n else line[::-1]
         if cut > path.length - LEFT:
             raise Refused(
                 say(
@@ -63,12 +72,20 @@ def strip(
                 ),
                 about,
             )
-        ends.append((at, up_to(neighbour, cut)))
-    (start, part_before), (end, part_behind) = ends
-    inner = _drawn(
-        chain, lines, start, end, _way(before[0], chain.start_direction), _way(behind[0], chain.end_direction), width
-    )
+        cuts.append((at, up_to(neighbour, cut)))
+    (start, part_before), (end, part_behind) = cuts
+    inner = _drawn(chain, lines, start, end, ways[0], ways[1], width)
     return outer, part_behind, inner.reversed(), [edge.reversed() for edge in reversed(part_before)]
+
+
+def reach(piece: Piece, key: str, index: int, width: float) -> float:
+    """How far along a neighbour of a run, the edge of that index, the cloth within ``width`` mm of the run goes, in mm.
+
+    Raises :class:`Refused` as :func:`strip` does.
+    """
+    _, behind, _, before = strip(piece, key, width)
+    part = before if index == block_of(piece, key).before else behind
+    return sum(edge.path.length for edge in part)
 
 
 def away(piece: Piece, index: int, step: int) -> list[Edge]:
@@ -128,13 +145,26 @@ def parallel_points(chain: Path, width: float) -> list[list[Point]]:
     return lines
 
 
-def _on_neighbour(path: Path, point: Point, way: Point, width: float) -> tuple[Point, float]:
-    """Where the inner line meets a neighbour that leaves the run's end, and how far along that is, in mm."""
-    hits = [(along, at) for along, at in path.crossings(point, point + way) if 0.3 * width < along < 4 * width]
+def _up_to_neighbour(path: Path, line: Sequence[Point], way: Point, width: float) -> tuple[list[Point], Point, float]:
+    """The inner line as far as a neighbour that leaves the run's end, where the two meet, and how far along that is, in mm.
+
+    Where the neighbour leans in under the run, the line ends before its last point; else it runs on straight.
+    """
+    for n, (a, b) in enumerate(pairwise(line)):
+        hits = [hit for hit in path.crossings(a, b) if _near(hit[0], width) and dot(hit[1] - a, hit[1] - b) <= 0]
+        if hits:
+            along, at = min(hits, key=lambda hit: abs(hit[1] - a))
+            return [*line[: n + 1], at], at, along
+    hits = [hit for hit in path.crossings(line[-1], line[-1] + way) if _near(hit[0], width)]
     if hits:
-        along, at = min(hits, key=lambda hit: abs(hit[1] - point))
-        return at, along
-    return path.point_at(width), width
+        along, at = min(hits, key=lambda hit: abs(hit[1] - line[-1]))
+        return list(line), at, along
+    return list(line), path.point_at(width), width
+
+
+def _near(along: float, width: float) -> bool:
+    """Whether a place so far along a neighbour may be the end of a strip of this width."""
+    return 0.3 * width < along < 4 * width
 
 
 def _way(neighbour: Edge, along: Point) -> Point | None:
@@ -174,9 +204,11 @@ def _drawn(
     return Path.join(made)
 
 
-def strip_ring(piece: Piece, key: str, width: float, named: dict[str, str], inner: str) -> tuple[Edge, ...]:
+def strip_ring(
+    piece: Piece, key: str, width: float, named: dict[str, str], inner: str, ends: Mapping[str, float] = NOTHING
+) -> tuple[Edge, ...]:
     """The outline of a piece cut along a run: its edges under other names (``named``: key → new key), and the inner edge."""
-    outer, behind, line, before = strip(piece, key, width)
+    outer, behind, line, before = strip(piece, key, width, ends=ends)
     ring = [*outer, *behind, Edge(inner, line), *before]
     return tuple(replace(edge, name=named.get(edge.name, edge.name), dart="") for edge in ring)
 
