@@ -389,13 +389,19 @@ def princess(pattern: Pattern, context: Context, values: Values) -> Result:
     turned = pivot_dart(pattern, piece, dart, spot, 1.0, f"{context.id}.1")
     held = turned.piece(piece.name)
     moved = next(one for one in held.darts if one.name == dart.name and f"{context.id}.1.2" in one.marks)
-    others = [one for one in held.darts if one.id != moved.id]
+    others = [one for one in held.darts if one.id != moved.id and _mouth(held, one) != _mouth(held, moved)]
     through = _contour_below(held, moved)
     end: Dart | Spot
     if others and not values["down"]:
         end, through = others[0], ()
     else:
         end = _below(turned, held, through[-1] if through else held.legs(moved.id)[2], values["down"])
+        if end.edge == _mouth(held, moved):
+            words = say(
+                "the seam would begin and end in the {run}, with a sliver between; begin it at another edge",
+                run=said(end.edge),
+            )
+            raise Stuck(words, "to")
     cut = cut_piece(
         turned,
         held,
@@ -408,6 +414,11 @@ def princess(pattern: Pattern, context: Context, values: Values) -> Result:
     if values["smooth"]:
         cut = blend_seam(cut, f"{context.id}.seam", ("bust", "hip", "waist", "across_front", "across_back"))
     return Result(cut, changes=OF_THE_BODY)
+
+
+def _mouth(piece: Piece, dart: Dart) -> str:
+    """The key of the run that a dart's mouth lies in."""
+    return piece.edges[piece.legs(dart.id)[0] - 1].name
 
 
 def _notched(pattern: Pattern, dart: Dart, step: str) -> Pattern:
