@@ -68,10 +68,12 @@ def _checked(pattern: Pattern, before: Piece) -> None:
             assert first == pytest.approx(second, abs=0.3), (piece.name, dart.id)
         for one, other in pairwise((*piece.edges, piece.edges[0])):
             assert abs(one.path.end - other.path.start) < 1e-6
-    assert abs(walk(pattern, pattern.seam("s9.seam")).off) < 0.05
+    spent = {dart.id for dart in before.darts} - {dart.id for piece in parts for dart in piece.darts}
+    most = 0.6 if spent else 0.05  # what is left of a spent dart is eased
+    assert abs(walk(pattern, pattern.seam("s9.seam")).off) < most
     for run in before.runs():
         flat = sum(piece.run_length(run) for piece in parts if piece.has_run(run))
-        assert flat == pytest.approx(before.run_length(run), abs=0.05), run
+        assert flat == pytest.approx(before.run_length(run), abs=0.2 if spent else 0.05), run
 
 
 @pytest.mark.parametrize("who", nine(), ids=lambda one: one.name)
@@ -198,3 +200,22 @@ def test_a_panel_across_a_bust_dart_hangs_as_the_dress_did() -> None:
         before, after = (piece.run("front.side")[-1].path for piece in (pattern_of(whole).piece("front"), side))
         turned = cmath.phase(after.end_direction / before.end_direction)
         assert abs(math.degrees(turned)) < 0.5, who.name
+
+
+def test_a_dart_that_would_run_on_past_a_gore_by_a_stub_ends_at_it() -> None:
+    """A stub of 12 to 17 mm stayed in the centre panel, that no one can sew; both sides are as long, and smooth."""
+    crossed = 0
+    for who in nine():
+        whole = pattern_of(drafted("dress.sheath", who, style="in_one"))
+        made = pattern_of(
+            drafted("dress.sheath", who, style="in_one", steps=(step("gores", pieces=("front",), flare=0.0),))
+        )
+        side, centre = sorted((p for p in made.pieces if p.made == "front"), key=lambda p: bool(p.fold))
+        assert all(sum(e.path.length for e in p.edges if e.dart == d.id) > 50 for p in (side, centre) for d in p.darts)
+        lengths = [sum(e.path.length for e in p.edges if e.own == "cut") for p in (side, centre)]
+        assert lengths[0] == pytest.approx(lengths[1], abs=0.5), who.name
+        for path in (e.path for e in centre.edges if e.own == "cut"):
+            ways = [(a.direction(1), b.direction(0)) for a, b in pairwise(path.segments)]
+            assert all(abs(math.degrees(cmath.phase(after / before))) < 1 for before, after in ways), who.name
+        crossed += bool(whole.piece("front").darts) and not side.darts and not centre.darts
+    assert crossed >= 5

@@ -18,9 +18,12 @@ from caddet.core.pattern.features import Dart, Feature
 from caddet.core.pattern.ids import stroke_of
 from caddet.core.pattern.opened import region_of
 from caddet.core.pattern.piece import Piece
+from caddet.core.pattern.reshaping import smoothed
 from caddet.core.pattern.surgery import leg_stem
 
 STILL = Motion()
+FAIR_OVER = 50.0  # mm to either side of a spent dart
+SPENT = 3.0  # mm: less of a dart than this is not opened in the part that has its point
 
 
 @dataclass(frozen=True, slots=True)
@@ -116,6 +119,7 @@ def _cut_edges(line: Crossed, own: set[int], number: int, step: str) -> tuple[li
     whole, passed, motion = line.length, 0.0, Motion()
     edges: list[Edge] = []
     darts: list[Dart] = []
+    spent: list[tuple[int, float]] = []
 
     def cut(path: Path) -> None:
         nonlocal passed
@@ -135,6 +139,9 @@ def _cut_edges(line: Crossed, own: set[int], number: int, step: str) -> tuple[li
             shaping, over = line.shapings[n - 1], line.hidden[n - 1]
             if over is not None:
                 cut(over)
+            elif shaping.kind == "dart" and id(shaping) not in own and abs(path.start - shaping.near.start) < SPENT:
+                cut(Path.polyline([line.lines[n - 1].end, path.start]))
+                spent.append((len(edges) - 1, edges[-1].path.length))
             elif id(shaping) in own:
                 motion = motion.after(shaping.shut)
             else:
@@ -142,6 +149,8 @@ def _cut_edges(line: Crossed, own: set[int], number: int, step: str) -> tuple[li
                 edges += [edge.moved(motion) for edge in made]
                 darts += [dart] if isinstance(shaping.what, Feature) else []
         cut(path)
+    for n, at in spent:  # where the dart would open the line has a corner; it is sewn to one that runs on
+        edges[n] = edges[n].with_path(smoothed(edges[n].path, at, FAIR_OVER))
     return edges, darts
 
 

@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from contextlib import suppress
 from dataclasses import dataclass, replace
 
 import shapely
 
 from caddet.core.geometry.curves import smooth_through
 from caddet.core.geometry.paths import Path, contains
-from caddet.core.geometry.segments import Point, dot
+from caddet.core.geometry.segments import Point, dot, unit
 from caddet.core.pattern.across import STILL, Side, across
 from caddet.core.pattern.closed import crossed, drawn_closed
+from caddet.core.pattern.dart_forms import move_point
 from caddet.core.pattern.dividing import kept_inside
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Dart, Spot
@@ -27,6 +29,9 @@ from caddet.core.pattern.seams import Seam
 from caddet.core.pattern.surgery import check_inside, leg_stem, sound
 from caddet.core.sentences import say
 
+STUB = 25.0  # mm of a dart, and
+STUB_SHARE = 0.25  # of its length, that are not left beyond a cut: no one sews them (common practice, no source)
+JUST_PAST = 1.2  # mm that such a dart still runs on past the line, for the two to cross; too little to open there
 REACH = 1.0  # mm within which the line of a cut meets the tip of a contour dart
 
 
@@ -53,7 +58,7 @@ def cut_piece(
     The part to the left of the line, seen from its start, is ``step.1``, the other ``step.2``; the cut edges are
     ``step.cut`` with the marks ``stepa`` and ``stepb``. A cut that ends on a dart takes its legs as seam edges;
     one along a contour dart takes its two sides; one across darts, contour darts or pleats is drawn with them closed
-    (:mod:`.across`). Of a half on the fold, the part without the fold becomes a pair. Raises :class:`Refused`.
+    (:mod:`.across`); a dart that would run on past the line by a stub ends at it. Of a half on the fold, the part without the fold becomes a pair. Raises :class:`Refused`.
     """
     a, b = _end_point(piece, line.start), _end_point(piece, line.end)
     points = [a, *line.through, b]
@@ -65,6 +70,7 @@ def cut_piece(
     seen = drawn if drawn is not None else Path.polyline(points)
     ends = [end for end in (line.start, line.end) if isinstance(end, Dart)]
     along = _along_contour(piece, points)
+    piece = piece if along else _without_stubs(piece, seen, ends)
     shapings = () if along else crossed(piece, seen, ends)
     check_inside(
         piece, [seen.start, *seen.flattened(0.2)], [one.what for one in shapings if isinstance(one.what, Dart)]
@@ -95,6 +101,24 @@ def cut_piece(
         if isinstance(end, Spot):
             done = _divided_elsewhere(done, end, step, {part.name for part in made})
     return replace(done, seams=(*done.seams, _cut_seam(line, step, seam or f"{piece.label}, cut")))
+
+
+def _without_stubs(piece: Piece, line: Path, but: Sequence[Dart]) -> Piece:
+    """The piece with each dart that runs on past a line by a stub ended at the line: it can't be sewn, only eased away."""
+    for dart in piece.darts:
+        if dart in but:
+            continue
+        _, a, point, b = piece.legs(dart.id)
+        middle = (a + b) / 2
+        square = unit(b - a) * 1j  # on the line square to the mouth both legs are equally long
+        out = square * dot(middle - point, square)
+        for _, there in line.crossings(middle, middle + square):
+            past = dot(there - point, unit(out))
+            if JUST_PAST < past < min(STUB, STUB_SHARE * abs(out)):
+                with suppress(Refused):
+                    piece = move_point(piece, dart, there - unit(out) * JUST_PAST)
+                break
+    return piece
 
 
 def _square_to_fold(piece: Piece, end: Spot | Dart, way: Point) -> Point | None:
