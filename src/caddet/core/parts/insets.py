@@ -5,8 +5,9 @@ from __future__ import annotations
 import math
 from dataclasses import replace
 
+from caddet.core.geometry.curves import smooth_through
 from caddet.core.geometry.paths import Path
-from caddet.core.geometry.segments import Arc, unit
+from caddet.core.geometry.segments import Arc, Point, cross, unit
 from caddet.core.parts.adding import ROLES, layer_of, made_by_part, run_words, with_part
 from caddet.core.pattern.cutting import CutLine, cut_piece
 from caddet.core.pattern.edges import Edge
@@ -26,6 +27,7 @@ from caddet.core.shaping.openings import open_seam, seam_of
 
 FOOT = 304.8  # mm
 TOPS = ("waist", "top", "shoulder")  # roles of runs from which gores are cut down, the likeliest first
+BESIDE_GORE = 40.0  # mm from a gore's line to the middle of a contour dart that it runs along
 GUSSET_A_FOOT = 25.4  # mm of a gusset's side for each foot of height, and as much more for hard use: common practice
 
 
@@ -268,6 +270,7 @@ def gores(pattern: Pattern, context: Context, values: Values) -> Result:
                     (say("{piece}, gore {n}", piece=piece.label, n=n), piece.label),
                     say("{piece}, gore seam {n}", piece=piece.label, n=n),
                 )
+                pattern = _fair(pattern, step) if line.through else pattern
     if flare > 0:
         for piece in list(pattern.pieces):
             keys = [k for k in piece.runs() if base_name(k).startswith(f"{context.id}.") and own_name(k) == "cut"]
@@ -302,7 +305,47 @@ def _down(piece: Piece, share: float, near: float) -> CutLine:
     lows = [low, piece.spot_at(hem, length * (1 - share))]
     start = piece.legs(dart.id)[2] if dart is not None else piece.where(a)
     end = min(lows, key=lambda spot: abs(unit(piece.where(spot) - start).real))
-    return CutLine(dart or a, end)
+    return CutLine(dart or a, end, _contour_near(piece, start, piece.where(end)))
+
+
+def _contour_near(piece: Piece, start: Point, end: Point) -> tuple[Point, ...]:
+    """The two tips, upper first, of the contour dart that stands too near a line down a piece to be sewn beside it: its
+    sides become the seam. None without one."""
+    for feature in piece.features:
+        if feature.kind == "contour_dart" and len(feature.bits) == 4:
+            top, low = sorted((piece.where(feature.bits[0].a), piece.where(feature.bits[2].a)), key=lambda p: p.imag)
+            off = abs(cross(unit(end - start), (top + low) / 2 - start))
+            if start.imag < top.imag and low.imag < end.imag and off < BESIDE_GORE:
+                return top, low
+    return ()
+
+
+def _fair(pattern: Pattern, step: str) -> Pattern:
+    """The two sides of a gore seam along a contour dart without the corners at its ends and its middle."""
+    for piece in pattern.pieces:
+        edges = []
+        for edge in piece.edges:
+            if edge.name == f"{step}.cut" and not edge.dart:
+                edge = edge.with_path(_without_corners(edge.path))
+            edges.append(edge)
+        pattern = pattern.with_piece(sound(piece.with_edges(edges)))
+    return pattern
+
+
+def _without_corners(path: Path) -> Path:
+    """A line of straight parts drawn smooth through each of its corners, where it lies as it did."""
+    first, *between, last = path.segments
+    if not between:
+        return path
+    points = [
+        first.start,
+        first.point(0.6),
+        first.point(1),
+        *(one.point(1) for one in between),
+        last.point(0.4),
+        last.point(1),
+    ]
+    return smooth_through(points, first.direction(0), last.direction(1))
 
 
 register_step(Step(
