@@ -333,19 +333,13 @@ def _fair(pattern: Pattern, step: str) -> Pattern:
 
 
 def _without_corners(path: Path) -> Path:
-    """A line of straight parts drawn smooth through each of its corners, where it lies as it did."""
+    """A line of straight parts drawn smooth through its corners; both its ends stay straight."""
     first, *between, last = path.segments
     if not between:
         return path
-    points = [
-        first.start,
-        first.point(0.6),
-        first.point(1),
-        *(one.point(1) for one in between),
-        last.point(0.4),
-        last.point(1),
-    ]
-    return smooth_through(points, first.direction(0), last.direction(1))
+    points = [first.point(0.6), first.point(1), *(one.point(1) for one in between), last.point(0.4)]
+    middle = smooth_through(points, first.direction(0.6), last.direction(0.4))
+    return Path.join([Path.polyline([path.start, points[0]]), middle, Path.polyline([points[-1], path.end])])
 
 
 register_step(Step(
