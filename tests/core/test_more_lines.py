@@ -219,6 +219,31 @@ def test_a_line_too_near_to_an_edge_is_told() -> None:
     assert "step.near" in codes(near) and "step.near" not in codes(far)
 
 
+def test_a_line_too_near_to_a_contour_dart_is_told() -> None:
+    """Within a seam's allowance of it: nothing was said, though the dart can't be sewn there."""
+
+    def told(aside: float) -> bool:
+        front = pattern_of(drafted("dress.sheath", WHO, style="in_one")).piece("front")
+        dart = next(feature for feature in front.features if feature.kind == "contour_dart")
+        corners = [front.where(bit.a) for bit in dart.bits]
+        x = max(corner.real for corner in corners) + aside
+        ends = []
+        for run in ("shoulder", "hem"):
+            found = [
+                along / front.run_length(run)
+                for edge in front.run(f"front.{run}")
+                for along, _ in edge.path.crossings(x + 0j, x + 1j)
+            ]
+            ends.append(Place(edge=f"front.{run}", share=found[0]))
+        made = drafted("dress.sheath", WHO, style="in_one", steps=(step("cut", line=tuple(ends)),))
+        assert not made.evaluated.outcomes[-1].stuck
+        return any(
+            one.code == "step.near" and "contour dart" in str(one.sentence).lower() for one in made.evaluated.findings
+        )
+
+    assert told(8.0) and not told(45.0)
+
+
 def test_a_dart_that_opens_at_a_hem_holds_nothing() -> None:
     made = done("skirt.straight", step("pivot_dart", dart="front.front_dart", to=Place(edge="front.hem", share=0.5)))
     assert "step.dart" in codes(made)

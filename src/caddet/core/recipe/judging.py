@@ -106,6 +106,26 @@ def _remarks(piece: Piece, context: Context) -> Iterator[tuple[str, str, Sentenc
             room=Length(2 * SEAM),
         )
         yield "step.near", context.id, words
+    yield from _shaped_beside(piece, context.id)
+
+
+def _shaped_beside(piece: Piece, step: str) -> Iterator[tuple[str, str, Sentence]]:
+    """A contour dart that comes too near an edge which this step cut to be sewn beside its seam."""
+    fresh = [edge.path for edge in piece.edges if edge.own == "cut" and maker_of(edge.name) == step]
+    for feature in piece.features if step else ():
+        if feature.kind != "contour_dart" or not fresh:
+            continue
+        corners = [piece.where(bit.a) for bit in feature.bits]
+        near = min(path.nearest(corner)[0] for path in fresh for corner in corners)
+        if near < SEAM:
+            words = say(
+                "The {dart} of the {piece} comes within {near} of its new edge, where a seam needs {room}: let the line run through both its points, or beside it.",
+                dart=feature.label.lower(),
+                piece=piece.label.lower(),
+                near=Length(near),
+                room=Length(SEAM),
+            )
+            yield "step.near", feature.name, words
 
 
 def _bend(edge: Edge) -> float:
