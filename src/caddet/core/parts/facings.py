@@ -245,7 +245,7 @@ INTERFACED = Parameter("interfaced", "Interfaced", "flag", True)
 
 FACING = register_step(Step(
     "facing", "Facing",
-    "A strip of the same shape as the edge, sewn to it right sides together and turned inside. It holds a curve or a corner that can't be hemmed. Where two faced edges meet at a seam, the facings are joined there.",
+    "A strip of the same shape as the edge, sewn to it right sides together and turned inside. It holds a curve or a corner that can't be hemmed. Where two faced edges meet at a seam, the facings are joined there, and end at the same place of it.",
     (Parameter("edges", "Edges", "edges", (), why="A name without a piece means that edge of every piece. None means the neckline."),
      WIDTH, CLOTH, INTERFACED),
     facing, _describe,

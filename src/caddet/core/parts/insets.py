@@ -344,7 +344,7 @@ def _without_corners(path: Path) -> Path:
 
 register_step(Step(
     "gores", "Gores",
-    "The piece is cut from top to hem into gores that are sewn together again; flared at each seam, the skirt fits above and swings below.",
+    "The piece is cut from top to hem into gores that are sewn together again; flared at each seam, the skirt fits above and swings below. A gore that would run beside a contour dart takes its two sides as its seam.",
     (Parameter("pieces", "Pieces", "pieces", ()), Parameter("count", "Gores of each", "count", 2.0, 2.0, 8.0, why="Of half a piece on the fold, the part on the fold stays one."),
      Parameter("flare", "Flared at each seam", "length", 40.0, 0.0, 400.0), Parameter("above", "Begins, above the hem", "length", 0.0, 0.0, 1200.0, why="0 begins at the hip, or at the top.")),
     gores, lambda values: say("{pieces} in {count} gores", pieces=", ".join(said(one) for one in values.get("pieces") or ()) or say("piece"), count=f"{float(values.get('count', 0)):g}"),
