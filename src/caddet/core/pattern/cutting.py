@@ -10,7 +10,7 @@ import shapely
 
 from caddet.core.geometry.curves import smooth_through
 from caddet.core.geometry.paths import Path, contains
-from caddet.core.geometry.segments import Point, dot, unit
+from caddet.core.geometry.segments import Point, cross, dot, unit
 from caddet.core.pattern.across import STILL, Side, across
 from caddet.core.pattern.closed import crossed, drawn_closed
 from caddet.core.pattern.dart_forms import move_point
@@ -31,6 +31,7 @@ from caddet.core.sentences import say
 
 STUB = 25.0  # mm of a dart, and
 STUB_SHARE = 0.25  # of its length, that are not left beyond a cut: no one sews them (common practice, no source)
+ACROSS = 0.7  # sine of the angle at which a line crosses a dart and not runs along it
 JUST_PAST = 1.2  # mm that such a dart still runs on past the line, for the two to cross; too little to open there
 REACH = 1.0  # mm within which the line of a cut meets the tip of a contour dart
 
@@ -70,7 +71,8 @@ def cut_piece(
     seen = drawn if drawn is not None else Path.polyline(points)
     ends = [end for end in (line.start, line.end) if isinstance(end, Dart)]
     along = _along_contour(piece, points)
-    piece = piece if along else _without_stubs(piece, seen, ends)
+    if not along and line.path is None and (ended := _without_stubs(piece, seen, ends)) is not piece:
+        return cut_piece(pattern.with_piece(ended), ended, line, step, labels, seam)
     shapings = () if along else crossed(piece, seen, ends)
     check_inside(
         piece, [seen.start, *seen.flattened(0.2)], [one.what for one in shapings if isinstance(one.what, Dart)]
@@ -104,7 +106,10 @@ def cut_piece(
 
 
 def _without_stubs(piece: Piece, line: Path, but: Sequence[Dart]) -> Piece:
-    """The piece with each dart that runs on past a line by a stub ended at the line: it can't be sewn, only eased away."""
+    """The piece with the first dart that runs on past a line by a stub ended at the line: it can't be sewn, only eased away.
+
+    The edge beside its mouth is drawn fair again, so that the ends of the line may lie elsewhere.
+    """
     for dart in piece.darts:
         if dart in but:
             continue
@@ -112,12 +117,11 @@ def _without_stubs(piece: Piece, line: Path, but: Sequence[Dart]) -> Piece:
         middle = (a + b) / 2
         square = unit(b - a) * 1j  # on the line square to the mouth both legs are equally long
         out = square * dot(middle - point, square)
-        for _, there in line.crossings(middle, middle + square):
-            past = dot(there - point, unit(out))
-            if JUST_PAST < past < min(STUB, STUB_SHARE * abs(out)):
+        for along, there in line.crossings(middle, middle + square):
+            past, slant = dot(there - point, unit(out)), abs(cross(line.direction_at(along), square))
+            if 2 * JUST_PAST < past < min(STUB, STUB_SHARE * abs(out)) and slant > ACROSS:
                 with suppress(Refused):
-                    piece = move_point(piece, dart, there - unit(out) * JUST_PAST)
-                break
+                    return move_point(piece, dart, there - unit(out) * JUST_PAST)
     return piece
 
 
