@@ -12,7 +12,7 @@ from dataclasses import dataclass, replace
 from caddet.core.geometry.paths import Path, area, contains
 from caddet.core.geometry.segments import Motion, Point, cross, inverse
 from caddet.core.pattern.carrying import Part, taken_along
-from caddet.core.pattern.closed import Crossed, Shaping, from_tip
+from caddet.core.pattern.closed import SPENT, Crossed, Shaping, from_tip
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Dart, Feature
 from caddet.core.pattern.ids import stroke_of
@@ -23,7 +23,6 @@ from caddet.core.pattern.surgery import leg_stem
 
 STILL = Motion()
 FAIR_OVER = 50.0  # mm to either side of a spent dart
-SPENT = 3.0  # mm: less of a dart than this is not opened in the part that has its point
 
 
 @dataclass(frozen=True, slots=True)

@@ -27,7 +27,8 @@ from caddet.core.sentences import say
 TAKEN = 10  # places that a drawn curve is taken at between two crossings, at least so far apart:
 CLEAR = 20.0  # mm
 STRAIGHT = 0.05  # mm by which a line may miss a side's middle and stay straight
-NEAR_TIP = 1.0  # mm of a dart's side that have to be left at its point
+NEAR_TIP = 1.0  # mm of a dart's side that have to be left at its point, unless the line ends the dart:
+SPENT = 0.1  # mm: less of a dart than this is not opened in the part that has its point
 SAME = 1e-3  # mm
 
 
@@ -236,11 +237,9 @@ def _on_side(closed: Path, shaping: Shaping, motion: Motion, behind: float) -> t
     for segment in shaping.near.moved(motion).segments:
         for along, point in closed.crossings(segment.start, segment.end):
             t = dot(point - segment.start, unit(segment.end - segment.start))
-            if (
-                along > behind - SAME
-                and -SAME <= t <= segment.length + SAME
-                and abs(point - motion(shaping.near.start)) > NEAR_TIP
-            ):
+            off = abs(point - motion(shaping.near.start))
+            clear = off > NEAR_TIP or (shaping.kind == "dart" and off < SPENT)
+            if along > behind - SAME and -SAME <= t <= segment.length + SAME and clear:
                 return along, point
     raise Refused(say("the line runs into the point of the {label}", label=shaping.label.lower()), "line")
 

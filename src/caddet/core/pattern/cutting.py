@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+import cmath
+import math
 from collections.abc import Sequence
-from contextlib import suppress
 from dataclasses import dataclass, replace
 
 import shapely
@@ -13,7 +14,7 @@ from caddet.core.geometry.paths import Path, contains
 from caddet.core.geometry.segments import Point, cross, dot, unit
 from caddet.core.pattern.across import STILL, Side, across
 from caddet.core.pattern.closed import crossed, drawn_closed
-from caddet.core.pattern.dart_forms import move_point
+from caddet.core.pattern.dart_forms import with_legs
 from caddet.core.pattern.dividing import kept_inside
 from caddet.core.pattern.edges import Edge
 from caddet.core.pattern.features import Dart, Spot
@@ -26,13 +27,13 @@ from caddet.core.pattern.refused import Refused
 from caddet.core.pattern.roles import CENTRES
 from caddet.core.pattern.seams import Part as SeamPart
 from caddet.core.pattern.seams import Seam
-from caddet.core.pattern.surgery import check_inside, leg_stem, sound
+from caddet.core.pattern.surgery import check_inside, leg_stem, legs, sound
 from caddet.core.sentences import say
 
-STUB = 25.0  # mm of a dart, and
-STUB_SHARE = 0.25  # of its length, that are not left beyond a cut: no one sews them (common practice, no source)
+STUB = 25.0  # mm of a dart that are not left beyond a cut: no one sews them (common practice, no source)
+WIDER = 2.5  # degrees by which a dart may open more where it is ended at a cut
 ACROSS = 0.7  # sine of the angle at which a line crosses a dart and not runs along it
-JUST_PAST = 1.2  # mm that such a dart still runs on past the line, for the two to cross; too little to open there
+JUST_PAST = 0.02  # mm that such a dart still runs on past the line, for the two to cross; it is not opened there
 REACH = 1.0  # mm within which the line of a cut meets the tip of a contour dart
 
 
@@ -71,8 +72,7 @@ def cut_piece(
     seen = drawn if drawn is not None else Path.polyline(points)
     ends = [end for end in (line.start, line.end) if isinstance(end, Dart)]
     along = _along_contour(piece, points)
-    if not along and line.path is None and (ended := _without_stubs(piece, seen, ends)) is not piece:
-        return cut_piece(pattern.with_piece(ended), ended, line, step, labels, seam)
+    piece = piece if along else _without_stubs(piece, seen, ends)
     shapings = () if along else crossed(piece, seen, ends)
     check_inside(
         piece, [seen.start, *seen.flattened(0.2)], [one.what for one in shapings if isinstance(one.what, Dart)]
@@ -106,22 +106,25 @@ def cut_piece(
 
 
 def _without_stubs(piece: Piece, line: Path, but: Sequence[Dart]) -> Piece:
-    """The piece with the first dart that runs on past a line by a stub ended at the line: it can't be sewn, only eased away.
+    """The piece with each dart that runs on past a line by a stub ended at the line: it can't be sewn, only eased away.
 
-    The edge beside its mouth is drawn fair again, so that the ends of the line may lie elsewhere.
+    The mouth stays, so a dart stays as it is where it would be so much wider that the edge had a corner over it.
     """
     for dart in piece.darts:
-        if dart in but:
-            continue
         _, a, point, b = piece.legs(dart.id)
+        long = sum(edge.path.length for edge in piece.edges if edge.dart == dart.id)
+        if dart in but or long > abs(a - point) + abs(b - point) + REACH:  # curved legs stay as they were drawn
+            continue
         middle = (a + b) / 2
         square = unit(b - a) * 1j  # on the line square to the mouth both legs are equally long
         out = square * dot(middle - point, square)
         for along, there in line.crossings(middle, middle + square):
             past, slant = dot(there - point, unit(out)), abs(cross(line.direction_at(along), square))
-            if 2 * JUST_PAST < past < min(STUB, STUB_SHARE * abs(out)) and slant > ACROSS:
-                with suppress(Refused):
-                    return move_point(piece, dart, there - unit(out) * JUST_PAST)
+            to = there - unit(out) * JUST_PAST
+            wider = abs(cmath.phase((a - to) / (b - to))) - abs(cmath.phase((a - point) / (b - point)))
+            if 2 * JUST_PAST < past < min(STUB, abs(out) / 2) and slant > ACROSS and math.degrees(wider) < WIDER:
+                piece = with_legs(piece, dart, legs(dart, to, a, b))
+                break
     return piece
 
 

@@ -29,7 +29,7 @@ def leg_indices(piece: Piece, dart: Dart) -> tuple[int, int]:
     return start, sum(edge.dart == dart.id for edge in piece.edges)
 
 
-def _with_legs(piece: Piece, dart: Dart, new: Sequence[Edge]) -> Piece:
+def with_legs(piece: Piece, dart: Dart, new: Sequence[Edge]) -> Piece:
     """The piece with other edges in place of a dart's legs."""
     start, count = leg_indices(piece, dart)
     size = len(piece.edges)
@@ -57,7 +57,7 @@ def move_point(piece: Piece, dart: Dart, to: Point) -> Piece:
     before, behind = (start - 1) % size, (start + count) % size
     edges[before] = edges[before].with_path(_to_end(edges[before].path, one))
     edges[behind] = edges[behind].with_path(_to_end(edges[behind].path.reversed(), other).reversed())
-    return fair_over(_with_legs(piece.with_edges(edges), dart, legs(dart, to, one, other)), dart)
+    return fair_over(with_legs(piece.with_edges(edges), dart, legs(dart, to, one, other)), dart)
 
 
 def _to_end(path: Path, end: Point) -> Path:
@@ -136,8 +136,8 @@ def curve_legs(piece: Piece, dart: Dart, by: float) -> Piece:
 
     one, other = legs(dart, apex, a, b)
     if abs(by) < 1e-9:
-        return _with_legs(piece, dart, [one, other])
-    curved = _with_legs(piece, dart, [one.with_path(leg(a)), other.with_path(leg(b).reversed())])
+        return with_legs(piece, dart, [one, other])
+    curved = with_legs(piece, dart, [one.with_path(leg(a)), other.with_path(leg(b).reversed())])
     return fair_over(curved, dart)
 
 
