@@ -113,12 +113,7 @@ def seams_meet(listing: Json) -> Iterator[Fault]:
             continue
         sides = [_length(listing, seam, key) for key in ("a", "b")]
         on = {piece["name"] for key in ("a", "b") for name in seam[key] for piece, _, _ in _found(listing, name)}
-        if (
-            sides[0] is not None
-            and sides[1] is not None
-            and not on & pleated
-            and abs(sides[0] - sides[1]) > max(PLAIN, seam["tolerance"] + 0.05)
-        ):
+        if sides[0] is not None and sides[1] is not None and not on & pleated and abs(sides[0] - sides[1]) > PLAIN:
             yield Fault("seam", seam["name"], sides[0] - sides[1])
 
 

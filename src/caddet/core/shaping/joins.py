@@ -18,6 +18,8 @@ from caddet.core.sentences import Length, Sentence, say
 
 KINDS: Mapping[str, JoinKind] = {"gathered": "gathered", "pleated": "pleated", "eased": "eased"}
 
+ALIKE = 1.0  # mm by which both sides of a seam may differ and have changed alike; a walk lets more pass, but it is told
+
 
 def joined_as(
     pattern: Pattern, piece: str, changed: Mapping[str, float], how: str, place: str
@@ -72,7 +74,7 @@ def joined_as(
 def _meets(pattern: Pattern, seam: Seam) -> bool:
     """Whether both sides of a plain seam are as long as each other, both having changed alike."""
     one, other = (pattern.length(layer) for layer in seam.layers[:2])
-    return abs(one - other) <= seam.tolerance
+    return abs(one - other) <= ALIKE
 
 
 def holds_others(pattern: Pattern, piece: Piece, key: str) -> Sentence:
