@@ -12,7 +12,7 @@ from collections.abc import Callable
 import pytest
 from pytestqt.qtbot import QtBot
 
-from caddet.core.hands.things import Thing
+from caddet.core.hands.things import Thing, things
 from caddet.core.recipe import edits
 from caddet.desk.window import MainWindow
 from tests.chains import faults, told
@@ -60,21 +60,21 @@ def wrap_dress(maker: Maker) -> None:
 def princess_pinafore(maker: Maker) -> None:
     maker.begin("dress.sheath")
     options(maker, style="in_one")
-    maker.choose(Thing("dart", "front.bust_dart"))
-    maker.tool("princess")
-    maker.place("front.shoulder", 0.45)
+    maker.put_at(Thing("dart", "front.bust_dart"), "princess", "front.armhole", 0.5)
+    edges = [one for one in things(maker.pattern) if one.kind == "edge" and "armhole" in one.ref]
+    assert len(edges) == 3, "back, front side and front centre"
+    maker.choose(*(edges[:1] if isinstance(maker, ByKeys) else edges))
+    maker.tool("facing")
+    if isinstance(maker, ByKeys):
+        maker._typed("edges", "armhole")
+    maker.amount("width", 5)
     maker.keep()
-    maker.done("princess")
-    put(maker, Thing("edge", "back.armhole"), "facing", width=5)
+    maker.done("facing")
 
 
 def shoulder_yoke(maker: Maker) -> None:
     maker.begin("bodice.darted")
-    maker.choose(Thing("dart", "front.bust_dart"))
-    maker.tool("pivot_dart")
-    maker.place("front.shoulder", 0.5)
-    maker.keep()
-    maker.done("pivot_dart")
+    maker.put_at(Thing("dart", "front.bust_dart"), "pivot_dart", "front.shoulder", 0.5)
     maker.choose(Thing("piece", "front"))
     maker.tool("cut")
     maker.line("front", ("armhole", 0.4), ("centre_front", 0.85))

@@ -87,6 +87,14 @@ class Maker:
     def keep(self) -> None:
         raise NotImplementedError
 
+    def put_at(self, thing: Thing, kind: str, run: str, share: float) -> None:
+        """A step put on what is chosen, a place given, kept and done."""
+        self.choose(thing)
+        self.tool(kind)
+        self.place(run, share)
+        self.keep()
+        self.done(kind)
+
     def _combo(self, name: str) -> QComboBox:
         fields = self.window.shape.fields
         assert fields is not None
@@ -274,11 +282,7 @@ class ByKeys(Maker):
 
 def princess(maker: Maker) -> None:
     maker.begin("bodice.darted")
-    maker.choose(Thing("dart", "front.bust_dart"))
-    maker.tool("princess")
-    maker.place("front.shoulder", 0.45)
-    maker.keep()
-    maker.done("princess")
+    maker.put_at(Thing("dart", "front.bust_dart"), "princess", "front.shoulder", 0.45)
     assert sum(p.made == "front" or p.made.startswith("front") for p in maker.pattern.pieces) == 2
 
 
