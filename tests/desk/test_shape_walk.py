@@ -23,6 +23,7 @@ from caddet.core.recipe import edits
 from caddet.core.recipe.document import Recipe, StepEntry
 from caddet.core.recipe.planning import begin_with
 from caddet.core.recipe.registry import STEPS
+from caddet.core.recipe.values import Place
 from caddet.desk.window import MainWindow
 from tests.desk.conftest import settle, type_into
 from tests.desk.pointer import click, drag, handle, on_table
@@ -157,7 +158,16 @@ class ByPointer(Maker):
 
     def place(self, run: str, share: float) -> None:
         piece = places_of(self.pattern, Thing("edge", run))[0].piece
-        click(self.window, on_table(self.window, piece, run, share))
+        there = on_table(self.window, piece, run, share)
+        gesture = self.hand.gesture
+        proposed = next((v for v in gesture.values.values() if isinstance(v, Place)), None) if gesture else None
+        if proposed is None:
+            click(self.window, there)
+        else:  # a place that the step proposes is pulled by its handle
+            drag(self.window, on_table(self.window, piece, proposed.edge, proposed.share or 0.5), there, self.qtbot)
+        settle(self.qtbot, self.window)
+        held = [v for v in self.hand.gesture.values.values() if isinstance(v, Place)]
+        assert not held or held[0].edge == run, held
 
     def line(self, piece: str, start: tuple[str, float], end: tuple[str, float]) -> None:
         a, b = (on_table(self.window, piece, run, share) for run, share in (start, end))
